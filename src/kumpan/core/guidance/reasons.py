@@ -1,0 +1,140 @@
+"""Why: every rule's plain reason with its school and source. Data, linked from each number."""
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True)
+class Reason:
+    """id: stable; title: what it answers; text: plain words; school: whose view; source: where from."""
+
+    id: str
+    title: str
+    text: str
+    school: str
+    source: str
+
+
+CP = "Common practice, no published source."
+_SCALED = "Scaled to stabilizer"
+_ANY = "All schools"
+
+REASONS: dict[str, Reason] = {
+    r.id: r
+    for r in (
+        Reason(
+            "fc_scaled", "Why this much free chlorine",
+            "Stabilizer shields chlorine from the sun but also binds it: what kills is the little that is free as "
+            "HOCl. Kumpan holds 0.03 ppm HOCl at least (0.02 where a chlorinator feeds steadily) and aims at 0.05, which "
+            "at pH 7.5 is roughly 7 % (5 %) and 12 % of the stabilizer reading. Below 30 ppm stabilizer the figures of 30 apply, and the "
+            "aim is never under 1 ppm, or 2 with stabilizer. It is never over 10, the most one may swim in.",
+            _SCALED,
+            "Equilibria: O'Brien, Morris & Butler (1974) and Morris (1966), from memory. The HOCl levels: common practice. "
+            "The cap of 10: CDC Model Aquatic Health Code, from memory.",
+        ),
+        Reason(
+            "fc_high", "Why chlorine counts as high from here",
+            "One day's summer loss (up to about 4 ppm) above the aim is plenty; more bleaches and wastes. Sun and time take it "
+            "down. Above 10 ppm nobody swims, and pH and alkalinity tests cannot be trusted.",
+            _SCALED, "The margin is our own rule from the daily loss in common practice; the 10: CDC Model Aquatic Health Code, from memory.",
+        ),
+        Reason(
+            "cc_band", "Why combined chlorine should be under 0.5",
+            "Combined chlorine (chloramine) is chlorine tied up with sweat and urine. It smells and stings and kills little. "
+            "At 0.5 ppm or more the usual answer is a shock at dusk; Kumpan does not plan shocks yet.",
+            _ANY, "Common practice; CDC Model Aquatic Health Code acts at 0.4, from memory.",
+        ),
+        Reason(
+            "ph_band", "Why pH between 7.2 and 7.8",
+            "Low pH corrodes metal, stains and stings; high pH scales, clouds and weakens chlorine. A correction aims at 7.5 and is "
+            "judged on the water once the added chlorine is spent.",
+            _ANY, "ANSI/APSP/ICC-11 2019 (7.2 to 7.8, ideal 7.4 to 7.6), from memory.",
+        ),
+        Reason(
+            "ta_band", "Why this alkalinity",
+            "Alkalinity is the buffer: too little and pH jumps about, too much and pH keeps climbing as CO2 leaves. "
+            "It is set before pH.",
+            _ANY, "ANSI/APSP/ICC-11 2019 (60 to 180; 80 to 120 is the band most use), from memory; common practice.",
+        ),
+        Reason(
+            "ta_chlorinator", "Why less alkalinity with a chlorinator",
+            "The cell's hydrogen bubbles strip CO2, which drives pH up; with alkalinity of 60 to 80 it climbs more slowly.",
+            _ANY, CP,
+        ),
+        Reason(
+            "ta_soft", "Why more alkalinity in a soft-sided pool",
+            "Small bodies of water swing quickly; a stronger buffer of 100 to 150 steadies them.", _ANY, CP,
+        ),
+        Reason(
+            "ta_high", "Why high alkalinity is left alone for now",
+            "Nothing lowers alkalinity alone: acid takes it down with pH and aeration brings pH back. While pH holds, up to 180 ppm is "
+            "not worth the acid; each acid dose for pH lowers it a little anyway.",
+            _ANY, "Upper limit 180: ANSI/APSP/ICC-11 2019, from memory. Leaving it alone: common practice.",
+        ),
+        Reason(
+            "ch_plaster", "Why calcium on plaster and tile",
+            "Water short of calcium takes it from plaster and grout. 200 is the least; a correction aims at 250 and stays well under "
+            "300, since only dilution takes calcium out.",
+            _ANY, "ANSI/APSP/ICC-11 2019 (200 to 400), from memory; the aim: common practice.",
+        ),
+        Reason(
+            "ch_vinyl", "Why low calcium does not matter here",
+            "There is no plaster or grout to protect, so calcium is not worth buying. Much of it still scales heaters and cells.",
+            _ANY, CP,
+        ),
+        Reason(
+            "cya_band", "Why this much stabilizer",
+            "Stabilizer keeps sun from burning chlorine off within the hour. More of it binds more chlorine, "
+            "and only dilution takes it out, so 30 to 50 is enough for most pools.",
+            _ANY, "ANSI/APSP/ICC-11 2019 (ideal 30 to 50, at most 100), from memory.",
+        ),
+        Reason(
+            "cya_chlorinator", "Why more stabilizer with a chlorinator",
+            "A cell makes little chlorine at a time, so it pays to lose less to the sun: makers and owners mostly use 60 to 80.",
+            _ANY, CP,
+        ),
+        Reason(
+            "salt_cell", "Why this much salt",
+            "The cell needs its own salt range to make chlorine, and too little shortens its life. Ranges differ by maker: "
+            "when yours says otherwise, its manual wins. This band is 2,700 to 3,400, aimed at 3,200.",
+            _ANY, CP,
+        ),
+        Reason(
+            "salt_none", "Why salt is not judged here",
+            "Without a chlorinator salt has no target. Taste starts near 3,500 ppm; sea water is 35,000.", _ANY, CP,
+        ),
+        Reason(
+            "dilute", "Why only fresh water lowers this",
+            "No product takes stabilizer, calcium or salt out. The share to replace is 1 - target / reading, drained and refilled "
+            "with water that holds none; with hard or salty fill water it takes more. Partial drains on vinyl and fibreglass; "
+            "follow local discharge rules.",
+            _ANY, "Mass balance. CYA at most 90: CDC Model Aquatic Health Code; CH at most 1,000: ANSI/APSP/ICC-11 2019 (from memory).",
+        ),
+        Reason(
+            "order", "Why in this order, with these waits",
+            "Alkalinity, then pH, then stabilizer, then chlorine, each mixed in before the next; calcium by itself, a day apart from soda "
+            "or bicarbonate, or the water clouds; salt any time. Acid and chlorine are kept apart. A wait holds back only what it must: a pool "
+            "under its least chlorine gets chlorine today.",
+            _ANY, CP,
+        ),
+        Reason(
+            "portions", "Why in portions",
+            "One addition moves the mixed water by at most 0.4 pH, 40 ppm alkalinity, 60 calcium, 20 stabilizer or 1,000 salt, and takes "
+            "at most 16 fl oz of muriatic acid or 1 lb of soda ash per 10,000 gal; the label wins if it allows less. "
+            "The re-test between decides the rest.",
+            _ANY, "Common practice and our own rule.",
+        ),
+        Reason(
+            "swim", "Why this swim advice",
+            "Swim when free chlorine is between its minimum and 10 ppm, pH is 7.2 to 7.8, what was added has mixed, and the floor "
+            "is clearly visible. Too little chlorine closes a pool as surely as too much. Never in thunder, with a drain cover missing, or on "
+            "any electrical tingle.",
+            _ANY, "CDC Model Aquatic Health Code (at most 10 ppm; floor visible), from memory; common practice. Label and local code win.",
+        ),
+        Reason(
+            "active", "What active chlorine is",
+            "The part of free chlorine present as HOCl, computed from pH, stabilizer and temperature. About 0.03 ppm keeps algae off, "
+            "0.05 is a comfortable aim.",
+            _SCALED, "O'Brien, Morris & Butler (1974); Morris (1966); from memory. The levels: common practice.",
+        ),
+    )
+}  # fmt: skip

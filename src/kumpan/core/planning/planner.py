@@ -1,0 +1,285 @@
+"""From readings to the right next actions, in order, with waits: water + additions -> water."""
+
+from datetime import datetime, timedelta
+
+from kumpan.core.amounts import Form, Tool, describe, rounded_down, tool_for
+from kumpan.core.guidance.bands import FC_CAP, Band, PoolTraits, bands_for, chlorine_band
+from kumpan.core.planning import needs as n
+from kumpan.core.planning import words
+from kumpan.core.planning.diagnosis import active_chlorine_ppm, diagnose, dilution_share, is_low, must_dilute, swim_status
+from kumpan.core.planning.model import FIELD_OF, Choice, Finding, Move, Plan, PlanRequest, Step, Swim, value_of
+from kumpan.core.planning.schedule import AERATE_MIN, DAY_MIN, QUIET_FROM, QUIET_TO, Task, place
+from kumpan.core.products.catalogue import Product
+from kumpan.core.units import gal_to_l
+from kumpan.core.water.state import WaterState, aerated, apply, carbonate_of, diluted
+
+# Largest single moves of the mixed water (practice section 6: common practice and our own rule).
+SINGLE_MOVE = {"ta": 40.0, "ch": 60.0, "cya": 20.0, "salt": 1000.0}
+SINGLE_PH, LEAST_PH = 0.4, 7.2
+_MOST_PORTIONS, _MOST_ROUNDS = 60, 60
+# Smaller moves than these are not worth a line beside a step.
+_WORTH_SHOWING = {"fc": 0.05, "ph": 0.02, "ta": 0.5, "ch": 0.5, "cya": 0.5, "salt": 5.0}
+_RETESTS = {"raise_ta": "ta", "lower_ph": "ph", "raise_ph": "ph", "lower_ta": "ta", "raise_cya": "cya",
+            "raise_fc": "fc", "raise_ch": "ch", "raise_salt": "salt"}  # fmt: skip
+
+
+def make_plan(request: PlanRequest) -> Plan:
+    """Diagnose this water and plan what to add, in the trade's order with its waits.
+
+    Exact readings: applying every step and planning again asks for nothing beyond rounding. A measure
+    that is unknown is never guessed: what needs it is left out and named in ``needs_test``.
+    """
+    water, traits = request.water, request.traits
+    choices = n.choices_with_defaults(traits, request.choices)
+    findings = diagnose(water, traits)
+    conflict = water.has_ph_chemistry and carbonate_of(water) <= 0
+    needs_test = words.needs_test(water, conflict)
+    bands = bands_for(traits, water.cya_ppm)
+    fc_urgent = water.fc_ppm is not None and is_low(water.fc_ppm, bands["fc"])
+    share = _dilution(water, bands)
+    if share:
+        tasks = _first_aid(water, traits, choices) if fc_urgent else []
+    else:
+        tasks = _tasks(water, traits, choices, request, conflict)
+    local_min = request.now.hour * 60 + request.now.minute
+    placed = place(tasks, fc_urgent, local_min)
+    steps, after = _walk(water, placed, request)
+    if share:
+        steps, after = _with_dilution(steps, after, share, findings, local_min)
+    steps = _with_retests(steps, placed, after, local_min)
+    return Plan(
+        headline=words.headline(findings, steps, needs_test, water),
+        findings=findings,
+        steps=tuple(steps),
+        left_alone=words.left_alone(findings, traits, share, tuple(steps)),
+        needs_test=needs_test,
+        swim=_swim(water, traits, steps, after, request.now),
+        after=after,
+        hocl_ppm=active_chlorine_ppm(water),
+        hocl_after_ppm=active_chlorine_ppm(after),
+        choices=choices,
+    )
+
+
+def form_of(product: Product) -> Form:
+    """The measuring form of a product: bags for salt, else its own form."""
+    return "salt_bag" if product.sold_as == "salt_bag" else product.form
+
+
+def _dilution(water: WaterState, bands: dict[str, Band]) -> float:
+    """Share to replace so that everything only dilution lowers is back in its band; 0 for none."""
+    share = 0.0
+    for measure in ("cya", "ch", "salt"):
+        value, band = value_of(water, measure), bands[measure]
+        if value is not None and band.high is not None and must_dilute(value, band):
+            share = max(share, dilution_share(value, band.high))
+    return share
+
+
+def _first_aid(water: WaterState, traits: PoolTraits, choices: dict[str, Choice]) -> list[Task]:
+    """Chlorine to the present minimum only: most of the water is about to be replaced."""
+    w = n.Wanted(water, traits, choices)
+    low = min(FC_CAP, chlorine_band(water.cya_ppm, traits).low or 0.0)
+    w.put("raise_fc", (low - (water.fc_ppm or 0.0)) / w.per_unit("raise_fc", "fc_ppm"))
+    return [Task(need, need.amount, (1, 1)) for need in w.needs.values() if need.amount > 0]
+
+
+def _tasks(
+    water: WaterState, traits: PoolTraits, choices: dict[str, Choice], request: PlanRequest, conflict: bool
+) -> list[Task]:
+    w = n.Wanted(water, traits, choices)
+    n.chlorine_and_stabilizer(w)
+    n.simple_rises(w)
+    if not conflict:
+        n.balance(w)
+    tasks: list[Task] = []
+    for need in w.needs.values():
+        if need.product is None:
+            tasks.append(Task(need, 0.0, (1, 1)))
+        elif need.amount > 0:
+            tasks += _portions(need, w.after, traits, request)
+    return tasks + _ta_rounds(w, conflict)
+
+
+def _portions(need: n.Need, reference: WaterState, traits: PoolTraits, request: PlanRequest) -> list[Task]:
+    """Split a need into additions that each stay within the largest single one, in whole tool steps."""
+    assert need.product is not None
+    most = _most_at_once(need, reference, traits)
+    count = max(1, -(-need.amount // most)) if most < need.amount else 1
+    form = form_of(need.product)
+    tool = tool_for(need.amount / count, form, request.system, traits.volume_l)
+    total = round(rounded_down(need.amount, tool) / tool.step)
+    room = max(1, int(most / tool.step + 1e-6))
+    pieces = min(_MOST_PORTIONS, -(-total // room))
+    tasks = []
+    for i in range(pieces):
+        whole = total * (i + 1) // pieces - total * i // pieces
+        tasks.append(Task(need, whole * tool.step, (i + 1, pieces)))
+    return tasks
+
+
+def _most_at_once(need: n.Need, reference: WaterState, traits: PoolTraits) -> float:
+    """Largest single addition of a product here, in g or mL: the product's own and the mixed water's."""
+    product = need.product
+    assert product is not None
+    most = need.amount
+    if product.max_single is not None:
+        weaker = 1.0 if need.strength is None else product.strength / need.strength
+        most = min(most, product.max_single * weaker * traits.volume_l / gal_to_l(10_000))
+    zero = WaterState(ta_ppm=0, ch_ppm=0, cya_ppm=0, salt_ppm=0)
+    moved = apply(zero, need.change(1.0, traits.volume_l))
+    for measure, limit in SINGLE_MOVE.items():
+        rise = getattr(moved, FIELD_OF[measure])
+        if rise > 0:
+            most = min(most, limit / rise)
+    if reference.ph is None or product.group not in ("acid", "carbonate", "borate", "chlorine"):
+        return most
+    # pH: seen from the water this product leaves behind, where it moves pH the most per gram or nearly so.
+    start = reference.ph
+    for _ in range(40):
+        before = apply(reference, need.change(-most, traits.volume_l)).ph
+        if before is None or abs(before - start) <= SINGLE_PH:
+            break
+        most *= 0.9
+    return most
+
+
+def _ta_rounds(w: n.Wanted, conflict: bool) -> list[Task]:
+    """Acid down, air back up, for alkalinity beyond leaving alone (practice section 6)."""
+    band = bands_for(w.traits, w.water.cya_ppm)["ta"]
+    water = w.after
+    if n.AERATE in w.needs and (to_ph := w.needs[n.AERATE].to_ph):
+        water = aerated(water, to_ph)
+    if conflict or band.act_above is None or water.ph is None or (water.ta_ppm or 0) <= band.act_above:
+        return []
+    choice = w.choices["lower_ph"]
+    acid = n.Need("lower_ta", n.PRODUCTS[choice.product_id], choice.strength, 1e9)
+    assert acid.product is not None and acid.product.max_single is not None
+    weaker = 1.0 if acid.strength is None else acid.product.strength / acid.strength
+    volume_l = w.traits.volume_l
+    limit = acid.product.max_single * weaker * volume_l / gal_to_l(10_000)
+    air = n.Need("lower_ta", None, None, to_ph=n.AERATE_BACK_PH)
+    tasks: list[Task] = []
+    while (water.ta_ppm or 0) > band.act_above and len(tasks) < 2 * _MOST_ROUNDS:
+        if (water.ph or 0) < LEAST_PH + 0.1:
+            tasks.append(Task(air, 0.0, (len(tasks) + 1, 0)))
+            water = aerated(water, n.AERATE_BACK_PH)
+        base = water
+        dose = min(limit, n.amount_for(LEAST_PH, lambda a: apply(base, acid.change(a, volume_l)).ph or 0.0))
+        tool = tool_for(dose, form_of(acid.product), "metric", volume_l)
+        dose = rounded_down(dose, Tool(tool.unit, tool.step))
+        if dose <= 0:
+            break
+        tasks.append(Task(acid, dose, (len(tasks) + 1, 0)))
+        water = apply(water, acid.change(dose, volume_l))
+    if (water.ph or 8) < LEAST_PH + 0.2:
+        tasks.append(Task(air, 0.0, (len(tasks) + 1, 0)))
+    return [Task(t.need, t.amount, (t.portion[0], len(tasks))) for t in tasks]
+
+
+def _moves(before: WaterState, after: WaterState) -> tuple[Move, ...]:
+    found = []
+    for measure, least in _WORTH_SHOWING.items():
+        a, b = value_of(before, measure), value_of(after, measure)
+        if a is not None and b is not None and abs(b - a) >= least:
+            found.append(Move(measure, a, b))
+    return tuple(found)
+
+
+def _walk(water: WaterState, placed: list[Task], request: PlanRequest) -> tuple[list[Step], WaterState]:
+    """Pour the placed tasks one after another and describe each."""
+    steps: list[Step] = []
+    traits, volume_l = request.traits, request.traits.volume_l
+    cya = request.water.cya_ppm
+    for index, task in enumerate(placed):
+        need = task.need
+        if need.product is None:
+            assert need.to_ph is not None
+            after = aerated(water, need.to_ph)
+            steps.append(words.aerate_step(index, task.start_min, need.to_ph, _moves(water, after), AERATE_MIN))
+        else:
+            after = apply(water, need.change(task.amount, volume_l))
+            form = form_of(need.product)
+            tool = tool_for(task.amount, form, request.system, volume_l)
+            amount = describe(task.amount, tool, form, need.amount if task.portion == (1, 1) else None)
+            steps.append(
+                words.add_step(index, task.start_min, need, task.portion, amount, _moves(water, after), traits, cya)
+            )
+        water = after
+    return steps, water
+
+
+def _with_dilution(
+    steps: list[Step], water: WaterState, share: float, findings: tuple[Finding, ...], local_min: int
+) -> tuple[list[Step], WaterState]:
+    start = max((s.start_min + s.wait_min for s in steps), default=0)
+    start = _awake(start, local_min)
+    after = diluted(water, share)
+    step = words.dilute_step(len(steps), start, share, _moves(water, after), findings)
+    return [*steps, step], after
+
+
+def _awake(start: int, local_min: int) -> int:
+    clock = (local_min + start) % DAY_MIN
+    if start > 0 and (clock >= QUIET_FROM or clock < QUIET_TO):
+        return start + (QUIET_TO - clock) % DAY_MIN
+    return start
+
+
+def _with_retests(steps: list[Step], placed: list[Task], after: WaterState, local_min: int) -> list[Step]:
+    """Add re-test rows: pH between acid or base portions, every moved measure once its wait is over."""
+    due: dict[int, list[str]] = {}
+    for index, task in enumerate(placed):
+        product, role = task.need.product, task.need.role
+        measure = _RETESTS.get(role)
+        if product is None or measure is None:
+            continue
+        if role == "lower_ta" and index + 1 < len(placed):  # the air row after it re-tests pH
+            continue
+        last = not any(t.need.role == role for t in placed[index + 1 :])
+        if last or (measure == "ph" and product.again_min > product.retest_min):
+            at = _awake(task.start_min + product.retest_min, local_min)
+            due.setdefault(at, []).append(measure)
+    for step in steps:
+        if step.kind == "aerate":
+            due.setdefault(_awake(step.start_min + step.wait_min, local_min), []).append("ph")
+        if step.kind == "dilute":
+            due.setdefault(_awake(step.start_min + step.wait_min, local_min), []).extend(
+                ["fc", "ph", "ta", "ch", "cya", "salt"]
+            )
+    merged: list[tuple[int, list[str]]] = []
+    starts = [s.start_min for s in steps]
+    for at in sorted(due):
+        between = merged and any(merged[-1][0] <= s < at for s in starts)
+        if merged and not between and at - merged[-1][0] <= 60:
+            merged[-1] = (at, [*merged[-1][1], *due[at]])
+        else:
+            merged.append((at, due[at]))
+    rows = list(steps)
+    for number, (at, measures) in enumerate(merged):
+        known = {m.measure: m.after for s in steps if s.start_min < at for m in s.moves}
+        rows.append(words.retest_step(number, at, tuple(dict.fromkeys(measures)), known))
+    return sorted(rows, key=lambda s: (s.start_min, s.kind != "retest"))
+
+
+def _swim(water: WaterState, traits: PoolTraits, steps: list[Step], after: WaterState, now: datetime) -> Swim:
+    """Swim status now, and when the plan's additions of the next hours have mixed (practice section 7)."""
+    status = swim_status(water, traits)
+    soon = [s for s in steps if s.kind in ("add", "aerate") and s.start_min <= 12 * 60]
+    if status.allowed is None or not soon or any(s.kind == "dilute" for s in steps):
+        return status
+    state = water
+    opens = None
+    for step in sorted(soon, key=lambda s: s.start_min):
+        for move in step.moves if step.role != "raise_cya" else ():  # it dissolves over days
+            state = WaterState(**{**state.__dict__, FIELD_OF[move.measure]: move.after})
+        if opens is None and swim_status(state, traits).allowed:
+            opens = step.start_min + step.wait_min
+        elif opens is not None and step.start_min < opens + 60:
+            opens = step.start_min + step.wait_min
+    if opens is None:
+        return status
+    low = chlorine_band(state.cya_ppm, traits).low or 0.0
+    clock = words.clock(now, now + timedelta(minutes=opens))
+    sentence = f"Swim from {clock} if FC reads {low:.1f} to 10 and the floor is clear."
+    return Swim(False, opens, sentence, status.reasons or ("additions are mixing",))

@@ -1,0 +1,94 @@
+"""When each addition may happen: one product at a time, and a wait holds back only what it must."""
+
+from dataclasses import dataclass
+
+from kumpan.core.planning.needs import AERATE, Need
+
+DAY_MIN = 24 * 60
+# Nobody pours at night: what need not be today waits for the morning (our own rule). Local clock minutes.
+QUIET_FROM, QUIET_TO = 22 * 60, 8 * 60
+# How long raising pH by air takes is particular to the pool; a day is our placeholder for the row.
+AERATE_MIN = DAY_MIN
+
+_ORDER = {"raise_ta": 1, "lower_ph": 2, "raise_ph": 2, AERATE: 2, "raise_cya": 3, "raise_fc": 4, "raise_ch": 5,
+          "raise_salt": 6, "lower_ta": 7}  # fmt: skip
+_PH_ROLES = ("lower_ph", "raise_ph", AERATE, "lower_ta")
+
+
+@dataclass(frozen=True)
+class Task:
+    """One portion of one need, placed in time."""
+
+    need: Need
+    amount: float
+    portion: tuple[int, int]
+    start_min: int = 0
+
+
+def separation_min(earlier: Need, later: Need) -> int:
+    """Minutes from one addition until another may follow.
+
+    The same product waits for its own re-test; different ones for mixing, and longer where their groups
+    must be kept apart (product data). Aeration holds back only other pH work.
+    """
+    a, b = earlier.product, later.product
+    if a is None or b is None:
+        if a is None and b is None:
+            return AERATE_MIN
+        if a is None:
+            return AERATE_MIN if later.role in _PH_ROLES else 0
+        return a.mix_min
+    if a.id == b.id:
+        return a.again_min
+    return max(a.mix_min, a.apart.get(b.group, 0), b.apart.get(a.group, 0))
+
+
+def place(tasks: list[Task], fc_urgent: bool, local_min: int) -> list[Task]:
+    """Start times for tasks in the trade's order. Pure greedy: earliest possible first, ties by order.
+
+    fc_urgent: free chlorine is under its minimum: chlorine then goes first (after one acid portion at
+    most, which makes it work), whatever the hour. local_min: minutes since local midnight, now.
+    """
+
+    def rank(task: Task) -> tuple[int, int]:
+        order = _ORDER[task.need.role]
+        if fc_urgent and task.need.role == "raise_fc":
+            order = 0
+        if fc_urgent and task.need.role == "lower_ph" and task.portion[0] == 1 and not has_ta:
+            order = -1
+        return order, task.portion[0]
+
+    has_ta = any(t.need.role == "raise_ta" for t in tasks)
+    waiting = sorted(tasks, key=rank)
+    placed: list[Task] = []
+    while waiting:
+        best: tuple[int, int, Task] | None = None
+        for index, task in enumerate(waiting):
+            start = _earliest(task, placed, waiting, fc_urgent, local_min)
+            if start is not None and (best is None or start < best[0]):
+                best = (start, index, task)
+        assert best is not None
+        start, index, task = best
+        waiting.pop(index)
+        placed.append(Task(task.need, task.amount, task.portion, start))
+    return placed
+
+
+def _earliest(task: Task, placed: list[Task], waiting: list[Task], fc_urgent: bool, local_min: int) -> int | None:
+    urgent = fc_urgent and task.need.role == "raise_fc"
+    for other in waiting:
+        same = other.need.role == task.need.role and other.portion[0] < task.portion[0]
+        ta_first = task.need.role in _PH_ROLES and other.need.role == "raise_ta"
+        last = task.need.role == "lower_ta" and other.need.role in ("lower_ph", "raise_ph", AERATE)
+        acid_helps_chlorine = (
+            fc_urgent and task.need.role == "lower_ph" and task.portion[0] == 1 and other.need.role == "raise_fc"
+        )
+        if (same or ta_first or last) and not (acid_helps_chlorine and not ta_first):
+            return None
+    start = 0
+    for done in placed:
+        start = max(start, done.start_min + separation_min(done.need, task.need))
+    clock = (local_min + start) % DAY_MIN
+    if start > 0 and not urgent and (clock >= QUIET_FROM or clock < QUIET_TO):
+        start += (QUIET_TO - clock) % DAY_MIN
+    return start

@@ -1,0 +1,205 @@
+"""The plan in plain words. Short, honest, the next act first."""
+
+from datetime import datetime
+
+from kumpan.core.amounts import Amount
+from kumpan.core.guidance.bands import PoolTraits
+from kumpan.core.planning.model import Finding, Move, Step
+from kumpan.core.planning.needs import AERATE, Need
+from kumpan.core.units import gal_to_l
+from kumpan.core.water.measures import MEASURES
+from kumpan.core.water.state import WaterState
+
+_REASONS = {
+    "raise_fc": "fc_scaled", "lower_ph": "ph_band", "raise_ph": "ph_band", AERATE: "ph_band", "raise_ta": "ta_band",
+    "lower_ta": "ta_high", "raise_ch": "ch_plaster", "raise_cya": "cya_band", "raise_salt": "salt_cell",
+}  # fmt: skip
+_MAIN = {"raise_fc": "fc", "lower_ph": "ph", "raise_ph": "ph", "raise_ta": "ta", "lower_ta": "ta", "raise_ch": "ch",
+         "raise_cya": "cya", "raise_salt": "salt"}  # fmt: skip
+_HEADLINE_NAMES = {"fc": "chlorine", "cc": "combined chlorine", "ph": "pH", "ta": "alkalinity", "ch": "calcium",
+                   "cya": "stabilizer", "salt": "salt"}  # fmt: skip
+
+
+def show(measure: str, value: float) -> str:
+    """A value with the decimals of its measure: ``7.5``, ``2,700``."""
+    return f"{value:,.{MEASURES[measure].decimals}f}"
+
+
+def clock(now: datetime, then: datetime) -> str:
+    """A time as said today: ``19:50``, ``Wed 09:00``, ``Tue 1 Dec 09:00``."""
+    if then.date() == now.date():
+        return f"{then:%H:%M}"
+    if (then.date() - now.date()).days < 7:
+        return f"{then:%a %H:%M}"
+    return f"{then:%a} {then.day} {then:%b %H:%M}"
+
+
+def add_step(
+    index: int, start: int, need: Need, portion: tuple[int, int], amount: Amount, moves: tuple[Move, ...],
+    traits: PoolTraits, cya_ppm: float | None,
+) -> Step:  # fmt: skip
+    """The row for one addition."""
+    product = need.product
+    assert product is not None
+    main = next((m for m in moves if m.measure == _MAIN[need.role]), None)
+    sentence = ""
+    if main:
+        verb = "Raises" if main.after > main.before else "Lowers"
+        name = MEASURES[main.measure].label
+        name = name if name == "pH" else name.lower()
+        sentence = f"{verb} {name} from {show(main.measure, main.before)} to {show(main.measure, main.after)}."
+    name = product.name
+    if need.strength is not None and abs(need.strength - product.strength) > 1e-9:
+        name = f"{product.name.rsplit(' ', 2)[0] if product.name.endswith('%') else product.name} {need.strength * 100:g} %"
+    return Step(
+        key=f"add-{index}", kind="add", start_min=start, title=name, how=product.how, caution=product.caution,
+        sentence=sentence, reason_id=_REASONS[need.role], role=need.role, product_id=product.id,
+        strength=need.strength, amount=amount, portion=portion if need.role != "lower_ta" else (1, 1),
+        wait_min=product.mix_min, warnings=_warnings(need, traits, cya_ppm), moves=moves,
+    )  # fmt: skip
+
+
+def _warnings(need: Need, traits: PoolTraits, cya_ppm: float | None) -> tuple[str, ...]:
+    holds = {
+        "chlorinator": traits.has_chlorinator,
+        "plaster": traits.surface == "plaster",
+        "small_pool": traits.volume_l < gal_to_l(10_000),
+        "cya_high": cya_ppm is not None and cya_ppm >= 50,
+    }
+    assert need.product is not None
+    return tuple(w.text for w in need.product.warnings if holds[w.when])
+
+
+def aerate_step(index: int, start: int, to_ph: float, moves: tuple[Move, ...], wait_min: int) -> Step:
+    """The row for raising pH by air."""
+    return Step(
+        key=f"aerate-{index}", kind="aerate", start_min=start, title=f"Aerate until pH reads {to_ph:.1f}",
+        how="Return jets up so that they break the surface, fountain or spa spill on. Hours to days: test now and then.",
+        caution="No product needed; alkalinity stays where it is.",
+        sentence="Raises pH without raising alkalinity.", reason_id="ph_band", role=AERATE, moves=moves,
+        to_ph=to_ph, wait_min=wait_min,
+    )  # fmt: skip
+
+
+def dilute_step(index: int, start: int, share: float, moves: tuple[Move, ...], findings: tuple[Finding, ...]) -> Step:
+    """The row for replacing water, and that the other doses wait for the test after it."""
+    names = " and ".join(
+        MEASURES[f.measure].label.lower() for f in findings if f.measure in ("cya", "ch", "salt") and f.level == "act"
+        and f.word == "high"
+    )  # fmt: skip
+    return Step(
+        key=f"dilute-{index}", kind="dilute", start_min=start, title=f"Replace {share:.0%} of the water",
+        how="Drain that share and refill, or in two or three parts; pump off while draining. "
+        "The sum takes the fill water as free of it: hard or salty fill needs more.",
+        caution="Never empty vinyl, fibreglass or a shell in wet ground; keep to local discharge rules.",
+        sentence=f"Too much {names}: no product takes it out. Other doses wait for the test of the new water.",
+        reason_id="dilute", moves=moves, fraction=share, wait_min=24 * 60,
+    )  # fmt: skip
+
+
+def retest_step(number: int, start: int, measures: tuple[str, ...], expected: dict[str, float]) -> Step:
+    """The row for testing again, with what to expect."""
+    names = [MEASURES[m].short for m in measures]
+    listed = names[0] if len(names) == 1 else ", ".join(names[:-1]) + " and " + names[-1]
+    expects = [f"{MEASURES[m].short} {show(m, expected[m])}" for m in measures if m in expected]
+    return Step(
+        key=f"retest-{number}", kind="retest", start_min=start, title=f"Re-test {listed}", how="", caution="",
+        sentence=f"Expect about {', '.join(expects)}; what it reads decides the rest." if expects
+        else "The new water decides the rest.",
+        reason_id="order", measures=measures,
+    )  # fmt: skip
+
+
+def needs_test(water: WaterState, conflict: bool) -> tuple[str, ...]:
+    """Which test is missing for what, the most useful first."""
+    if conflict:
+        return ("pH, alkalinity and stabilizer cannot all be right: stabilizer alone would take more alkalinity than "
+                "there is. Test stabilizer and alkalinity again before adding acid or base.",)  # fmt: skip
+    told = []
+    known = [v is not None for v in (water.fc_ppm, water.ph, water.ta_ppm, water.ch_ppm, water.cya_ppm, water.salt_ppm)]
+    if not any(known):
+        return ()
+    if water.fc_ppm is None:
+        told.append("Test free chlorine: without it no chlorine dose and no swim advice.")
+    if water.ph is None:
+        told.append("Test pH: without it no acid or base dose.")
+    elif water.ta_ppm is None or water.cya_ppm is None:
+        missing = " and ".join(
+            name for name, v in (("total alkalinity", water.ta_ppm), ("stabilizer", water.cya_ppm)) if v is None
+        )
+        if not 7.2 <= water.ph <= 7.8:
+            told.append(f"Test {missing}: without it the acid or base dose for this pH cannot be computed.")
+    if water.cya_ppm is None and water.fc_ppm is not None:
+        told.append("Test stabilizer: until then chlorine is planned for a pool with little of it.")
+    return tuple(told)
+
+
+def left_alone(
+    findings: tuple[Finding, ...], traits: PoolTraits, share: float, steps: tuple[Step, ...]
+) -> tuple[str, ...]:
+    """What is deliberately not dosed, and why."""
+    told = []
+    ph = next((f for f in findings if f.measure == "ph" and f.level == "act"), None)
+    if ph and not share and not any(s.role in ("lower_ph", "raise_ph", AERATE) for s in steps):
+        last = next((m.after for s in reversed(steps) for m in s.moves if m.measure == "ph"), None)
+        if last is not None:
+            told.append(f"pH gets no product of its own: the other additions take it to {last:.1f}.")
+    told += [f.sentence for f in findings if f.level == "watch"]
+    told += [f.sentence for f in findings if f.measure == "cc" and f.level == "act"]
+    told += [f.sentence for f in findings if f.measure == "fc" and f.level == "act" and f.word == "high"]
+    told += [f.sentence for f in findings if f.level == "fine" and "does not matter" in f.sentence]
+    if traits.has_chlorinator:
+        fc = next((f for f in findings if f.measure == "fc" and f.level == "fine"), None)
+        if fc and fc.band and fc.band.aim is not None and fc.value < fc.band.aim - 0.5:
+            told.append("Chlorine is above its minimum but under its aim: raise the chlorinator's setting or hours.")
+    fine = [_HEADLINE_NAMES[f.measure] for f in findings if f.level == "fine" and f.measure != "fc"]
+    if fine and not share:
+        told.append(f"{_join(fine).capitalize() if fine[0] != 'pH' else _join(fine)} {'is' if len(fine) == 1 else 'are'} fine.")
+    return tuple(told)
+
+
+def headline(findings: tuple[Finding, ...], steps: list[Step], missing: tuple[str, ...], water: WaterState) -> str:
+    """One sentence: verdict and next act."""
+    if not findings:
+        return "Type a test to see what the water needs."
+    off = [f for f in findings if f.level == "act"]
+    acts = [s for s in steps if s.kind != "retest"]
+    if not off and not acts:
+        if water.fc_ppm is None or water.ph is None:
+            return "Fine as far as tested. Free chlorine and pH decide the rest."
+        return "The water is fine. Nothing to add."
+    verdict = _join([f"{_HEADLINE_NAMES[f.measure]} {f.word}" for f in off]) if off else "the water is fine"
+    first = _act_words(acts)
+    if not first:
+        rest = missing[0] if missing else off[0].sentence
+        return f"{_sentence(verdict)}. {rest}"
+    return f"{_sentence(verdict)}: {first}." if off else f"{_sentence(verdict)}; {first}."
+
+
+def _act_words(acts: list[Step]) -> str:
+    names: list[str] = []
+    for step in acts:
+        name = {"aerate": "air", "dilute": "fresh water"}.get(step.kind) or _product_word(step)
+        if name not in names:
+            names.append(name)
+    if not names:
+        return ""
+    if len(names) == 1:
+        return f"{names[0]} now" if acts[0].start_min == 0 else names[0]
+    return f"{names[0]} first, then {_join(names[1:3])}" + (" and more" if len(names) > 3 else "")
+
+
+def _product_word(step: Step) -> str:
+    if step.role == "raise_fc":
+        return "chlorine"
+    return {"lower_ph": "acid", "lower_ta": "acid", "raise_cya": "stabilizer", "raise_ch": "calcium", "raise_salt": "salt"}.get(
+        step.role, step.title.split(" (")[0].lower()
+    )
+
+
+def _join(names: list[str]) -> str:
+    return names[0] if len(names) == 1 else ", ".join(names[:-1]) + " and " + names[-1]
+
+
+def _sentence(text: str) -> str:
+    return text if text.startswith("pH") else text[0].upper() + text[1:]

@@ -1,0 +1,239 @@
+"""The products: chemistry, strength, how handled, what they must never meet. All per product is here.
+
+Ids and strengths: the product table of the handbook's check values. Handling: practice section 6 and 18
+(common practice, no source; the label always wins). Products are named by chemistry and strength.
+"""
+
+from dataclasses import dataclass, field
+from typing import Literal
+
+from kumpan.core.chemistry import constants as k
+from kumpan.core.water.state import Change
+
+Basis = Literal["trade", "weight", "available", "label"]
+
+
+@dataclass(frozen=True)
+class Active:
+    """The working substance: molar mass in g/mol and what one mole brings to the water.
+
+    alk: equivalents on adding, before any chlorine is spent; spending one Cl2 then takes 1 eq.
+    """
+
+    name: str
+    molar_mass: float
+    cl2: float = 0
+    alk: float = 0
+    carbon: float = 0
+    cya: float = 0
+    ca: float = 0
+    b: float = 0
+    nacl: float = 0
+
+
+HYPOCHLORITE = Active("sodium hypochlorite", k.NAOCL, cl2=1, alk=1, nacl=2)
+CAL_HYPO = Active("calcium hypochlorite", k.CA_OCL_2, cl2=2, alk=2, ca=1)
+DICHLOR = Active("sodium dichloroisocyanurate dihydrate", k.DICHLOR_DIHYDRATE, cl2=2, alk=1, cya=1)
+TRICHLOR = Active("trichloroisocyanuric acid", k.TRICHLOR, cl2=3, cya=1)
+HCL = Active("hydrochloric acid", k.HCL, alk=-1)
+BISULFATE = Active("sodium bisulfate", k.NAHSO4, alk=-1)
+CARBONATE = Active("sodium carbonate", k.NA2CO3, alk=2, carbon=1)
+BICARBONATE = Active("sodium bicarbonate", k.NAHCO3, alk=1, carbon=1)
+BORAX_10 = Active("borax, decahydrate", k.BORAX_10, alk=2, b=4)
+BORAX_5 = Active("borax, pentahydrate", k.BORAX_5, alk=2, b=4)
+BORIC = Active("boric acid", k.BORIC_ACID, b=1)
+CALCIUM = Active("calcium chloride", k.CACL2, ca=1)
+CYANURIC = Active("cyanuric acid", k.CYANURIC, cya=1)
+SODIUM_CHLORIDE = Active("sodium chloride", k.NACL, nacl=1)
+# Full oxidation, 4 Cl2 per mole: S2O3 + 4 HOCl + H2O -> 2 SO4 + 4 Cl + 6 H. The 4 eq that spending
+# chlorine gives back below leave the -6 of the equation.
+THIOSULFATE = Active("sodium thiosulfate pentahydrate", k.THIOSULFATE_5, cl2=-4, alk=-10)
+
+
+@dataclass(frozen=True)
+class Warning:
+    """A condition of the pool under which this product is a poor choice, and why.
+
+    when: ``chlorinator``, ``plaster``, ``small_pool`` (under 10,000 gal) or ``cya_high``.
+    """
+
+    when: str
+    text: str
+
+
+@dataclass(frozen=True)
+class Product:
+    """One product at its usual strength.
+
+    strength is a fraction, meaning what ``basis`` says: trade (g available Cl2 per mL), weight (g active
+    per g), available (g available Cl2 per g), label (dosed by its label; effect not computed).
+    mix_min: minutes until another product may follow; again_min: until more of this one;
+    retest_min: until its measure reads true. apart: minutes to keep from a group.
+    max_single: most at once per 10,000 gal at usual strength, in g or mL (practice section 6).
+    """
+
+    id: str
+    name: str
+    short: str
+    form: Literal["liquid", "dry", "tablet"]
+    basis: Basis
+    strength: float
+    active: Active | None
+    group: str
+    roles: tuple[str, ...]
+    how: str
+    caution: str
+    density_g_ml: float | None = None
+    mix_min: int = 30
+    again_min: int = 60
+    retest_min: int = 60
+    apart: dict[str, int] = field(default_factory=dict)
+    max_single: float | None = None
+    warnings: tuple[Warning, ...] = ()
+    most_strength: float = 1.0
+    sold_as: Literal["loose", "salt_bag"] = "loose"
+
+    def change_per_unit(self, volume_l: float, strength: float | None = None) -> Change:
+        """What 1 g (dry) or 1 mL (liquid) brings to each litre of this pool, chlorine spent.
+
+        Stoichiometry from molar masses. Raises ValueError for label-dosed products.
+        """
+        if self.active is None:
+            raise ValueError(f"{self.id} is dosed by its label: effect not computed")
+        a, fraction = self.active, self.strength if strength is None else strength
+        if self.basis == "weight":
+            moles = fraction * (self.density_g_ml or 1.0) / a.molar_mass
+        else:  # trade: g Cl2 per mL; available: g Cl2 per g
+            moles = fraction / k.CL2 / a.cl2
+        n = moles / volume_l
+        return Change(
+            cl2=n * a.cl2, alk=n * (a.alk - a.cl2), carbon=n * a.carbon, cya=n * a.cya,
+            ca=n * a.ca, b=n * a.b, salt_ppm=n * a.nacl * k.NACL * 1000,
+        )  # fmt: skip
+
+
+def scaled(change: Change, amount: float) -> Change:
+    """The change of ``amount`` grams or millilitres, from the change of one."""
+    return Change(*(getattr(change, f) * amount for f in Change.__dataclass_fields__))
+
+
+_G_OZ, _G_LB, _ML_OZ = 28.349523125, 453.59237, 29.5735295625
+
+_LIQUID_CL = dict(
+    form="liquid", active=HYPOCHLORITE, group="chlorine", roles=("raise_fc",), mix_min=30, again_min=60,
+    apart={"acid": 30}, how="Pour slowly in front of a return, pump running; at dusk the sun takes least of it.",
+    caution="Bleaches cloth and stings: goggles, gloves. Never together with acid: that makes chlorine gas.",
+)  # fmt: skip
+_CAL_HYPO = dict(
+    form="dry", basis="available", active=CAL_HYPO, group="chlorine", roles=("raise_fc",), mix_min=30,
+    apart={"acid": 30}, warnings=(
+        Warning("chlorinator", "It adds calcium, which scales a chlorinator's cell: liquid chlorine is the better choice."),
+    ),
+    how="By its label: broadcast, or stir into a bucket of pool water first (always on vinyl); brush what settles.",
+    caution="Goggles, gloves. Never in the skimmer or with other chlorine or acid: fire, explosion or gas.",
+)  # fmt: skip
+_ACID = dict(
+    group="acid", roles=("lower_ph",), mix_min=30, again_min=60, retest_min=30, apart={"chlorine": 30},
+    form="liquid", basis="weight", active=HCL, max_single=16 * _ML_OZ,
+    how="Walk it round the deep end, pump running, upwind and away from the fumes. Acid into water, never water into acid.",
+    caution="Goggles, gloves, covered skin. Never with chlorine: that makes chlorine gas.",
+)  # fmt: skip
+_CALCIUM = dict(
+    form="dry", basis="weight", active=CALCIUM, group="calcium", roles=("raise_ch",), mix_min=60, again_min=24 * 60,
+    retest_min=7 * 24 * 60, apart={"carbonate": 24 * 60},
+    how="At most 1 lb per gallon in a bucket held in the pool; pour the dissolved part off below the surface, repeat.",
+    caution="It heats strongly as it dissolves: goggles, gloves. Never in the skimmer; too much is cured only by dilution.",
+)  # fmt: skip
+_BORATE = dict(
+    form="dry", basis="weight", group="borate", mix_min=60, again_min=240, retest_min=24 * 60,
+    how="Broadcast over the deep end a little at a time, pump running; brush it about.",
+    caution="Not allowed everywhere; keep dogs from drinking the water. Gloves, no dust.",
+)  # fmt: skip
+_LABEL = dict(basis="label", strength=1.0, active=None, group="label", roles=())
+_LABEL_TEXT = dict(how="As its label says.", caution="The label rules: rate, protection and waits.")
+
+_ALL: tuple[Product, ...] = (
+    Product("liquid-chlorine-12.5", "Liquid chlorine 12.5 %", "liquid chlorine", basis="trade", strength=0.125, most_strength=0.16, **_LIQUID_CL),  # type: ignore[arg-type]
+    Product("liquid-chlorine-10", "Liquid chlorine 10 %", "liquid chlorine", basis="trade", strength=0.10, most_strength=0.16, **_LIQUID_CL),  # type: ignore[arg-type]
+    Product("bleach-8.25", "Plain bleach 8.25 %", "bleach", basis="weight", strength=0.0825, density_g_ml=1.11, most_strength=0.16, **_LIQUID_CL),  # type: ignore[arg-type]
+    Product("bleach-6", "Plain bleach 6 %", "bleach", basis="weight", strength=0.06, density_g_ml=1.08, most_strength=0.16, **_LIQUID_CL),  # type: ignore[arg-type]
+    Product("cal-hypo-65", "Calcium hypochlorite 65 %", "cal-hypo", strength=0.65, most_strength=0.80, **_CAL_HYPO),  # type: ignore[arg-type]
+    Product("cal-hypo-73", "Calcium hypochlorite 73 %", "cal-hypo", strength=0.73, most_strength=0.80, **_CAL_HYPO),  # type: ignore[arg-type]
+    Product(
+        "dichlor-56", "Dichlor granules 56 %", "dichlor", "dry", "available", 0.56, DICHLOR, "chlorine", ("raise_fc",),
+        "Stir into a clean bucket half full of pool water, pour round the edge, pump running.",
+        "Goggles, gloves; its own dry scoop. Never with acid or other chlorine.",
+        apart={"acid": 30}, most_strength=0.64,
+        warnings=(Warning("cya_high", "Each 10 ppm of chlorine from it brings 9 ppm stabilizer, and there is enough already."),),
+    ),
+    Product(
+        "trichlor-90", "Trichlor tablets 90 %", "trichlor", "tablet", "available", 0.90, TRICHLOR, "chlorine", ("raise_fc",),
+        "In its own feeder or floater; it dissolves over days, so it keeps a level rather than lifts it today.",
+        "Open the feeder upwind, pump off. Never loose, in the skimmer, or where other chlorine was: it explodes.",
+        mix_min=30, again_min=7 * 24 * 60, retest_min=24 * 60, apart={"acid": 30}, most_strength=0.915,
+        warnings=(
+            Warning("cya_high", "Each 10 ppm of chlorine from it brings 6 ppm stabilizer, and there is enough already."),
+            Warning("small_pool", "Three-inch tablets overwhelm a pool under 10,000 gal: one-inch ones here."),
+        ),
+    ),
+    Product("muriatic-31.45", "Muriatic acid 31.45 %", "acid", strength=0.3145, density_g_ml=1.16, most_strength=0.38, **_ACID),  # type: ignore[arg-type]
+    Product("muriatic-14.5", "Muriatic acid 14.5 %", "acid", strength=0.145, density_g_ml=1.07, most_strength=0.38,
+            **{**_ACID, "max_single": 16 * _ML_OZ * (0.3145 * 1.16) / (0.145 * 1.07)}),  # type: ignore[arg-type]
+    Product(
+        "dry-acid-93.2", "Dry acid 93.2 %", "dry acid", "dry", "weight", 0.932, BISULFATE, "acid", ("lower_ph",),
+        "Stir into a bucket of pool water (product into water), pour round the deep end, pump running.",
+        "Goggles, gloves. Never with chlorine: that makes chlorine gas.",
+        again_min=60, retest_min=30, apart={"chlorine": 30},
+        max_single=16 * _ML_OZ * 0.3145 * 1.16 / k.HCL * k.NAHSO4 / 0.932,
+        warnings=(
+            Warning("plaster", "It adds sulfate, which attacks plaster: muriatic acid is the better choice."),
+            Warning("chlorinator", "It adds sulfate, which wears a chlorinator's cell in quantity."),
+        ),
+    ),
+    Product(
+        "soda-ash", "Soda ash", "soda ash", "dry", "weight", 1.0, CARBONATE, "carbonate", ("raise_ph", "raise_ta"),
+        "Stir into a bucket of pool water, pour round the deep end, pump running.",
+        "Goggles, gloves: it is caustic. Clouds the water near fresh calcium.",
+        mix_min=60, again_min=120, apart={"calcium": 24 * 60}, max_single=_G_LB,
+    ),
+    Product(
+        "baking-soda", "Baking soda", "baking soda", "dry", "weight", 1.0, BICARBONATE, "carbonate", ("raise_ta",),
+        "Broadcast over the deep end, pump running; brush what settles.",
+        "Harmless to touch; it clouds the water near fresh calcium.",
+        mix_min=60, again_min=240, apart={"calcium": 24 * 60},
+    ),
+    Product("borax", "Borax (decahydrate)", "borax", strength=1.0, active=BORAX_10, roles=("raise_ph",), **_BORATE),  # type: ignore[arg-type]
+    Product("borax-pentahydrate", "Borax (pentahydrate)", "borax", strength=1.0, active=BORAX_5, roles=("raise_ph",), **_BORATE),  # type: ignore[arg-type]
+    Product("boric-acid", "Boric acid", "boric acid", strength=1.0, active=BORIC, roles=(), **_BORATE),  # type: ignore[arg-type]
+    Product("calcium-chloride-77", "Calcium chloride flake 77 %", "calcium", strength=0.77, **_CALCIUM),  # type: ignore[arg-type]
+    Product("calcium-chloride-94", "Calcium chloride 94 %", "calcium", strength=0.94, **_CALCIUM),  # type: ignore[arg-type]
+    Product("calcium-chloride-100", "Calcium chloride 100 %", "calcium", strength=1.0, **_CALCIUM),  # type: ignore[arg-type]
+    Product(
+        "stabilizer", "Stabilizer (cyanuric acid)", "stabilizer", "dry", "weight", 1.0, CYANURIC, "stabilizer", ("raise_cya",),
+        "In a sock hung before a return, squeezed now and then; it dissolves over days.",
+        "Gloves, no dust. Start low: only dilution takes it out. Do not re-test it for a week.",
+        mix_min=20, again_min=7 * 24 * 60, retest_min=7 * 24 * 60,
+    ),
+    Product(
+        "salt", "Salt, pool grade", "salt", "dry", "weight", 1.0, SODIUM_CHLORIDE, "salt", ("raise_salt",),
+        "Pour into the deep end and brush it about; chlorinator off until dissolved, pump 24 h.",
+        "Not in the skimmer. Lift bags with a straight back. No salt on plaster under 28 days old.",
+        mix_min=30, again_min=24 * 60, retest_min=24 * 60, sold_as="salt_bag",
+    ),
+    Product(
+        "thiosulfate", "Chlorine neutraliser (sodium thiosulfate)", "neutraliser", "dry", "weight", 1.0, THIOSULFATE,
+        "neutraliser", (), "Dissolve in a bucket of pool water, pour round the edge; start low and re-test.",
+        "Gloves, no dust. Overdosed, it eats the next chlorine too.",
+    ),
+    Product("non-chlorine-shock", "Non-chlorine oxidiser (monopersulfate)", "oxidiser", form="dry", **_LABEL, **_LABEL_TEXT),  # type: ignore[arg-type]
+    Product("algaecide-copper", "Copper algaecide", "algaecide", form="liquid", **_LABEL, **_LABEL_TEXT),  # type: ignore[arg-type]
+    Product("algaecide-polyquat-60", "Polyquat algaecide 60 %", "algaecide", form="liquid", **_LABEL, **_LABEL_TEXT),  # type: ignore[arg-type]
+    Product("phosphate-remover", "Phosphate remover", "phosphate remover", form="liquid", **_LABEL, **_LABEL_TEXT),  # type: ignore[arg-type]
+    Product("clarifier", "Clarifier", "clarifier", form="liquid", **_LABEL, **_LABEL_TEXT),  # type: ignore[arg-type]
+    Product("flocculant", "Flocculant", "flocculant", form="dry", **_LABEL, **_LABEL_TEXT),  # type: ignore[arg-type]
+    Product("enzyme", "Enzyme", "enzyme", form="liquid", **_LABEL, **_LABEL_TEXT),  # type: ignore[arg-type]
+    Product("metal-sequestrant", "Metal sequestrant", "sequestrant", form="liquid", **_LABEL, **_LABEL_TEXT),  # type: ignore[arg-type]
+    Product("mineral-pack", "Mineral pack", "mineral pack", form="dry", **_LABEL, **_LABEL_TEXT),  # type: ignore[arg-type]
+)  # fmt: skip
+
+PRODUCTS: dict[str, Product] = {p.id: p for p in _ALL}

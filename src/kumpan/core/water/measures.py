@@ -1,0 +1,178 @@
+"""What can be measured, in what limits, and what each test method's reading is worth."""
+
+from dataclasses import dataclass
+
+from kumpan.core.errors import FieldProblem, InvalidInput
+from kumpan.core.units import c_to_f, f_to_c, parse_number
+
+
+@dataclass(frozen=True)
+class Measure:
+    """One measure of pool water.
+
+    least, most: what a test could ever show (canonical unit); outside is a typing slip. They are
+    our own plausibility limits. carry_days: how long a reading from the log may stand in for a
+    missing one; 0 is never. From the testing cadences of practice section 4 (common
+    practice, no source): FC, CC and pH belong to today's test alone.
+    """
+
+    id: str
+    label: str
+    short: str
+    unit: str
+    decimals: int
+    least: float
+    most: float
+    carry_days: int
+
+
+MEASURES: dict[str, Measure] = {
+    m.id: m
+    for m in (
+        Measure("fc", "Free chlorine", "FC", "ppm", 1, 0, 100, 0),
+        Measure("cc", "Combined chlorine", "CC", "ppm", 1, 0, 50, 0),
+        Measure("tc", "Total chlorine", "TC", "ppm", 1, 0, 100, 0),
+        Measure("ph", "pH", "pH", "", 1, 5.0, 10.0, 0),
+        Measure("ta", "Total alkalinity", "TA", "ppm", 0, 0, 1000, 30),
+        Measure("ch", "Calcium hardness", "CH", "ppm", 0, 0, 3000, 90),
+        Measure("cya", "Stabilizer", "CYA", "ppm", 0, 0, 500, 90),
+        Measure("salt", "Salt", "Salt", "ppm", 0, 0, 50_000, 30),
+        Measure("temp", "Water temperature", "Water", "°C", 0, -2, 45, 7),
+    )
+}
+
+
+@dataclass(frozen=True)
+class Method:
+    """A way to read a measure. plus_minus: the 95 % uncertainty per measure, canonical unit.
+
+    steps: what one press of an arrow key moves a reading by (the method's resolution).
+    Values: practice section 4, Kumpan's working assumption from common practice.
+    """
+
+    id: str
+    label: str
+    plus_minus: dict[str, float]
+    steps: dict[str, float]
+
+
+_KIT = ("fc", "tc", "cc", "ph", "ta", "ch", "cya", "salt")
+
+
+def _by(names: tuple[str, ...], *values: float) -> dict[str, float]:
+    return {name: value for name, value in zip(names, values, strict=True) if value}
+
+
+METHODS: dict[str, Method] = {
+    m.id: m
+    for m in (
+        Method("drops", "Drop kit", _by(_KIT, 0.5, 0.7, 0.5, 0.2, 10, 25, 10, 200),
+               _by(_KIT, 0.5, 0.5, 0.5, 0.1, 10, 10, 10, 200)),
+        Method("drops_25", "Drop kit, 25 mL sample", _by(_KIT, 0.2, 0.3, 0.2, 0.2, 10, 10, 10, 200),
+               _by(_KIT, 0.2, 0.2, 0.2, 0.1, 10, 10, 10, 200)),
+        Method("strip", "Test strip", _by(_KIT, 1, 1, 1.4, 0.3, 30, 50, 25, 400),
+               _by(_KIT, 0.5, 0.5, 0.5, 0.2, 20, 50, 10, 100)),
+        Method("comparator", "Colour comparator", _by(_KIT, 0.75, 0.75, 1.0, 0.2, 0, 0, 0, 0),
+               _by(_KIT, 0.5, 0.5, 0.5, 0.2, 0, 0, 0, 0)),
+        Method("photometer", "Photometer", _by(_KIT, 0.2, 0.3, 0.3, 0.1, 10, 20, 10, 200),
+               _by(_KIT, 0.1, 0.1, 0.1, 0.1, 1, 1, 1, 10)),
+        Method("lab", "Shop laboratory", _by(_KIT, 0.2, 0.3, 0.3, 0.1, 10, 20, 10, 200),
+               _by(_KIT, 0.1, 0.1, 0.1, 0.1, 1, 1, 1, 10)),
+        Method("salt_meter", "Salinity meter", {"salt": 100}, {"salt": 10}),
+        Method("panel", "Chlorinator panel", {"salt": 400, "temp": 2}, {"salt": 100, "temp": 1}),
+        Method("thermometer", "Thermometer", {"temp": 1}, {"temp": 1}),
+    )
+}  # fmt: skip
+# What a pH or FC reading steps by when the method says nothing of it.
+PLAIN_STEP = {"ph": 0.1, "temp": 1.0}
+
+
+@dataclass(frozen=True)
+class Reading:
+    """One reading as typed. text and unit stay as typed; value is canonical (ppm, pH, Celsius)."""
+
+    measure: str
+    value: float
+    text: str
+    unit: str
+    method: str
+    drop_count: int | None = None
+
+    @property
+    def plus_minus(self) -> float:
+        """95 % uncertainty in the canonical unit; 0 where the method states none."""
+        return METHODS[self.method].plus_minus.get(self.measure, 0.0)
+
+
+def parse_reading(
+    measure_id: str, text: str, unit: str, method_id: str, drop_count: int | None = None, path: str = "readings"
+) -> Reading:
+    """Check one typed reading. Raises InvalidInput at ``{path}.{measure_id}``.
+
+    unit: the measure's own (``ppm``, ``""``), or ``°F``/``°C`` for temperature.
+
+    >>> parse_reading("ph", "7,4", "", "drops").value
+    7.4
+    """
+    field = f"{path}.{measure_id}"
+    measure = MEASURES.get(measure_id)
+    if measure is None:
+        raise InvalidInput(FieldProblem(field, "unknown_measure", "Kumpan does not know this measure."))
+    if method_id not in METHODS:
+        raise InvalidInput(FieldProblem(field, "unknown_method", "Choose how this was read."))
+    allowed = ("°F", "°C") if measure_id == "temp" else (measure.unit,)
+    if unit not in allowed:
+        raise InvalidInput(FieldProblem(field, "unknown_unit", f"{measure.label} is read in {' or '.join(allowed)}."))
+    typed = parse_number(text, field)
+    value = f_to_c(typed) if unit == "°F" else typed
+    if not measure.least <= value <= measure.most:
+        raise InvalidInput(FieldProblem(field, "out_of_range", _range_message(measure, typed, unit)))
+    if method_id == "comparator" and measure_id not in METHODS["comparator"].plus_minus and measure_id != "temp":
+        raise InvalidInput(
+            FieldProblem(field, "method_cannot", f"A colour comparator does not read {measure.label.lower()}.")
+        )
+    return Reading(measure_id, value, text.strip(), unit, method_id, drop_count)
+
+
+def _range_message(measure: Measure, typed: float, unit: str) -> str:
+    if measure.id == "temp":
+        low, high = (measure.least, measure.most) if unit == "°C" else (c_to_f(measure.least), c_to_f(measure.most))
+        return f"Pool water is between {low:g} and {high:g} {unit}. Is the unit right?"
+    message = f"{measure.label} reads {measure.least:g} to {measure.most:,g}."
+    for shift in (10, 100):
+        if measure.id == "ph" and 6 <= typed / shift <= 9:
+            return f"{message} Did you mean {typed / shift:g}?"
+    return message
+
+
+def combine_chlorine(readings: list[Reading], path: str = "readings") -> list[Reading]:
+    """Check total against free chlorine. Raises InvalidInput where total is below free.
+
+    Practice section 4: total below free makes no sense and is re-tested before anything is poured.
+    """
+    by_id = {r.measure: r for r in readings}
+    if len(by_id) != len(readings):
+        raise InvalidInput(FieldProblem(path, "duplicate_measure", "A measure can be read once in a test."))
+    if "tc" in by_id and "cc" in by_id:
+        raise InvalidInput(
+            FieldProblem(f"{path}.cc", "both_tc_and_cc", "Type total or combined chlorine, not both.")
+        )
+    if "tc" in by_id and "fc" in by_id and by_id["tc"].value < by_id["fc"].value - 1e-9:
+        raise InvalidInput(
+            FieldProblem(
+                f"{path}.tc",
+                "total_below_free",
+                "Total chlorine cannot be below free chlorine. Test both again before adding anything.",
+            )
+        )
+    return readings
+
+
+def combined_chlorine_ppm(readings: list[Reading]) -> float | None:
+    """CC as read, or total less free; None when neither says."""
+    by_id = {r.measure: r.value for r in readings}
+    if "cc" in by_id:
+        return by_id["cc"]
+    if "tc" in by_id and "fc" in by_id:
+        return max(0.0, by_id["tc"] - by_id["fc"])
+    return None
