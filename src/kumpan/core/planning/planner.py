@@ -2,7 +2,7 @@
 
 from datetime import datetime, timedelta
 
-from kumpan.core.amounts import Form, Tool, describe, rounded_down, tool_for
+from kumpan.core.amounts import Form, System, describe, rounded_down, tool_for
 from kumpan.core.guidance.bands import FC_CAP, Band, PoolTraits, bands_for, chlorine_band
 from kumpan.core.planning import needs as n
 from kumpan.core.planning import words
@@ -98,7 +98,7 @@ def _tasks(
             tasks.append(Task(need, 0.0, (1, 1)))
         elif need.amount > 0:
             tasks += _portions(need, w.after, traits, request)
-    return tasks + _ta_rounds(w, conflict)
+    return tasks + _ta_rounds(w, conflict, request.system)
 
 
 def _portions(need: n.Need, reference: WaterState, traits: PoolTraits, request: PlanRequest) -> list[Task]:
@@ -144,7 +144,7 @@ def _most_at_once(need: n.Need, reference: WaterState, traits: PoolTraits) -> fl
     return most
 
 
-def _ta_rounds(w: n.Wanted, conflict: bool) -> list[Task]:
+def _ta_rounds(w: n.Wanted, conflict: bool, system: System) -> list[Task]:
     """Acid down, air back up, for alkalinity beyond leaving alone (practice section 6)."""
     band = bands_for(w.traits, w.water.cya_ppm)["ta"]
     water = w.after
@@ -166,8 +166,8 @@ def _ta_rounds(w: n.Wanted, conflict: bool) -> list[Task]:
             water = aerated(water, n.AERATE_BACK_PH)
         base = water
         dose = min(limit, n.amount_for(LEAST_PH, lambda a: apply(base, acid.change(a, volume_l)).ph or 0.0))
-        tool = tool_for(dose, form_of(acid.product), "metric", volume_l)
-        dose = rounded_down(dose, Tool(tool.unit, tool.step))
+        tool = tool_for(dose, form_of(acid.product), system, volume_l)
+        dose = rounded_down(dose, tool)
         if dose <= 0:
             break
         tasks.append(Task(acid, dose, (len(tasks) + 1, 0)))
@@ -272,11 +272,11 @@ def _swim(water: WaterState, traits: PoolTraits, steps: list[Step], after: Water
     opens = None
     for step in sorted(soon, key=lambda s: s.start_min):
         for move in step.moves if step.role != "raise_cya" else ():  # it dissolves over days
-            state = WaterState(**{**state.__dict__, FIELD_OF[move.measure]: move.after})
+            state = words.moved(state, move)
         if opens is None and swim_status(state, traits).allowed:
             opens = step.start_min + step.wait_min
-        elif opens is not None and step.start_min < opens + 60:
-            opens = step.start_min + step.wait_min
+        elif opens is not None and step.kind == "add" and step.start_min < opens + 60:
+            opens = max(opens, step.start_min + step.wait_min)
     if opens is None:
         return status
     low = chlorine_band(state.cya_ppm, traits).low or 0.0

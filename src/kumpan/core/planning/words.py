@@ -1,10 +1,11 @@
 """The plan in plain words. Short, honest, the next act first."""
 
+from dataclasses import replace
 from datetime import datetime
 
 from kumpan.core.amounts import Amount
 from kumpan.core.guidance.bands import PoolTraits
-from kumpan.core.planning.model import Finding, Move, Step
+from kumpan.core.planning.model import FIELD_OF, Finding, Move, Step
 from kumpan.core.planning.needs import AERATE, Need
 from kumpan.core.units import gal_to_l
 from kumpan.core.water.measures import MEASURES
@@ -23,6 +24,11 @@ _HEADLINE_NAMES = {"fc": "chlorine", "cc": "combined chlorine", "ph": "pH", "ta"
 def show(measure: str, value: float) -> str:
     """A value with the decimals of its measure: ``7.5``, ``2,700``."""
     return f"{value:,.{MEASURES[measure].decimals}f}"
+
+
+def moved(water: WaterState, move: Move) -> WaterState:
+    """The water with one measure at the value a step leaves it at."""
+    return replace(water, **{FIELD_OF[move.measure]: move.after})
 
 
 def clock(now: datetime, then: datetime) -> str:

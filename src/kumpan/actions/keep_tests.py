@@ -1,0 +1,148 @@
+"""Log a test, correct it, and accept a plan on it."""
+
+from dataclasses import asdict, dataclass
+from datetime import datetime, timedelta
+from typing import Any
+from uuid import UUID
+
+from pydantic import TypeAdapter
+from sqlalchemy.orm import Session
+from uuid6 import uuid7
+
+from kumpan.actions.plan_doses import Typed, usual_products
+from kumpan.actions.waters import checked_choices, plan_request, read_typed
+from kumpan.core.errors import Conflict, FieldProblem, InvalidInput
+from kumpan.core.planning.planner import make_plan
+from kumpan.core.planning.view import StepView, measured, show_plan
+from kumpan.core.water.measures import Reading
+from kumpan.store import queries
+from kumpan.store.tables import Account, Event, PlanRow, PlanStepRow, Pool, ReadingRow
+
+_STEP = TypeAdapter(StepView)
+_FUTURE_SLACK = timedelta(minutes=5)  # clocks differ a little
+
+
+@dataclass(frozen=True)
+class NewTest:
+    """A test as sent: a client id (UUID version 7), when, who, and readings as typed."""
+
+    id: UUID
+    at: datetime
+    who: str
+    typed: Typed
+
+
+def check_time(at: datetime, now: datetime, pool: Pool, field: str = "at") -> None:
+    """Raise InvalidInput for an instant in the future, or long before there were records."""
+    if at > now + _FUTURE_SLACK:
+        raise InvalidInput(FieldProblem(field, "in_future", "That is in the future. Check the date and time."))
+    if at.year < 1990:
+        raise InvalidInput(FieldProblem(field, "too_old", "That is before 1990. Check the year."))
+
+
+def repeated(session: Session, account: Account, event_id: UUID, pool_id: UUID, kind: str) -> Event | None:
+    """The event a repeated create made the first time; None if the id is new. Raises Conflict if it is taken."""
+    event = queries.any_event(session, event_id)
+    if event is None:
+        return None
+    if event.pool.account_id != account.id or event.pool_id != pool_id or event.kind != kind:
+        raise Conflict("id_taken", "This id is already used for something else.")
+    return event
+
+
+def log_test(session: Session, account: Account, pool_id: UUID, test: NewTest, now: datetime) -> Event:
+    """Store a test. Sending it again returns the first result."""
+    pool = queries.pool(session, account.id, pool_id)
+    known = repeated(session, account, test.id, pool.id, "water_test")
+    if known:
+        return known
+    check_time(test.at, now, pool)
+    event = Event(id=test.id, pool=pool, at=test.at, kind="water_test", who=test.who, created_at=now)
+    event.readings = _rows(_readings(test.typed))
+    session.add(event)
+    session.flush()
+    return event
+
+
+def correct_test(
+    session: Session, account: Account, event_id: UUID, at: datetime, typed: Typed, revision: int, now: datetime
+) -> Event:
+    """Replace a test's time and readings, if nobody changed it since. Accepted plans stay as given."""
+    event = queries.event(session, account.id, event_id, "water_test", lock=True)
+    if event.deleted_at is not None:
+        raise Conflict("deleted", "This test was deleted. Undo the deletion first.")
+    check_revision(event.revision, revision, "test")
+    check_time(at, now, event.pool)
+    rows = _rows(_readings(typed))
+    event.readings.clear()
+    session.flush()
+    event.readings = rows
+    event.at = at
+    event.revision += 1
+    session.flush()
+    return event
+
+
+def check_revision(stored: int, sent: int, what: str) -> None:
+    """Raise Conflict if someone changed it in between."""
+    if stored != sent:
+        raise Conflict(
+            "changed_meanwhile", f"This {what} was changed elsewhere meanwhile. What you typed is still here: look at the newer version, then save again."
+        )
+
+
+def accept_plan(
+    session: Session, account: Account, pool_id: UUID, plan_id: UUID, test: NewTest,
+    products: dict[str, tuple[str, float | None]], now: datetime,
+) -> Event:  # fmt: skip
+    """Store the test and the plan that follows from it, as given; repeating returns the first result."""
+    pool = queries.pool(session, account.id, pool_id)
+    known = repeated(session, account, plan_id, pool.id, "plan")
+    if known:
+        return known
+    tested = log_test(session, account, pool_id, test, now)
+    readings = _readings(test.typed)
+    chosen = usual_products(session, pool) | checked_choices(products)
+    request = plan_request(session, pool, readings, chosen, now, account.measures)
+    plan = make_plan(request)
+    shown = show_plan(plan, request)
+    if not shown.steps:
+        raise Conflict("nothing_to_do", "This water needs nothing: there is no plan to accept. Save the test alone.")
+    event = Event(id=plan_id, pool=pool, at=now, kind="plan", who=test.who, created_at=now)
+    event.plan = PlanRow(
+        test_event_id=tested.id, rule_version=shown.rule_version, headline=shown.headline, swim=shown.swim,
+        inputs=_inputs(pool, request.water, shown.choices, request.age_days),
+        steps=[
+            PlanStepRow(id=uuid7(), position=i, kind=view.kind, due_at=view.at, product_id=step.product_id,
+                        strength=step.strength, amount=step.amount and step.amount.canonical,
+                        shown=_STEP.dump_python(view, mode="json") | {"fraction": step.fraction, "to_ph": step.to_ph})
+            for i, (view, step) in enumerate(zip(shown.steps, plan.steps, strict=True))
+        ],
+    )  # fmt: skip
+    session.add(event)
+    session.flush()
+    return event
+
+
+def _inputs(pool: Pool, water: Any, choices: Any, ages: dict[str, float]) -> dict[str, Any]:
+    return {
+        "volume_l": pool.volume_l, "surface": pool.surface, "chlorine_source": pool.chlorine_source,
+        "installation": pool.installation, "school": pool.school, "water": measured(water), "age_days": ages,
+        "products": {c.role: {k: v for k, v in asdict(c).items() if k != "role"} for c in choices},
+    }  # fmt: skip
+
+
+def _readings(typed: Typed) -> list[Reading]:
+    readings, problems = read_typed(typed)
+    if problems:
+        raise InvalidInput(*problems)
+    if not readings:
+        raise InvalidInput(FieldProblem("readings", "empty", "Type at least one reading."))
+    return readings
+
+
+def _rows(readings: list[Reading]) -> list[ReadingRow]:
+    return [
+        ReadingRow(measure=r.measure, position=i, value=r.value, text=r.text, unit=r.unit, method=r.method, drop_count=r.drop_count)
+        for i, r in enumerate(readings)
+    ]  # fmt: skip

@@ -1,0 +1,49 @@
+"""Type a test, see the plan: nothing is stored."""
+
+from dataclasses import dataclass
+from datetime import datetime
+from uuid import UUID
+
+from sqlalchemy.orm import Session
+
+from kumpan.actions.waters import checked_choices, plan_request, read_typed
+from kumpan.core.errors import FieldProblem, InvalidInput
+from kumpan.core.planning.model import Choice
+from kumpan.core.planning.planner import make_plan
+from kumpan.core.planning.view import PlanView, show_plan
+from kumpan.store import queries
+from kumpan.store.tables import Account, Event, Pool
+
+Typed = list[tuple[str, str, str, str, int | None]]
+
+
+@dataclass(frozen=True)
+class Preview:
+    """The plan for what could be read, and what could not, at its field."""
+
+    plan: PlanView
+    problems: tuple[FieldProblem, ...]
+
+
+def plan_doses(
+    session: Session, account: Account, pool_id: UUID, typed: Typed, products: dict[str, tuple[str, float | None]],
+    now: datetime,
+) -> Preview:  # fmt: skip
+    """Plan on the readings that make sense; report the rest at their fields."""
+    pool = queries.pool(session, account.id, pool_id)
+    readings, problems = read_typed(typed)
+    chosen = usual_products(session, pool)
+    try:
+        chosen |= checked_choices(products)
+    except InvalidInput as error:
+        problems += error.fields
+    request = plan_request(session, pool, readings, chosen, now, account.measures)
+    return Preview(show_plan(make_plan(request), request), tuple(problems))
+
+
+def usual_products(session: Session, pool: Pool) -> dict[str, Choice]:
+    """The products of the last accepted plan: what this pool is dosed with."""
+    last: Event | None = queries.latest_event(session, pool.id, "plan")
+    if last is None or last.plan is None:
+        return {}
+    return {role: Choice(c["product_id"], c["strength"]) for role, c in last.plan.inputs["products"].items()}

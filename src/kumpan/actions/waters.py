@@ -1,0 +1,99 @@
+"""From rows and typed readings to the core's water. Shared by planning, accepting and Today."""
+
+from dataclasses import replace
+from datetime import datetime, timedelta
+from zoneinfo import ZoneInfo
+
+from sqlalchemy.orm import Session
+
+from kumpan.core.errors import FieldProblem, InvalidInput
+from kumpan.core.guidance.bands import PoolTraits
+from kumpan.core.planning.model import FIELD_OF, Choice, PlanRequest
+from kumpan.core.products.catalogue import PRODUCTS, scaled
+from kumpan.core.water.carry import Happened, carry
+from kumpan.core.water.measures import Reading, combine_chlorine, combined_chlorine_ppm, parse_reading
+from kumpan.core.water.state import WaterState
+from kumpan.store import queries
+from kumpan.store.tables import Event, Pool
+
+_LOOK_BACK = timedelta(days=120)
+
+
+def traits_of(pool: Pool) -> PoolTraits:
+    """The pool as the core sees it."""
+    return PoolTraits(pool.volume_l, pool.surface, pool.chlorine_source, pool.installation)
+
+
+def reading_of(row: object) -> Reading:
+    """A stored reading as the core's."""
+    return Reading(*(getattr(row, f) for f in ("measure", "value", "text", "unit", "method", "drop_count")))
+
+
+def happened(event: Event, volume_l: float) -> Happened:
+    """A stored event as the core's log entry."""
+    change = fraction = None
+    if event.dose and (product := PRODUCTS.get(event.dose.product_id)) and product.active:
+        change = scaled(product.change_per_unit(volume_l, event.dose.strength), event.dose.amount)
+    if event.task and event.task.what == "dilute":
+        fraction = event.task.fraction
+    return Happened(event.at, tuple(reading_of(r) for r in event.readings), change, fraction)
+
+
+def read_typed(typed: list[tuple[str, str, str, str, int | None]]) -> tuple[list[Reading], list[FieldProblem]]:
+    """Typed readings (measure, text, unit, method, drops) parsed; empty ones are skipped, wrong ones reported."""
+    readings: list[Reading] = []
+    problems: list[FieldProblem] = []
+    for measure, text, unit, method, drops in typed:
+        if not text.strip():
+            continue
+        try:
+            readings.append(parse_reading(measure, text, unit, method, drops))
+        except InvalidInput as error:
+            problems += error.fields
+    try:
+        combine_chlorine(readings)
+    except InvalidInput as error:
+        problems += error.fields
+        bad = {p.field.rpartition(".")[2] for p in error.fields}
+        readings = [r for r in readings if r.measure not in bad]
+    return readings, problems
+
+
+def plan_request(
+    session: Session, pool: Pool, readings: list[Reading], choices: dict[str, Choice], now: datetime, system: str
+) -> PlanRequest:
+    """What a plan follows from: typed readings, and the log for measures not typed, with their age."""
+    log = queries.events_since(session, pool.id, now - _LOOK_BACK, ("water_test", "dose", "task"))
+    carried = carry([happened(e, pool.volume_l) for e in log if e.at <= now], now)
+    typed = {FIELD_OF[r.measure]: r.value for r in readings if r.measure in FIELD_OF}
+    cc = combined_chlorine_ppm(readings)
+    if cc is not None:
+        typed["cc_ppm"] = cc
+    water: WaterState = replace(carried.water, **typed)
+    mine = {r.measure for r in readings}
+    plus_minus = {m: v for m, v in carried.plus_minus.items() if m not in mine}
+    plus_minus |= {r.measure: r.plus_minus for r in readings}
+    return PlanRequest(
+        traits=traits_of(pool), water=water, now=now.astimezone(ZoneInfo(pool.time_zone)), choices=choices,
+        plus_minus=plus_minus, age_days={m: a for m, a in carried.age_days.items() if m not in mine},
+        system="metric" if system == "metric" else "us",
+    )  # fmt: skip
+
+
+def checked_choices(typed: dict[str, tuple[str, float | None]]) -> dict[str, Choice]:
+    """Products chosen for roles, with strengths their chemistry allows. Raises InvalidInput."""
+    choices = {}
+    for role, (product_id, strength) in typed.items():
+        product = PRODUCTS.get(product_id)
+        if product is None or role not in product.roles:
+            raise InvalidInput(FieldProblem(f"products.{role}", "unknown_product", "Choose a product that does this."))
+        if strength is not None and not 0.005 <= strength <= product.most_strength:
+            raise InvalidInput(
+                FieldProblem(
+                    f"products.{role}",
+                    "strength",
+                    f"{product.name} is between 0.5 and {product.most_strength * 100:g} % strong.",
+                )
+            )
+        choices[role] = Choice(product_id, strength)
+    return choices

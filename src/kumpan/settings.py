@@ -1,0 +1,27 @@
+"""Where things are. Everything can be set by environment variables that start with KUMPAN_."""
+
+import os
+import pwd
+from pathlib import Path
+
+from pydantic import Field
+from pydantic_settings import BaseSettings, SettingsConfigDict
+
+REPO = Path(__file__).resolve().parents[2]
+
+
+class Settings(BaseSettings):
+    """home: data, outside the checkout; port: of the web server on 127.0.0.1."""
+
+    model_config = SettingsConfigDict(env_prefix="KUMPAN_")
+
+    home: Path = Field(
+        default_factory=lambda: Path(os.environ.get("XDG_DATA_HOME") or Path.home() / ".local" / "share") / "kumpan"
+    )
+    port: int = Field(default=8420, ge=1, le=65535)
+    web_dist: Path = REPO / "web" / "dist"
+
+
+def os_user() -> str:
+    """The login that owns this process: also the database login over its socket."""
+    return pwd.getpwuid(os.getuid()).pw_name

@@ -1,0 +1,54 @@
+"""The engine, and the one place where a transaction is run, retried and its errors translated."""
+
+from collections.abc import Callable
+from typing import TypeVar
+
+from sqlalchemy import Engine, create_engine
+from sqlalchemy.exc import DBAPIError, OperationalError
+from sqlalchemy.orm import Session, sessionmaker
+
+T = TypeVar("T")
+_RETRIED = (1213, 1205)  # deadlock, lock wait timeout
+
+
+def url_for(socket: str, user: str, database: str = "kumpan") -> str:
+    """SQLAlchemy URL of a private MariaDB reached over its socket (the socket's owner is the login)."""
+    return f"mariadb+pymysql://{user}@localhost/{database}?unix_socket={socket}&charset=utf8mb4"
+
+
+def engine_for(url: str) -> Engine:
+    """A pooled engine that notices a restarted server."""
+    return create_engine(
+        url,
+        pool_pre_ping=True,
+        pool_recycle=600,
+        pool_size=10,
+        max_overflow=20,
+        isolation_level="READ COMMITTED",
+        connect_args={"connect_timeout": 3, "read_timeout": 30, "write_timeout": 30,
+                      "init_command": "SET time_zone='+00:00', sql_mode='STRICT_ALL_TABLES,NO_ENGINE_SUBSTITUTION'"},
+    )  # fmt: skip
+
+
+def error_number(error: DBAPIError) -> int:
+    """MariaDB's error number, 0 if there is none."""
+    args = getattr(error.orig, "args", ())
+    return args[0] if args and isinstance(args[0], int) else 0
+
+
+def run(sessions: sessionmaker[Session], work: Callable[[Session], T]) -> T:
+    """Run ``work`` in one transaction, committed before its result is returned.
+
+    Deadlocks and lock waits are tried again, three times in all.
+    """
+    for last in (False, False, True):
+        with sessions() as session:
+            try:
+                result = work(session)
+                session.commit()
+                return result
+            except OperationalError as error:
+                session.rollback()
+                if last or error_number(error) not in _RETRIED:
+                    raise
+    raise AssertionError("unreachable")

@@ -1,0 +1,120 @@
+"""Queries. Every one that reaches a pool names the account it must belong to."""
+
+from datetime import datetime
+from typing import TypeVar
+from uuid import UUID
+
+from sqlalchemy import and_, or_, select
+from sqlalchemy.orm import Session
+
+from kumpan.core.errors import NotFound
+from kumpan.store.tables import Account, DoseRow, Event, PlanRow, PlanStepRow, Pool, TaskRow
+
+T = TypeVar("T")
+
+
+def first_account(session: Session) -> Account | None:
+    """The one account there is until sign-in comes."""
+    return session.scalars(select(Account).order_by(Account.created_at, Account.id).limit(1)).first()
+
+
+def pools(session: Session, account_id: UUID, archived: bool = False) -> list[Pool]:
+    """The account's pools by name; archived ones only when asked for."""
+    query = select(Pool).where(Pool.account_id == account_id).order_by(Pool.name, Pool.id)
+    return list(session.scalars(query if archived else query.where(Pool.archived_at.is_(None))))
+
+
+def pool(session: Session, account_id: UUID, pool_id: UUID, lock: bool = False) -> Pool:
+    """One pool of the account. Raises NotFound for any other."""
+    query = select(Pool).where(Pool.id == pool_id, Pool.account_id == account_id)
+    return _found(session.scalars(query.with_for_update() if lock else query).first(), "pool")
+
+
+def event(
+    session: Session, account_id: UUID, event_id: UUID, kind: str | None = None, lock: bool = False
+) -> Event:
+    """One event of the account, deleted or not. Raises NotFound for any other, or another kind."""
+    query = select(Event).join(Pool).where(Event.id == event_id, Pool.account_id == account_id)
+    if kind:
+        query = query.where(Event.kind == kind)
+    return _found(session.scalars(query.with_for_update(of=Event) if lock else query).first(), kind or "event")
+
+
+def any_event(session: Session, event_id: UUID) -> Event | None:
+    """An event by id whoever owns it: to tell a repeated create from a taken id."""
+    return session.get(Event, event_id)
+
+
+def events_page(
+    session: Session, pool_id: UUID, limit: int, before: tuple[datetime, UUID] | None = None
+) -> list[Event]:
+    """The pool's live events, newest first, older than ``before`` (instant, id)."""
+    query = select(Event).where(Event.pool_id == pool_id, Event.deleted_at.is_(None))
+    if before:
+        at, last_id = before
+        query = query.where(or_(Event.at < at, and_(Event.at == at, Event.id < last_id)))
+    return list(session.scalars(query.order_by(Event.at.desc(), Event.id.desc()).limit(limit)))
+
+
+def events_since(session: Session, pool_id: UUID, since: datetime, kinds: tuple[str, ...]) -> list[Event]:
+    """The pool's live events of these kinds from ``since`` on, oldest first."""
+    return list(
+        session.scalars(
+            select(Event)
+            .where(Event.pool_id == pool_id, Event.deleted_at.is_(None), Event.at >= since, Event.kind.in_(kinds))
+            .order_by(Event.at, Event.id)
+        )
+    )
+
+
+def latest_event(session: Session, pool_id: UUID, kind: str) -> Event | None:
+    """The pool's newest live event of a kind."""
+    return session.scalars(
+        select(Event)
+        .where(Event.pool_id == pool_id, Event.deleted_at.is_(None), Event.kind == kind)
+        .order_by(Event.at.desc(), Event.id.desc())
+        .limit(1)
+    ).first()
+
+
+def plan_step(session: Session, account_id: UUID, step_id: UUID, lock: bool = False) -> tuple[PlanStepRow, Event]:
+    """A step of an accepted plan and the plan's event. Locked, so that it is ticked once."""
+    query = (
+        select(PlanStepRow, Event)
+        .join(Event, Event.id == PlanStepRow.plan_event_id)
+        .join(Pool)
+        .where(PlanStepRow.id == step_id, Pool.account_id == account_id, Event.deleted_at.is_(None))
+    )
+    row = session.execute(query.with_for_update(of=PlanStepRow) if lock else query).first()
+    found = _found(row, "plan step")
+    return found[0], found[1]
+
+
+def done_events(session: Session, step_ids: list[UUID]) -> dict[UUID, Event]:
+    """Live events that ticked these steps off, by step."""
+    done: dict[UUID, Event] = {}
+    for detail in (DoseRow, TaskRow):
+        rows = session.execute(
+            select(detail.plan_step_id, Event)
+            .join(Event, Event.id == detail.event_id)
+            .where(detail.plan_step_id.in_(step_ids), Event.deleted_at.is_(None))
+        )
+        done |= {step_id: event for step_id, event in rows if step_id}
+    return done
+
+
+def plan_of_test(session: Session, test_event_id: UUID) -> list[Event]:
+    """Live plans that were accepted on a test."""
+    return list(
+        session.scalars(
+            select(Event)
+            .join(PlanRow, PlanRow.event_id == Event.id)
+            .where(PlanRow.test_event_id == test_event_id, Event.deleted_at.is_(None))
+        )
+    )
+
+
+def _found(row: T | None, what: str) -> T:
+    if row is None:
+        raise NotFound(what.replace("_", " "))
+    return row

@@ -1,0 +1,164 @@
+"""The tables. One ``event`` row per thing that happened, with typed detail tables beside it.
+
+Instants are UTC; canonical values are litres, grams, millilitres, ppm, Celsius; what was
+typed is kept as typed beside them. Delete marks, undo unmarks.
+"""
+
+from datetime import UTC, datetime
+from typing import Any
+from uuid import UUID
+
+from sqlalchemy import JSON, CheckConstraint, Float, ForeignKey, Index, Integer, String, Text, Uuid
+from sqlalchemy.dialects.mysql import DATETIME
+from sqlalchemy.engine import Dialect
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
+from sqlalchemy.types import TypeDecorator
+
+
+class UtcInstant(TypeDecorator[datetime]):
+    """An aware datetime stored as UTC with microseconds."""
+
+    impl = DATETIME(fsp=6)
+    cache_ok = True
+
+    def process_bind_param(self, value: datetime | None, dialect: Dialect) -> datetime | None:
+        return None if value is None else value.astimezone(UTC).replace(tzinfo=None)
+
+    def process_result_value(self, value: datetime | None, dialect: Dialect) -> datetime | None:
+        return None if value is None else value.replace(tzinfo=UTC)
+
+
+class Base(DeclarativeBase):
+    type_annotation_map = {datetime: UtcInstant, UUID: Uuid, dict[str, Any]: JSON, list[Any]: JSON}
+
+
+class Account(Base):
+    """Who owns pools. Sign-in comes later; every query already names the account."""
+
+    __tablename__ = "account"
+    id: Mapped[UUID] = mapped_column(primary_key=True)
+    name: Mapped[str] = mapped_column(String(120))
+    measures: Mapped[str] = mapped_column(String(10), default="us")  # us or metric
+    currency: Mapped[str] = mapped_column(String(3), default="USD")
+    revision: Mapped[int] = mapped_column(Integer, default=1)
+    created_at: Mapped[datetime]
+
+
+class Pool(Base):
+    """A pool. Archived, never dropped. volume_input: how the volume was given, as typed."""
+
+    __tablename__ = "pool"
+    __table_args__ = (CheckConstraint("volume_l > 0", name="pool_volume_positive"),)
+    id: Mapped[UUID] = mapped_column(primary_key=True)
+    account_id: Mapped[UUID] = mapped_column(ForeignKey("account.id"), index=True)
+    name: Mapped[str] = mapped_column(String(80))
+    place: Mapped[str] = mapped_column(String(120))
+    latitude: Mapped[float | None] = mapped_column(Float(53))
+    longitude: Mapped[float | None] = mapped_column(Float(53))
+    time_zone: Mapped[str] = mapped_column(String(64))
+    volume_l: Mapped[float] = mapped_column(Float(53))
+    volume_input: Mapped[dict[str, Any]]
+    surface: Mapped[str] = mapped_column(String(20))
+    chlorine_source: Mapped[str] = mapped_column(String(20))
+    installation: Mapped[str] = mapped_column(String(20))
+    sanitizer: Mapped[str] = mapped_column(String(20))
+    school: Mapped[str] = mapped_column(String(40))
+    revision: Mapped[int] = mapped_column(Integer, default=1)
+    created_at: Mapped[datetime]
+    archived_at: Mapped[datetime | None]
+
+
+class Event(Base):
+    """One thing that happened to a pool. kind: water_test, plan, dose or task."""
+
+    __tablename__ = "event"
+    __table_args__ = (Index("ix_event_pool_at", "pool_id", "at", "id"),)
+    id: Mapped[UUID] = mapped_column(primary_key=True)
+    pool_id: Mapped[UUID] = mapped_column(ForeignKey("pool.id"))
+    at: Mapped[datetime]
+    kind: Mapped[str] = mapped_column(String(20))
+    who: Mapped[str] = mapped_column(String(80))
+    revision: Mapped[int] = mapped_column(Integer, default=1)
+    created_at: Mapped[datetime]
+    deleted_at: Mapped[datetime | None]
+
+    pool: Mapped[Pool] = relationship(lazy="joined", innerjoin=True)
+    readings: Mapped[list["ReadingRow"]] = relationship(
+        back_populates="event", cascade="all, delete-orphan", order_by="ReadingRow.position", lazy="selectin"
+    )
+    dose: Mapped["DoseRow | None"] = relationship(back_populates="event", lazy="selectin")
+    task: Mapped["TaskRow | None"] = relationship(back_populates="event", lazy="selectin")
+    plan: Mapped["PlanRow | None"] = relationship(
+        back_populates="event", lazy="selectin", foreign_keys="PlanRow.event_id"
+    )
+
+
+class ReadingRow(Base):
+    """One reading of a test. value is canonical; text and unit are as typed."""
+
+    __tablename__ = "reading"
+    event_id: Mapped[UUID] = mapped_column(ForeignKey("event.id"), primary_key=True)
+    measure: Mapped[str] = mapped_column(String(20), primary_key=True)
+    position: Mapped[int] = mapped_column(Integer)
+    value: Mapped[float] = mapped_column(Float(53))
+    text: Mapped[str] = mapped_column(String(40))
+    unit: Mapped[str] = mapped_column(String(10))
+    method: Mapped[str] = mapped_column(String(20))
+    drop_count: Mapped[int | None] = mapped_column(Integer)
+    event: Mapped[Event] = relationship(back_populates="readings")
+
+
+class PlanRow(Base):
+    """An accepted plan, stored as given: inputs, rule version and steps; never recomputed."""
+
+    __tablename__ = "plan"
+    event_id: Mapped[UUID] = mapped_column(ForeignKey("event.id"), primary_key=True)
+    test_event_id: Mapped[UUID] = mapped_column(ForeignKey("event.id"), index=True)
+    rule_version: Mapped[str] = mapped_column(String(20))
+    headline: Mapped[str] = mapped_column(String(400))
+    swim: Mapped[str] = mapped_column(String(400))
+    inputs: Mapped[dict[str, Any]]
+    event: Mapped[Event] = relationship(back_populates="plan", foreign_keys=[event_id])
+    steps: Mapped[list["PlanStepRow"]] = relationship(order_by="PlanStepRow.position", lazy="selectin")
+
+
+class PlanStepRow(Base):
+    """One step of an accepted plan. due_at: when it may be done; shown: the step as it was shown."""
+
+    __tablename__ = "plan_step"
+    id: Mapped[UUID] = mapped_column(primary_key=True)
+    plan_event_id: Mapped[UUID] = mapped_column(ForeignKey("plan.event_id"), index=True)
+    position: Mapped[int] = mapped_column(Integer)
+    kind: Mapped[str] = mapped_column(String(20))
+    due_at: Mapped[datetime]
+    product_id: Mapped[str | None] = mapped_column(String(40))
+    strength: Mapped[float | None] = mapped_column(Float(53))
+    amount: Mapped[float | None] = mapped_column(Float(53))  # g, or mL for liquids
+    shown: Mapped[dict[str, Any]]
+
+
+class DoseRow(Base):
+    """What was poured. amount: g, or mL for liquids; text and unit as typed."""
+
+    __tablename__ = "dose"
+    event_id: Mapped[UUID] = mapped_column(ForeignKey("event.id"), primary_key=True)
+    product_id: Mapped[str] = mapped_column(String(40))
+    strength: Mapped[float | None] = mapped_column(Float(53))
+    amount: Mapped[float] = mapped_column(Float(53))
+    text: Mapped[str] = mapped_column(String(40))
+    unit: Mapped[str] = mapped_column(String(20))
+    plan_step_id: Mapped[UUID | None] = mapped_column(ForeignKey("plan_step.id"), index=True)
+    event: Mapped[Event] = relationship(back_populates="dose")
+
+
+class TaskRow(Base):
+    """A plan step done that is no dose: fresh water (fraction) or aeration (to_ph)."""
+
+    __tablename__ = "task"
+    event_id: Mapped[UUID] = mapped_column(ForeignKey("event.id"), primary_key=True)
+    what: Mapped[str] = mapped_column(String(20))
+    fraction: Mapped[float | None] = mapped_column(Float(53))
+    to_ph: Mapped[float | None] = mapped_column(Float(53))
+    note: Mapped[str | None] = mapped_column(Text)
+    plan_step_id: Mapped[UUID | None] = mapped_column(ForeignKey("plan_step.id"), index=True)
+    event: Mapped[Event] = relationship(back_populates="task")
