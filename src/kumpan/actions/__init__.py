@@ -1,0 +1,1 @@
+"""Use cases: one story each: load, decide in the core, save."""

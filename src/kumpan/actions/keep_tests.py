@@ -87,7 +87,8 @@ def check_revision(stored: int, sent: int, what: str) -> None:
     """Raise Conflict if someone changed it in between."""
     if stored != sent:
         raise Conflict(
-            "changed_meanwhile", f"This {what} was changed elsewhere meanwhile. What you typed is still here: look at the newer version, then save again."
+            "changed_meanwhile",
+            f"This {what} was changed elsewhere meanwhile. What you typed is still here: look at the newer version, then save again.",
         )
 
 

@@ -1,0 +1,1 @@
+"""HTTP: parse, call, answer. No rule of the trade."""

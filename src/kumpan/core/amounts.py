@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from kumpan.core.errors import FieldProblem, InvalidInput
-from kumpan.core.units import G_PER_UNIT, ML_PER_UNIT, UNIT_LABELS, L_PER_GAL, parse_number
+from kumpan.core.units import G_PER_UNIT, L_PER_GAL, ML_PER_UNIT, UNIT_LABELS, parse_number
 
 System = Literal["us", "metric"]
 Form = Literal["liquid", "dry", "tablet", "salt_bag"]

@@ -5,14 +5,13 @@ from dataclasses import dataclass
 from typing import Literal
 
 from kumpan.core.errors import FieldProblem, InvalidInput
+from kumpan.core.units import M_PER_FT
 
 Plan = Literal["rectangle", "round", "oval"]
 Bottom = Literal["level", "sloped"]
 
 # Our own sanity limits: a foot bath and a very large public pool.
 SMALLEST_L, LARGEST_L = 200.0, 10_000_000.0
-# practice section 4: volume is +-10 % unless proved. A typical size is a guess: our own +-30 %.
-MEASURED_UNCERTAINTY, TYPICAL_UNCERTAINTY = 0.10, 0.30
 
 
 @dataclass(frozen=True)
@@ -51,17 +50,21 @@ def basin_volume_l(
     return area_m2 * depth_m * 1000
 
 
-TYPICAL = tuple(
-    TypicalPool(id, label, basin_volume_l(plan, a * 0.3048, b * 0.3048, bottom, d1 * 0.3048, d2 * 0.3048))
-    for id, label, plan, a, b, bottom, d1, d2 in (
-        ("soft_10", "Soft-sided ring, 10 ft across, water to the hip", "round", 10, 10, "level", 2, 2),
-        ("round_15", "Above-ground round, 15 ft across", "round", 15, 15, "level", 3.75, 3.75),
-        ("round_24", "Above-ground round, 24 ft across", "round", 24, 24, "level", 3.75, 3.75),
-        ("small_in", "Small in-ground, about 12 by 24 ft", "rectangle", 12, 24, "sloped", 3, 5),
-        ("family_in", "Family in-ground, about 16 by 32 ft", "rectangle", 16, 32, "sloped", 3, 6),
-        ("large_in", "Large in-ground, about 20 by 40 ft", "rectangle", 20, 40, "sloped", 3, 8),
-    )
-)  # type: tuple[TypicalPool, ...]
+
+def _typical(id: str, label: str, plan: Plan, a_ft: float, b_ft: float, shallow_ft: float, deep_ft: float) -> TypicalPool:
+    sizes_m = [v * M_PER_FT for v in (a_ft, b_ft, shallow_ft, deep_ft)]
+    bottom: Bottom = "level" if shallow_ft == deep_ft else "sloped"
+    return TypicalPool(id, label, basin_volume_l(plan, sizes_m[0], sizes_m[1], bottom, sizes_m[2], sizes_m[3]))
+
+
+TYPICAL: tuple[TypicalPool, ...] = (
+    _typical("soft_10", "Soft-sided ring, 10 ft across, water to the hip", "round", 10, 10, 2, 2),
+    _typical("round_15", "Above-ground round, 15 ft across", "round", 15, 15, 3.75, 3.75),
+    _typical("round_24", "Above-ground round, 24 ft across", "round", 24, 24, 3.75, 3.75),
+    _typical("small_in", "Small in-ground, about 12 by 24 ft", "rectangle", 24, 12, 3, 5),
+    _typical("family_in", "Family in-ground, about 16 by 32 ft", "rectangle", 32, 16, 3, 6),
+    _typical("large_in", "Large in-ground, about 20 by 40 ft", "rectangle", 40, 20, 3, 8),
+)
 
 
 def checked_volume_l(volume_l: float, field: str) -> float:

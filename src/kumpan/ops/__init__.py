@@ -1,0 +1,1 @@
+"""Running it: database process, schema, backup, server."""

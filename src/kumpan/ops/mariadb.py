@@ -57,7 +57,7 @@ class PrivateMariaDB:
         user = ["--user=root"] if os.getuid() == 0 else []
         self.process = subprocess.Popen(
             [
-                _program("mariadbd"), "--no-defaults", *user, f"--datadir={self.data}", f"--socket={self.socket}",
+                program("mariadbd"), "--no-defaults", *user, f"--datadir={self.data}", f"--socket={self.socket}",
                 f"--pid-file={self.pid_file}", f"--log-error={self.log}", "--skip-networking", "--skip-name-resolve",
                 "--character-set-server=utf8mb4", "--collation-server=utf8mb4_unicode_ci", *self.options,
             ],
@@ -109,7 +109,7 @@ class PrivateMariaDB:
         user = ["--user=root"] if os.getuid() == 0 else []
         done = subprocess.run(
             [
-                _program("mariadb-install-db"), "--no-defaults", *user, f"--datadir={self.data}", "--skip-test-db",
+                program("mariadb-install-db"), "--no-defaults", *user, f"--datadir={self.data}", "--skip-test-db",
                 "--auth-root-authentication-method=socket", f"--auth-root-socket-user={os_user()}",
             ],
             capture_output=True, text=True,
@@ -134,7 +134,8 @@ class PrivateMariaDB:
             cursor.execute("CREATE DATABASE IF NOT EXISTS kumpan CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci")
 
 
-def _program(name: str) -> str:
+def program(name: str) -> str:
+    """Path of a MariaDB program. Raises KumpanError when it is not installed."""
     for folder in (None, "/usr/sbin:/usr/local/sbin:/usr/bin"):
         found = shutil.which(name, path=folder)
         if found:

@@ -149,6 +149,7 @@ class DoseRow(Base):
     unit: Mapped[str] = mapped_column(String(20))
     plan_step_id: Mapped[UUID | None] = mapped_column(ForeignKey("plan_step.id"), index=True)
     event: Mapped[Event] = relationship(back_populates="dose")
+    planned: Mapped[PlanStepRow | None] = relationship(lazy="selectin")
 
 
 class TaskRow(Base):

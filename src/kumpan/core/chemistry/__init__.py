@@ -1,0 +1,1 @@
+"""Published formulas and their constants."""

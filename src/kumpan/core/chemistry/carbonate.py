@@ -12,19 +12,20 @@ _GAMMA_1 = 10**-0.060  # Davies (1962) at I = 0.02, for the bare H+ in the alkal
 
 
 def _negative_charge(ct_mol_l: float, cya_mol_l: float, b_mol_l: float, ph: float) -> float:
-    h = 10.0**-ph
+    h: float = 10.0**-ph
     r1 = 10**-k.PK1_CARBONIC / h
     r2 = r1 * 10**-k.PK2_CARBONIC / h
     c1 = 10**-k.PK1_CYANURIC / h
     c2 = c1 * 10**-k.PK2_CYANURIC / h
     b1 = 10**-k.PK_BORIC / h
-    return (
+    charge: float = (
         ct_mol_l * (r1 + 2 * r2) / (1 + r1 + r2)
         + cya_mol_l * (c1 + 2 * c2) / (1 + c1 + c2)
         + b_mol_l * b1 / (1 + b1)
         + _H2O / h
         - h / _GAMMA_1
     )
+    return charge
 
 
 def alkalinity_eq_l(ct_mol_l: float, cya_mol_l: float, b_mol_l: float, ph: float) -> float:

@@ -1,0 +1,1 @@
+"""Targets, choices and reasons as data."""

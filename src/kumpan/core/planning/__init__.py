@@ -1,0 +1,1 @@
+"""Diagnosis, planning and the plan as shown."""

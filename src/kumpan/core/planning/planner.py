@@ -9,7 +9,7 @@ from kumpan.core.planning import words
 from kumpan.core.planning.diagnosis import active_chlorine_ppm, diagnose, dilution_share, is_low, must_dilute, swim_status
 from kumpan.core.planning.model import FIELD_OF, Choice, Finding, Move, Plan, PlanRequest, Step, Swim, value_of
 from kumpan.core.planning.schedule import AERATE_MIN, DAY_MIN, QUIET_FROM, QUIET_TO, Task, place
-from kumpan.core.products.catalogue import Product
+from kumpan.core.products.catalogue import PRODUCTS, Product
 from kumpan.core.units import gal_to_l
 from kumpan.core.water.state import WaterState, aerated, apply, carbonate_of, diluted
 
@@ -153,7 +153,7 @@ def _ta_rounds(w: n.Wanted, conflict: bool, system: System) -> list[Task]:
     if conflict or band.act_above is None or water.ph is None or (water.ta_ppm or 0) <= band.act_above:
         return []
     choice = w.choices["lower_ph"]
-    acid = n.Need("lower_ta", n.PRODUCTS[choice.product_id], choice.strength, 1e9)
+    acid = n.Need("lower_ta", PRODUCTS[choice.product_id], choice.strength, 1e9)
     assert acid.product is not None and acid.product.max_single is not None
     weaker = 1.0 if acid.strength is None else acid.product.strength / acid.strength
     volume_l = w.traits.volume_l
@@ -165,7 +165,7 @@ def _ta_rounds(w: n.Wanted, conflict: bool, system: System) -> list[Task]:
             tasks.append(Task(air, 0.0, (len(tasks) + 1, 0)))
             water = aerated(water, n.AERATE_BACK_PH)
         base = water
-        dose = min(limit, n.amount_for(LEAST_PH, lambda a: apply(base, acid.change(a, volume_l)).ph or 0.0))
+        dose = min(limit, n.amount_for(LEAST_PH, lambda a, base=base: apply(base, acid.change(a, volume_l)).ph or 0.0))  # type: ignore[misc]
         tool = tool_for(dose, form_of(acid.product), system, volume_l)
         dose = rounded_down(dose, tool)
         if dose <= 0:

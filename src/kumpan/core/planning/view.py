@@ -171,9 +171,8 @@ def band_words(band: Band | None) -> str:
 def _step(step: Step, later: Step | None, request: PlanRequest, bands: dict[str, Band], water: WaterState) -> StepView:
     at = request.now + timedelta(minutes=step.start_min)
     gap = "" if later is None else _gap(later.start_min - step.start_min, step)
-    amount = step.amount and AmountView(
-        step.amount.value, step.amount.unit, step.amount.text, step.amount.exact, step.amount.parts
-    )
+    a = step.amount
+    amount = None if a is None else AmountView(a.value, a.unit, a.text, a.exact, a.parts)
     part, parts = step.portion
     slots = []
     for move in step.moves:

@@ -40,6 +40,15 @@ def clock(now: datetime, then: datetime) -> str:
     return f"{then:%a} {then.day} {then:%b %H:%M}"
 
 
+def day(now: datetime, then: datetime) -> str:
+    """A day as said today: ``Today``, ``Yesterday``, ``Sat 21 Nov``, with the year when it is another."""
+    days = (now.date() - then.date()).days
+    if days in (0, 1):
+        return ("Today", "Yesterday")[days]
+    year = f" {then.year}" if then.year != now.year else ""
+    return f"{then:%a} {then.day} {then:%b}{year}"
+
+
 def add_step(
     index: int, start: int, need: Need, portion: tuple[int, int], amount: Amount, moves: tuple[Move, ...],
     traits: PoolTraits, cya_ppm: float | None,

@@ -1,0 +1,1 @@
+"""Measures, methods and the water state."""

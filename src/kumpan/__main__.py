@@ -1,0 +1,7 @@
+"""``python -m kumpan``."""
+
+import sys
+
+from kumpan.cli import main
+
+sys.exit(main())

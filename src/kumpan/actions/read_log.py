@@ -1,0 +1,266 @@
+"""The Log as a stream, one plan with what became of it, and Today."""
+
+from dataclasses import dataclass
+from datetime import date, datetime, timedelta
+from uuid import UUID
+from zoneinfo import ZoneInfo
+
+from pydantic import TypeAdapter
+from sqlalchemy.orm import Session
+
+from kumpan.actions.waters import traits_of
+from kumpan.core.planning import words
+from kumpan.core.planning.diagnosis import diagnose
+from kumpan.core.planning.model import FIELD_OF
+from kumpan.core.planning.view import StepView, show_value
+from kumpan.core.products.catalogue import PRODUCTS
+from kumpan.core.units import UNIT_LABELS
+from kumpan.core.water.measures import MEASURES, METHODS
+from kumpan.core.water.state import WaterState
+from kumpan.store import queries
+from kumpan.store.tables import Account, Event, Pool
+
+_STEP = TypeAdapter(StepView)
+# Two to three times a week in season (practice section 4, common practice).
+TEST_EVERY_DAYS = 3
+
+
+@dataclass(frozen=True)
+class ReadingView:
+    """A reading as typed, with its words."""
+
+    measure: str
+    label: str
+    short: str
+    text: str
+    shown: str
+    unit: str
+    method: str
+    drop_count: int | None
+    level: str
+    word: str
+
+
+@dataclass(frozen=True)
+class EventView:
+    """One entry of the Log. title and detail are its words; the rest is what a form needs to correct it."""
+
+    id: UUID
+    pool_id: UUID
+    kind: str
+    at: datetime
+    clock: str
+    day: str
+    who: str
+    revision: int
+    deleted: bool
+    title: str
+    detail: str
+    level: str
+    readings: tuple[ReadingView, ...] = ()
+    product_id: str | None = None
+    strength: float | None = None
+    amount_text: str | None = None
+    unit: str | None = None
+    plan_step_id: UUID | None = None
+
+
+@dataclass(frozen=True)
+class LogPage:
+    """A page of the Log, newest first; ``next`` asks for the following one."""
+
+    events: tuple[EventView, ...]
+    next: str | None
+
+
+@dataclass(frozen=True)
+class PlanStepState:
+    """A step of an accepted plan and, if done, the event that ticked it."""
+
+    id: UUID
+    step: StepView
+    done: EventView | None
+    late: bool
+
+
+@dataclass(frozen=True)
+class AcceptedPlan:
+    """An accepted plan as it was given, with what was done of it."""
+
+    id: UUID
+    pool_id: UUID
+    test_id: UUID
+    accepted: str
+    headline: str
+    swim: str
+    rule_version: str
+    steps: tuple[PlanStepState, ...]
+    open_steps: int
+
+
+@dataclass(frozen=True)
+class Today:
+    """A pool's run sheet: one sentence, the plan under way, the last test, when to test next."""
+
+    pool_id: UUID
+    headline: str
+    clock: str
+    plan: AcceptedPlan | None
+    last_test: EventView | None
+    test_due: date | None
+    test_due_words: str
+    next_step_id: UUID | None
+
+
+def show_event(event: Event, account: Account, now: datetime) -> EventView:
+    """An event in the pool's own time and the person's measures."""
+    zone = ZoneInfo(event.pool.time_zone)
+    local, here = event.at.astimezone(zone), now.astimezone(zone)
+    day = words.day(here, local)
+    common = dict(
+        id=event.id, pool_id=event.pool_id, kind=event.kind, at=event.at, clock=f"{local:%H:%M}", day=day,
+        who=event.who, revision=event.revision, deleted=event.deleted_at is not None,
+    )  # fmt: skip
+    if event.kind == "water_test":
+        readings = _readings(event, account)
+        level = "act" if any(r.level == "act" for r in readings) else "watch" if any(r.level == "watch" for r in readings) else "fine"
+        methods = list(dict.fromkeys(METHODS[r.method].label.lower() for r in readings))
+        detail = ", ".join(f"{r.short} {r.shown}" for r in readings)
+        return EventView(**common, title=f"Test, {methods[0]}", detail=detail, level=level, readings=readings)  # type: ignore[arg-type]
+    if event.kind == "dose" and event.dose:
+        dose, product = event.dose, PRODUCTS[event.dose.product_id]
+        strength = f" ({dose.strength * 100:g} %)" if dose.strength is not None else ""
+        title = f"{product.name}{strength}, {dose.text} {UNIT_LABELS[dose.unit]}"
+        return EventView(
+            **common, title=title, detail=_against_plan(event), level="none", product_id=dose.product_id,  # type: ignore[arg-type]
+            strength=dose.strength, amount_text=dose.text, unit=dose.unit, plan_step_id=dose.plan_step_id,
+        )  # fmt: skip
+    if event.kind == "task" and event.task:
+        task = event.task
+        title = f"Replaced {task.fraction:.0%} of the water" if task.fraction else f"Aerated to pH {task.to_ph:.1f}"
+        return EventView(**common, title=title, detail="", level="none", plan_step_id=task.plan_step_id)  # type: ignore[arg-type]
+    assert event.plan is not None
+    adds = sum(s.kind == "add" for s in event.plan.steps)
+    detail = f"{adds} addition{'s' if adds != 1 else ''}"
+    return EventView(**common, title="Plan accepted", detail=f"{detail}. {event.plan.headline}", level="none")  # type: ignore[arg-type]
+
+
+def _readings(event: Event, account: Account) -> tuple[ReadingView, ...]:
+    values = {FIELD_OF[r.measure]: r.value for r in event.readings if r.measure in FIELD_OF}
+    judged = {f.measure: f for f in diagnose(WaterState(**values), traits_of(event.pool))}
+    views = []
+    for r in event.readings:
+        measure, found = MEASURES[r.measure], judged.get(r.measure)
+        views.append(
+            ReadingView(
+                measure=r.measure, label=measure.label, short=measure.short, text=r.text,
+                shown=show_value(r.measure, r.value, account.measures).removesuffix(" ppm"), unit=r.unit,
+                method=r.method, drop_count=r.drop_count, level=found.level if found else "none",
+                word=found.word if found else "",
+            )
+        )
+    return tuple(views)
+
+
+def _against_plan(event: Event) -> str:
+    assert event.dose is not None
+    planned = event.dose.planned
+    if planned is None or planned.amount is None:
+        return "not from a plan" if event.dose.plan_step_id is None else ""
+    if abs(planned.amount - event.dose.amount) <= 0.005 * planned.amount:
+        return "as planned"
+    return f"planned {planned.shown['amount']['text']}"
+
+
+def log_page(session: Session, account: Account, pool_id: UUID, cursor: str | None, limit: int, now: datetime) -> LogPage:
+    """A page of the pool's live events, newest first."""
+    pool = queries.pool(session, account.id, pool_id)
+    before = None
+    if cursor:
+        event = queries.event(session, account.id, UUID(cursor))
+        before = (event.at, event.id)
+    rows = queries.events_page(session, pool.id, limit + 1, before)
+    more = str(rows[limit - 1].id) if len(rows) > limit else None
+    return LogPage(tuple(show_event(e, account, now) for e in rows[:limit]), more)
+
+
+def accepted_plan(session: Session, account: Account, plan_id: UUID, now: datetime) -> AcceptedPlan:
+    """An accepted plan as given, with its ticks."""
+    return _plan(session, account, queries.event(session, account.id, plan_id, "plan"), now)
+
+
+def _plan(session: Session, account: Account, event: Event, now: datetime) -> AcceptedPlan:
+    assert event.plan is not None
+    rows = event.plan.steps
+    done = queries.done_events(session, [r.id for r in rows])
+    newer = queries.latest_event(session, event.pool_id, "water_test")
+    tested_since = newer is not None and newer.at > event.at
+    zone = ZoneInfo(event.pool.time_zone)
+    steps = []
+    for row in rows:
+        shown = {k: v for k, v in row.shown.items() if k not in ("fraction", "to_ph")}
+        # Clock words age: they are said again from the stored instant, as of today.
+        shown["clock"] = words.clock(now.astimezone(zone), row.due_at.astimezone(zone))
+        ticked = done.get(row.id)
+        by_test = newer if row.kind == "retest" and tested_since and newer and newer.at >= row.due_at else None
+        found = ticked or by_test
+        steps.append(
+            PlanStepState(row.id, _STEP.validate_python(shown), show_event(found, account, now) if found else None,
+                          late=found is None and row.due_at < now - timedelta(hours=2))
+        )  # fmt: skip
+    zone_at = event.at.astimezone(zone)
+    return AcceptedPlan(
+        id=event.id, pool_id=event.pool_id, test_id=event.plan.test_event_id,
+        accepted=words.day(now.astimezone(zone), zone_at) + f" {zone_at:%H:%M}",
+        headline=event.plan.headline, swim=event.plan.swim, rule_version=event.plan.rule_version, steps=tuple(steps),
+        open_steps=sum(s.done is None for s in steps),
+    )  # fmt: skip
+
+
+def today(session: Session, account: Account, pool_id: UUID, now: datetime) -> Today:
+    """The pool's run sheet at this moment."""
+    pool = queries.pool(session, account.id, pool_id)
+    tested = queries.latest_event(session, pool.id, "water_test")
+    planned = queries.latest_event(session, pool.id, "plan")
+    plan = _plan(session, account, planned, now) if planned else None
+    if plan and tested and planned and tested.at > planned.at and tested.id != plan.test_id:
+        plan = None  # a newer test without a plan: the old plan no longer counts
+    if plan and plan.open_steps == 0:
+        plan = None
+    zone = ZoneInfo(pool.time_zone)
+    here = now.astimezone(zone)
+    due = (tested.at.astimezone(zone) + timedelta(days=TEST_EVERY_DAYS)).date() if tested else None
+    upcoming = next((s for s in plan.steps if s.done is None), None) if plan else None
+    last = show_event(tested, account, now) if tested else None
+    return Today(
+        pool_id=pool.id,
+        headline=_headline(pool, last, upcoming, due, here),
+        clock=f"{here:%a} {here.day} {here:%b}, {here:%H:%M}",
+        plan=plan,
+        last_test=last,
+        test_due=due,
+        test_due_words=_due_words(due, here.date()),
+        next_step_id=upcoming.id if upcoming else None,
+    )
+
+
+def _headline(pool: Pool, last: EventView | None, upcoming: PlanStepState | None, due: date | None, here: datetime) -> str:
+    if upcoming:
+        step = upcoming.step
+        act = f"{step.amount.text} {step.title.lower()}" if step.amount else step.title
+        when = "now" if step.at <= here else f"at {step.clock}" if step.at.astimezone(here.tzinfo).date() == here.date() else step.clock
+        return f"{'Next' if when != 'now' else 'Now'}: {act}{'' if when == 'now' else f', {when}'}."
+    if last is None or due is None:
+        return f"Nothing is known of {pool.name} yet. Test its water first."
+    off = [f"{r.label.lower() if r.label != 'pH' else 'pH'} {r.word}" for r in last.readings if r.level == "act"]
+    if due <= here.date():
+        return f"Last tested {last.day.lower()}: time to test again."
+    return f"Tested {last.day.lower()}: {', '.join(off)}. Plan it on the Bench." if off else f"The water was fine {last.day.lower()}. Nothing is due."
+
+
+def _due_words(due: date | None, day: date) -> str:
+    if due is None:
+        return "Test now"
+    if due <= day:
+        return "Test today"
+    return f"Test {due:%a} {due.day} {due:%b}"

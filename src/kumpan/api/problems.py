@@ -1,0 +1,97 @@
+"""Errors as problem details (RFC 9457), in one place: code -> status."""
+
+import logging
+from typing import Any
+
+from fastapi import FastAPI, Request
+from fastapi.exceptions import RequestValidationError
+from fastapi.responses import JSONResponse
+from pydantic import BaseModel
+from sqlalchemy.exc import DataError, IntegrityError, InterfaceError, OperationalError
+from starlette.exceptions import HTTPException
+
+from kumpan.core.errors import Conflict, KumpanError, NotFound
+
+log = logging.getLogger("kumpan")
+
+
+class ProblemField(BaseModel):
+    """One field at fault."""
+
+    field: str
+    code: str
+    message: str
+
+
+class Problem(BaseModel):
+    """RFC 9457 problem details with a stable ``code`` and the fields at fault."""
+
+    type: str
+    title: str
+    status: int
+    code: str
+    detail: str
+    fields: list[ProblemField] = []
+
+
+RESPONSES: dict[int | str, dict[str, Any]] = {
+    status: {"model": Problem, "content": {"application/problem+json": {}}, "description": text}
+    for status, text in (
+        (400, "The body is not JSON"), (404, "No such thing in this account"), (409, "Changed or done meanwhile"), (413, "Too large"),
+        (422, "A field cannot be used as sent"), (503, "The database is away; nothing was stored"),
+    )
+}  # fmt: skip
+
+_WORDS = {
+    "missing": "This is needed.",
+    "extra_forbidden": "Kumpan does not know this field.",
+    "uuid_parsing": "This is not an id.",
+    "datetime_from_date_parsing": "This is not a date and time.",
+    "timezone_aware": "Give the time with its offset, like 2026-11-24T18:31:00-05:00.",
+    "string_too_long": "That is too long.",
+}
+
+
+def problem(
+    status: int, code: str, title: str, detail: str, fields: list[ProblemField] | None = None
+) -> JSONResponse:
+    """A problem response."""
+    body = Problem(type=f"urn:kumpan:problem:{code}", title=title, status=status, code=code, detail=detail, fields=fields or [])
+    return JSONResponse(body.model_dump(), status_code=status, media_type="application/problem+json")
+
+
+def install(app: FastAPI) -> None:
+    """Map every error to its problem."""
+
+    @app.exception_handler(KumpanError)
+    def refused(request: Request, error: KumpanError) -> JSONResponse:
+        status = 404 if isinstance(error, NotFound) else 409 if isinstance(error, Conflict) else 422
+        fields = [ProblemField(field=f.field, code=f.code, message=f.message) for f in error.fields]
+        return problem(status, error.code, "Not possible as sent", error.message, fields)
+
+    @app.exception_handler(RequestValidationError)
+    def malformed(request: Request, error: RequestValidationError) -> JSONResponse:
+        fields = []
+        for e in error.errors():
+            place = ".".join(str(p) for p in e["loc"] if p not in ("body", "query", "path"))
+            fields.append(ProblemField(field=place, code=e["type"], message=_WORDS.get(e["type"], e["msg"])))
+        detail = fields[0].message if fields else "The request cannot be read."
+        return problem(422, "invalid_input", "Not possible as sent", detail, fields)
+
+    @app.exception_handler(HTTPException)
+    def http(request: Request, error: HTTPException) -> JSONResponse:
+        return problem(error.status_code, f"http_{error.status_code}", str(error.detail), str(error.detail))
+
+    @app.exception_handler(OperationalError)
+    @app.exception_handler(InterfaceError)
+    def database_away(request: Request, error: Exception) -> JSONResponse:
+        log.warning("database away: %s", error)
+        return problem(503, "database_away", "The database is away", "The database is not answering. Nothing was stored; try again in a moment.")
+
+    @app.exception_handler(IntegrityError)
+    def duplicate(request: Request, error: IntegrityError) -> JSONResponse:
+        return problem(409, "id_taken", "Already there", "This was stored by another request at the same moment. Look again.")
+
+    @app.exception_handler(DataError)
+    def unfit(request: Request, error: DataError) -> JSONResponse:
+        return problem(422, "invalid_input", "Not possible as sent", "A value does not fit where it should be stored.")

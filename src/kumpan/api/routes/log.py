@@ -1,0 +1,83 @@
+"""Tests, doses and the Log."""
+
+from typing import Annotated
+from uuid import UUID
+
+from fastapi import APIRouter, Query
+from sqlalchemy.orm import Session
+
+from kumpan.actions import keep_doses, keep_tests, read_log
+from kumpan.api.deps import InScope
+from kumpan.api.problems import RESPONSES
+from kumpan.api.routes.plans import new_test
+from kumpan.api.schemas.bodies import DoseBody, DoseChange, TestBody, TestChange, typed
+from kumpan.store import queries
+from kumpan.store.tables import Account
+
+router = APIRouter(responses=RESPONSES, tags=["log"])
+
+
+@router.get("/pools/{pool_id}/events")
+def list_events(
+    pool_id: UUID, scope: InScope, cursor: Annotated[UUID | None, Query()] = None,
+    limit: Annotated[int, Query(ge=1, le=200)] = 50,
+) -> read_log.LogPage:  # fmt: skip
+    """The pool's Log, newest first."""
+    return scope.run(lambda s, a: read_log.log_page(s, a, pool_id, str(cursor) if cursor else None, limit, scope.now))
+
+
+@router.post("/pools/{pool_id}/tests", status_code=201)
+def log_test(pool_id: UUID, body: TestBody, scope: InScope) -> read_log.EventView:
+    """Log a test. Sending it again returns the first result."""
+    return scope.run(
+        lambda s, a: read_log.show_event(keep_tests.log_test(s, a, pool_id, new_test(body), scope.now), a, scope.now)
+    )
+
+
+@router.get("/events/{event_id}")
+def get_event(event_id: UUID, scope: InScope) -> read_log.EventView:
+    """One entry of the Log, deleted or not."""
+    return scope.run(lambda s, a: read_log.show_event(queries.event(s, a.id, event_id), a, scope.now))
+
+
+@router.put("/tests/{event_id}")
+def correct_test(event_id: UUID, body: TestChange, scope: InScope) -> read_log.EventView:
+    """Correct a test; 409 if it was changed meanwhile."""
+
+    def work(s: Session, a: Account) -> read_log.EventView:
+        event = keep_tests.correct_test(s, a, event_id, body.at, typed(body.readings), body.revision, scope.now)
+        return read_log.show_event(event, a, scope.now)
+
+    return scope.run(work)
+
+
+@router.post("/pools/{pool_id}/doses", status_code=201)
+def log_dose(pool_id: UUID, body: DoseBody, scope: InScope) -> read_log.EventView:
+    """Log a dose poured outside a plan."""
+    new = keep_doses.NewDose(body.id, body.at, body.who, body.product_id, body.strength, body.amount, body.unit)
+    return scope.run(lambda s, a: read_log.show_event(keep_doses.log_dose(s, a, pool_id, new, scope.now), a, scope.now))
+
+
+@router.put("/doses/{event_id}")
+def correct_dose(event_id: UUID, body: DoseChange, scope: InScope) -> read_log.EventView:
+    """Correct a dose; 409 if it was changed meanwhile."""
+
+    def work(s: Session, a: Account) -> read_log.EventView:
+        event = keep_doses.correct_dose(
+            s, a, event_id, body.at, body.product_id, body.strength, body.amount, body.unit, body.revision, scope.now
+        )
+        return read_log.show_event(event, a, scope.now)
+
+    return scope.run(work)
+
+
+@router.delete("/events/{event_id}")
+def delete_event(event_id: UUID, scope: InScope) -> read_log.EventView:
+    """Mark an entry deleted. It can be undone."""
+    return scope.run(lambda s, a: read_log.show_event(keep_doses.delete_event(s, a, event_id, scope.now), a, scope.now))
+
+
+@router.post("/events/{event_id}/undelete")
+def undelete_event(event_id: UUID, scope: InScope) -> read_log.EventView:
+    """Undo a deletion."""
+    return scope.run(lambda s, a: read_log.show_event(keep_doses.undelete_event(s, a, event_id), a, scope.now))

@@ -1,0 +1,117 @@
+"""What the screens need to know of the trade: measures with limits, methods, products, reasons."""
+
+from dataclasses import asdict
+
+from fastapi import APIRouter
+from pydantic import BaseModel
+
+from kumpan.api.deps import InScope
+from kumpan.api.problems import RESPONSES
+from kumpan.core.amounts import units_for
+from kumpan.core.guidance.bands import POOL_CHOICES
+from kumpan.core.guidance.reasons import REASONS, Reason
+from kumpan.core.planning.needs import ROLE_LABELS
+from kumpan.core.planning.planner import form_of
+from kumpan.core.products.catalogue import PRODUCTS
+from kumpan.core.units import UNIT_LABELS, c_to_f
+from kumpan.core.volume import TYPICAL
+from kumpan.core.water.measures import MEASURES, METHODS, PLAIN_STEP
+
+router = APIRouter(responses=RESPONSES, tags=["meta"])
+
+
+class MeasureMeta(BaseModel):
+    """A measure with its limits in the person's unit."""
+
+    id: str
+    label: str
+    short: str
+    unit: str
+    decimals: int
+    least: float
+    most: float
+
+
+class MethodMeta(BaseModel):
+    """A test method: step of an arrow key and 95 % uncertainty per measure."""
+
+    id: str
+    label: str
+    reads: list[str]
+    steps: dict[str, float]
+    plus_minus: dict[str, float]
+
+
+class UnitMeta(BaseModel):
+    """A unit with its label."""
+
+    id: str
+    label: str
+
+
+class ProductMeta(BaseModel):
+    """A product with its usual strength as a fraction, and the units it is poured in."""
+
+    id: str
+    name: str
+    roles: list[str]
+    strength: float | None
+    most_strength: float
+    strength_means: str
+    units: list[UnitMeta]
+
+
+class ChoiceMeta(BaseModel):
+    """An answer; refused says why Kumpan does not take it."""
+
+    id: str
+    label: str
+    refused: str | None = None
+
+
+class Meta(BaseModel):
+    """Everything the forms need."""
+
+    measures: list[MeasureMeta]
+    methods: list[MethodMeta]
+    products: list[ProductMeta]
+    roles: dict[str, str]
+    pool_choices: dict[str, list[ChoiceMeta]]
+    typical_pools: list[ChoiceMeta]
+    reasons: dict[str, Reason]
+
+
+_MEANS = {"trade": "g chlorine per 100 mL", "weight": "by weight", "available": "available chlorine", "label": "by label"}
+
+
+@router.get("/meta")
+def get_meta(scope: InScope) -> Meta:
+    """Measures, methods, products, choices and reasons, in the person's measures."""
+    system = scope.run(lambda s, a: a.measures)
+    us = system == "us"
+    measures = []
+    for m in MEASURES.values():
+        unit, least, most = m.unit, m.least, m.most
+        if m.id == "temp" and us:
+            unit, least, most = "°F", c_to_f(least), c_to_f(most)
+        measures.append(MeasureMeta(id=m.id, label=m.label, short=m.short, unit=unit, decimals=m.decimals, least=least, most=most))
+    products = [
+        ProductMeta(
+            id=p.id, name=p.name, roles=list(p.roles), strength=None if p.basis == "label" else p.strength,
+            most_strength=p.most_strength, strength_means=_MEANS[p.basis],
+            units=[UnitMeta(id=u, label=UNIT_LABELS[u]) for u in units_for(form_of(p), "us" if us else "metric")],
+        )
+        for p in PRODUCTS.values()
+    ]  # fmt: skip
+    return Meta(
+        measures=measures,
+        methods=[
+            MethodMeta(id=m.id, label=m.label, reads=sorted(m.plus_minus), steps=PLAIN_STEP | m.steps, plus_minus=m.plus_minus)
+            for m in METHODS.values()
+        ],
+        products=products,
+        roles=ROLE_LABELS,
+        pool_choices={q: [ChoiceMeta(**asdict(c)) for c in choices] for q, choices in POOL_CHOICES.items()},
+        typical_pools=[ChoiceMeta(id=t.id, label=t.label) for t in TYPICAL],
+        reasons=REASONS,
+    )

@@ -1,0 +1,1 @@
+"""Bodies as sent: strict, so that a misspelled reading cannot vanish."""

@@ -1,0 +1,68 @@
+"""The commands behind ./kumpan."""
+
+import argparse
+import sys
+from datetime import UTC, datetime
+from pathlib import Path
+
+from pydantic import ValidationError
+
+from kumpan.core.errors import KumpanError
+from kumpan.ops import backup as backups
+from kumpan.ops.mariadb import PrivateMariaDB
+from kumpan.ops.schema import openapi_text
+from kumpan.ops.serve import FolderLock, folder_for, prepare, say, serve
+from kumpan.settings import Settings
+
+
+def main(arguments: list[str] | None = None) -> int:
+    """Run one command; returns the exit status. Errors are told in plain words on standard error."""
+    parser = argparse.ArgumentParser(prog="kumpan", description="Looks after swimming-pool water.")
+    commands = parser.add_subparsers(dest="command", required=True)
+    commands.add_parser("start", help="start with your own data")
+    commands.add_parser("demo", help="start with made-up sample pools, in a folder of their own")
+    for name, text in (("backup", "write everything to FILE"), ("restore", "replace everything by FILE")):
+        command = commands.add_parser(name, help=text)
+        command.add_argument("file", type=Path)
+        command.add_argument("--demo", action="store_true", help="the demo data instead of your own")
+    commands.add_parser("openapi", help="print the API description")
+    options = parser.parse_args(arguments)
+    try:
+        settings = Settings()
+        if options.command in ("start", "demo"):
+            return serve(settings, demo=options.command == "demo")
+        if options.command == "openapi":
+            sys.stdout.write(openapi_text())
+            return 0
+        return _copy(settings, options)
+    except KumpanError as error:
+        print(f"kumpan: {error.message}", file=sys.stderr)
+        return 1
+    except ValidationError as error:
+        first = error.errors()[0]
+        print(f"kumpan: KUMPAN_{str(first['loc'][0]).upper()}: {first['msg']}", file=sys.stderr)
+        return 1
+
+
+def _copy(settings: Settings, options: argparse.Namespace) -> int:
+    folder = folder_for(settings, options.demo)
+    lock = FolderLock(folder)
+    ours = lock.take()
+    if not ours and options.command == "restore":
+        raise KumpanError("running", "Kumpan is running on these data. Stop it (Ctrl-C) before restoring.")
+    db = PrivateMariaDB(folder)
+    try:
+        db.start()
+        if options.command == "backup":
+            size = backups.backup(db, options.file, datetime.now(UTC))
+            say(f"Wrote {options.file} ({size / 1000:,.0f} kB).")
+        else:
+            backups.restore(db, options.file)
+            prepare(db, datetime.now(UTC))
+            say(f"Restored {options.file}.")
+    finally:
+        if ours:  # a running Kumpan keeps its database
+            db.stop()
+    return 0
+
+

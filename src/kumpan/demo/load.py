@@ -1,0 +1,85 @@
+"""Made-up sample data: six pools of one made-up place, about three tests each. Nothing here is real."""
+
+from datetime import datetime, timedelta
+
+from sqlalchemy import Engine, func, select
+from sqlalchemy.orm import Session
+from uuid6 import uuid7
+
+from kumpan.actions.keep_doses import NewDose, log_dose
+from kumpan.actions.keep_pools import PoolInput, VolumeInput, add_pool
+from kumpan.actions.keep_tests import NewTest, accept_plan, log_test
+from kumpan.actions.plan_doses import Typed
+from kumpan.store.queries import first_account
+from kumpan.store.tables import Pool
+
+_MEASURES = ("fc", "cc", "ph", "ta", "ch", "cya", "salt", "temp")
+_ZONE = "America/Chicago"
+
+
+def _shape(plan: str, length: float, width: float, shallow: float, deep: float) -> VolumeInput:
+    bottom = "sloped" if deep else "level"
+    texts = [f"{v:g}" if v else "" for v in (length, width, shallow, deep)]
+    return VolumeInput("shape", "ft", "", plan, bottom, *texts)  # type: ignore[arg-type]
+
+
+# name, place, volume, surface, chlorine, installation, method,
+# tests: days ago, then FC, CC, pH, TA, CH, CYA, salt, water in F ("" not tested); doses: days ago, product, amount, unit.
+_POOLS = (
+    ("Fernway Court", "Larch Hollow", _shape("rectangle", 32, 16, 3, 5.5), "plaster", "chlorinator", "in_ground", "drops",
+     ((9, "4.5", "0.2", "7.5", "80", "290", "65", "3100", "83"), (5, "4.0", "0.2", "7.6", "80", "290", "", "3000", "82"),
+      (0, "1.5", "0.4", "8.0", "95", "280", "65", "2600", "81")),
+     ((9, "muriatic-31.45", "12", "fl_oz"), (5, "muriatic-31.45", "14", "fl_oz"))),
+    ("Quarry Row 7", "Larch Hollow", _shape("rectangle", 36, 18, 3, 8), "vinyl", "tablets", "in_ground", "drops",
+     ((16, "3.5", "0", "7.4", "90", "150", "70", "", "80"), (8, "3.0", "0", "7.3", "85", "150", "", "", "81"),
+      (1, "5.0", "0.2", "7.4", "80", "150", "95", "", "82")),
+     ((16, "trichlor-90", "3", "tablet_3in"), (8, "trichlor-90", "3", "tablet_3in"))),
+    ("Thistle Ring", "Larch Hollow", _shape("round", 12, 0, 2.5, 0), "soft", "granules", "above_ground", "strip",
+     ((6, "1", "", "7.2", "80", "", "20", "", "78"), (3, "2", "", "7.2", "80", "", "30", "", "79"),
+      (1, "0.5", "", "7.0", "60", "", "30", "", "80")),
+     ((6, "dichlor-56", "1", "oz"),)),
+    ("Old Mill Yard", "Cinder Bend", _shape("oval", 30, 15, 3, 6), "plaster", "liquid", "in_ground", "drops",
+     ((12, "3.5", "0.2", "7.6", "100", "240", "40", "", "74"), (6, "1.0", "0.6", "7.8", "100", "240", "40", "", "75"),
+      (2, "0.5", "1.0", "8.0", "105", "240", "40", "", "76")),
+     ((12, "liquid-chlorine-12.5", "40", "fl_oz"),)),
+    ("Signal House Inn", "Cinder Bend", VolumeInput("typed", "gal", "42,000"), "tile", "liquid", "in_ground", "photometer",
+     ((4, "3.4", "0.1", "7.5", "92", "310", "31", "", "84"), (2, "4.1", "0.2", "7.5", "95", "312", "31", "", "84"),
+      (0, "3.9", "0.1", "7.4", "94", "310", "32", "", "84")),
+     ((4, "liquid-chlorine-12.5", "2", "gal"), (2, "muriatic-31.45", "1", "qt"))),
+    ("Upper Garth", "Cinder Bend", _shape("round", 24, 0, 3.75, 0), "vinyl", "liquid", "above_ground", "drops",
+     ((40, "3.0", "0", "7.5", "100", "120", "40", "", "72"), (20, "2.5", "0.2", "7.6", "95", "120", "30", "", "64"),
+      (4, "3.0", "0.2", "7.7", "70", "120", "20", "", "58")),
+     ((20, "liquid-chlorine-10", "20", "fl_oz"),)),
+)  # fmt: skip
+_ACCEPTED = "Fernway Court"  # its last test comes with an accepted plan, so that Today has work under way
+
+
+def load_demo(engine: Engine, now: datetime) -> bool:
+    """Fill an empty database with the sample pools; False if it already holds pools."""
+    with Session(engine) as session:
+        account = first_account(session)
+        if account is None or session.scalar(select(func.count()).select_from(Pool)):
+            return False
+        account.name = "Larch Hollow (made-up sample)"
+        for name, place, volume, surface, source, installation, method, tests, doses in _POOLS:
+            given = PoolInput(name, place, _ZONE, 41.5, -93.6, volume, surface, source, installation, "chlorine")
+            pool = add_pool(session, account, uuid7(), given, now)
+            happened = [(days, "dose", rest) for days, *rest in doses] + [(days, "test", rest) for days, *rest in tests]
+            for days, kind, rest in sorted(happened, key=lambda h: (-h[0], h[1] == "dose")):
+                at = now - timedelta(days=days, minutes=20 if kind == "test" else 5)
+                if kind == "dose":
+                    product, amount, unit = rest
+                    log_dose(session, account, pool.id, NewDose(uuid7(), at, "Mara (sample)", product, None, amount, unit), now)
+                    continue
+                typed: Typed = [
+                    (m, text, {"temp": "°F", "ph": ""}.get(m, "ppm"), "thermometer" if m == "temp" else method, None)
+                    for m, text in zip(_MEASURES, rest, strict=True)
+                    if text
+                ]
+                test = NewTest(uuid7(), at, "Mara (sample)", typed)
+                if name == _ACCEPTED and days == 0:
+                    accept_plan(session, account, pool.id, uuid7(), test, {}, at + timedelta(minutes=2))
+                else:
+                    log_test(session, account, pool.id, test, now)
+        session.commit()
+    return True

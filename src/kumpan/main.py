@@ -1,0 +1,101 @@
+"""The web application: API under /api, the built front end beside it."""
+
+from collections.abc import Callable
+from datetime import UTC, datetime
+from pathlib import Path
+
+from fastapi import FastAPI, Request
+from fastapi.middleware.gzip import GZipMiddleware
+from fastapi.responses import FileResponse, Response
+from fastapi.staticfiles import StaticFiles
+from pydantic import BaseModel
+from sqlalchemy import Engine, text
+from sqlalchemy.orm import sessionmaker
+from starlette.types import ASGIApp, Message, Receive, Scope, Send
+
+from kumpan import __version__
+from kumpan.api import problems
+from kumpan.api.routes import log, meta, plans, pools
+
+MOST_BODY_BYTES = 256 * 1024
+
+
+class Health(BaseModel):
+    """Whether server and database answer."""
+
+    status: str
+    version: str
+
+
+class LimitBody:
+    """Refuses bodies over MOST_BODY_BYTES, declared or streamed, before they are read into memory."""
+
+    def __init__(self, app: ASGIApp) -> None:
+        self.app = app
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        """ASGI."""
+        if scope["type"] != "http" or scope["method"] in ("GET", "HEAD"):
+            await self.app(scope, receive, send)
+            return
+        chunks: list[bytes] = []
+        size, more = 0, True
+        while more:
+            message = await receive()
+            if message["type"] == "http.disconnect":
+                return
+            chunks.append(message.get("body", b""))
+            size += len(chunks[-1])
+            more = message.get("more_body", False)
+            if size > MOST_BODY_BYTES:
+                refusal = problems.problem(413, "too_large", "Too large", "That is more than Kumpan takes at once (256 kB).")
+                await refusal(scope, receive, send)
+                return
+        body: list[Message] = [{"type": "http.request", "body": b"".join(chunks), "more_body": False}]
+
+        async def replay() -> Message:
+            return body.pop() if body else await receive()
+
+        await self.app(scope, replay, send)
+
+
+def create_app(engine: Engine, web_dist: Path | None = None, clock: Callable[[], datetime] | None = None) -> FastAPI:
+    """The application on a database. clock: the injected now (aware), by default the system's."""
+    app = FastAPI(title="Kumpan", version=__version__, docs_url=None, redoc_url=None, openapi_url="/api/openapi.json")
+    app.state.sessions = sessionmaker(engine, expire_on_commit=False)
+    app.state.clock = clock or (lambda: datetime.now(UTC))
+    app.add_middleware(GZipMiddleware, minimum_size=1000)
+    app.add_middleware(LimitBody)
+    problems.install(app)
+    for module in (meta, pools, plans, log):
+        app.include_router(module.router, prefix="/api/v1")
+
+    @app.get("/api/health", responses={503: problems.RESPONSES[503]})
+    def health() -> Health:
+        """Whether server and database answer."""
+        with engine.connect() as connection:
+            connection.execute(text("SELECT 1"))
+        return Health(status="ok", version=__version__)
+
+    if web_dist is not None:
+        _serve_front_end(app, web_dist)
+    return app
+
+
+def _serve_front_end(app: FastAPI, dist: Path) -> None:
+    app.mount("/assets", StaticFiles(directory=dist / "assets"), name="assets")
+    headers = {
+        "Cache-Control": "no-cache",
+        "Content-Security-Policy": "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; frame-ancestors 'none'",
+        "X-Content-Type-Options": "nosniff",
+        "Referrer-Policy": "same-origin",
+    }
+
+    @app.get("/{path:path}", include_in_schema=False)
+    def page(request: Request, path: str) -> Response:
+        """The single page for every view; a real 404 under /api."""
+        if path.startswith("api/") or path == "api":
+            return problems.problem(404, "not_found", "Not found", "There is no such address in the API.")
+        if path == "favicon.svg":
+            return FileResponse(dist / "favicon.svg", headers={"Cache-Control": "max-age=86400"})
+        return FileResponse(dist / "index.html", headers=headers)
