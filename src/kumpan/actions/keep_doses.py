@@ -6,7 +6,7 @@ from uuid import UUID
 
 from sqlalchemy.orm import Session
 
-from kumpan.actions.keep_tests import check_revision, check_time, repeated
+from kumpan.actions.keep_tests import check_revision, check_time, local_instant, repeated, shown_local
 from kumpan.core.amounts import parse_amount
 from kumpan.core.errors import Conflict, FieldProblem, InvalidInput
 from kumpan.core.planning.planner import form_of
@@ -44,7 +44,7 @@ def log_dose(session: Session, account: Account, pool_id: UUID, new: NewDose, no
     known = repeated(session, account, new.id, pool.id, "dose")
     if known:
         return known
-    check_time(new.at, now, pool)
+    check_time(new.at, now)
     event = Event(id=new.id, pool=pool, at=new.at, kind="dose", who=new.who, created_at=now)
     event.dose = _dose_row(new.product_id, new.strength, new.text, new.unit)
     session.add(event)
@@ -63,7 +63,7 @@ def tick_step(
         return known
     if step.id in queries.done_events(session, [step.id]):
         raise Conflict("already_done", "This step was already ticked off.")
-    check_time(at, now, plan.pool)
+    check_time(at, now)
     event = Event(id=event_id, pool=plan.pool, at=at, kind="dose", who=who, created_at=now)
     if step.kind == "add" and step.product_id is not None:
         if text is None or unit is None:
@@ -84,7 +84,7 @@ def tick_step(
 
 
 def correct_dose(
-    session: Session, account: Account, event_id: UUID, at: datetime, product_id: str, strength: float | None,
+    session: Session, account: Account, event_id: UUID, local: str, product_id: str, strength: float | None,
     text: str, unit: str, revision: int, now: datetime,
 ) -> Event:  # fmt: skip
     """Correct what was poured or when, if nobody changed it since."""
@@ -92,7 +92,8 @@ def correct_dose(
     if event.deleted_at is not None:
         raise Conflict("deleted", "This dose was deleted. Undo the deletion first.")
     check_revision(event.revision, revision, "dose")
-    check_time(at, now, event.pool)
+    at = event.at if local == shown_local(event) else local_instant(local, event.pool.time_zone)
+    check_time(at, now, "local")
     row = _dose_row(product_id, strength, text, unit)
     assert event.dose is not None
     for name in ("product_id", "strength", "amount", "text", "unit"):

@@ -1,9 +1,10 @@
 """Log a test, correct it, and accept a plan on it."""
 
 from dataclasses import asdict, dataclass
-from datetime import datetime, timedelta
+from datetime import UTC, datetime, timedelta
 from typing import Any
 from uuid import UUID
+from zoneinfo import ZoneInfo
 
 from pydantic import TypeAdapter
 from sqlalchemy.orm import Session
@@ -32,12 +33,29 @@ class NewTest:
     typed: Typed
 
 
-def check_time(at: datetime, now: datetime, pool: Pool, field: str = "at") -> None:
+def check_time(at: datetime, now: datetime, field: str = "at") -> None:
     """Raise InvalidInput for an instant in the future, or long before there were records."""
     if at > now + _FUTURE_SLACK:
         raise InvalidInput(FieldProblem(field, "in_future", "That is in the future. Check the date and time."))
     if at.year < 1990:
         raise InvalidInput(FieldProblem(field, "too_old", "That is before 1990. Check the year."))
+
+
+def local_instant(local: str, zone_name: str, field: str = "local") -> datetime:
+    """An instant from a date and time on the pool's clock. Raises InvalidInput for times that did not exist.
+
+    >>> local_instant("2026-07-01T18:30", "America/Chicago").isoformat()
+    '2026-07-01T23:30:00+00:00'
+    """
+    try:
+        typed = datetime.fromisoformat(local)
+    except ValueError:
+        raise InvalidInput(FieldProblem(field, "not_a_time", "Type a date and a time.")) from None
+    aware = typed.replace(tzinfo=ZoneInfo(zone_name)) if typed.tzinfo is None else typed
+    instant = aware.astimezone(UTC)
+    if instant.astimezone(aware.tzinfo).replace(tzinfo=None) != typed.replace(tzinfo=None):
+        raise InvalidInput(FieldProblem(field, "no_such_time", "That time did not exist: the clocks went forward over it."))
+    return instant
 
 
 def repeated(session: Session, account: Account, event_id: UUID, pool_id: UUID, kind: str) -> Event | None:
@@ -56,7 +74,7 @@ def log_test(session: Session, account: Account, pool_id: UUID, test: NewTest, n
     known = repeated(session, account, test.id, pool.id, "water_test")
     if known:
         return known
-    check_time(test.at, now, pool)
+    check_time(test.at, now)
     event = Event(id=test.id, pool=pool, at=test.at, kind="water_test", who=test.who, created_at=now)
     event.readings = _rows(_readings(test.typed))
     session.add(event)
@@ -65,14 +83,15 @@ def log_test(session: Session, account: Account, pool_id: UUID, test: NewTest, n
 
 
 def correct_test(
-    session: Session, account: Account, event_id: UUID, at: datetime, typed: Typed, revision: int, now: datetime
+    session: Session, account: Account, event_id: UUID, local: str, typed: Typed, revision: int, now: datetime
 ) -> Event:
     """Replace a test's time and readings, if nobody changed it since. Accepted plans stay as given."""
     event = queries.event(session, account.id, event_id, "water_test", lock=True)
     if event.deleted_at is not None:
         raise Conflict("deleted", "This test was deleted. Undo the deletion first.")
     check_revision(event.revision, revision, "test")
-    check_time(at, now, event.pool)
+    at = event.at if local == shown_local(event) else local_instant(local, event.pool.time_zone)
+    check_time(at, now, "local")
     rows = _rows(_readings(typed))
     event.readings.clear()
     session.flush()
@@ -81,6 +100,11 @@ def correct_test(
     event.revision += 1
     session.flush()
     return event
+
+
+def shown_local(event: Event) -> str:
+    """The event's time on the pool's clock, as a form shows it."""
+    return event.at.astimezone(ZoneInfo(event.pool.time_zone)).strftime("%Y-%m-%dT%H:%M")
 
 
 def check_revision(stored: int, sent: int, what: str) -> None:

@@ -8,6 +8,7 @@ from zoneinfo import ZoneInfo
 from pydantic import TypeAdapter
 from sqlalchemy.orm import Session
 
+from kumpan.actions.keep_tests import shown_local
 from kumpan.actions.waters import traits_of
 from kumpan.core.planning import words
 from kumpan.core.planning.diagnosis import diagnose
@@ -51,6 +52,7 @@ class EventView:
     at: datetime
     clock: str
     day: str
+    local: str
     who: str
     revision: int
     deleted: bool
@@ -119,6 +121,7 @@ def show_event(event: Event, account: Account, now: datetime) -> EventView:
     day = words.day(here, local)
     common = dict(
         id=event.id, pool_id=event.pool_id, kind=event.kind, at=event.at, clock=f"{local:%H:%M}", day=day,
+        local=shown_local(event),
         who=event.who, revision=event.revision, deleted=event.deleted_at is not None,
     )  # fmt: skip
     if event.kind == "water_test":
@@ -254,8 +257,12 @@ def _headline(pool: Pool, last: EventView | None, upcoming: PlanStepState | None
         return f"Nothing is known of {pool.name} yet. Test its water first."
     off = [f"{r.label.lower() if r.label != 'pH' else 'pH'} {r.word}" for r in last.readings if r.level == "act"]
     if due <= here.date():
-        return f"Last tested {last.day.lower()}: time to test again."
-    return f"Tested {last.day.lower()}: {', '.join(off)}. Plan it on the Bench." if off else f"The water was fine {last.day.lower()}. Nothing is due."
+        return f"Last tested {_on(last.day)}: time to test again."
+    return f"Tested {_on(last.day)}: {', '.join(off)}. Plan it on the Bench." if off else f"The water was fine {_on(last.day)}. Nothing is due."
+
+
+def _on(day: str) -> str:
+    return day.lower() if day in ("Today", "Yesterday") else f"on {day}"
 
 
 def _due_words(due: date | None, day: date) -> str:

@@ -32,7 +32,7 @@ ML_PER_UNIT = {
 }
 UNIT_LABELS = {
     "g": "g", "kg": "kg", "oz": "oz", "lb": "lb", "bag_40lb": "bags of 40 lb", "bag_20kg": "bags of 20 kg",
-    "tablet_3in": "3-inch tablets", "tablet_1in": "1-inch tablets",
+    "tablet_3in": "three-inch tablets", "tablet_1in": "one-inch tablets",
     "ml": "mL", "l": "L", "fl_oz": "fl oz", "cup": "cups", "qt": "qt", "gal": "gal",
 }  # fmt: skip
 

@@ -45,7 +45,7 @@ def correct_test(event_id: UUID, body: TestChange, scope: InScope) -> read_log.E
     """Correct a test; 409 if it was changed meanwhile."""
 
     def work(s: Session, a: Account) -> read_log.EventView:
-        event = keep_tests.correct_test(s, a, event_id, body.at, typed(body.readings), body.revision, scope.now)
+        event = keep_tests.correct_test(s, a, event_id, body.local, typed(body.readings), body.revision, scope.now)
         return read_log.show_event(event, a, scope.now)
 
     return scope.run(work)
@@ -64,7 +64,7 @@ def correct_dose(event_id: UUID, body: DoseChange, scope: InScope) -> read_log.E
 
     def work(s: Session, a: Account) -> read_log.EventView:
         event = keep_doses.correct_dose(
-            s, a, event_id, body.at, body.product_id, body.strength, body.amount, body.unit, body.revision, scope.now
+            s, a, event_id, body.local, body.product_id, body.strength, body.amount, body.unit, body.revision, scope.now
         )
         return read_log.show_event(event, a, scope.now)
 

@@ -11,6 +11,7 @@ from kumpan.actions.plan_doses import Typed
 Text = Annotated[str, StringConstraints(max_length=60)]
 Name = Annotated[str, StringConstraints(max_length=80)]
 Id = Annotated[str, StringConstraints(max_length=40)]
+Local = Annotated[str, StringConstraints(max_length=25)]
 Who = Annotated[str, StringConstraints(max_length=80, min_length=1)]
 
 
@@ -59,10 +60,10 @@ class TestBody(Body):
 
 
 class TestChange(Body):
-    """A corrected test."""
+    """A corrected test. local: date and time on the pool's own clock."""
 
     __test__ = False
-    at: AwareDatetime
+    local: Local
     readings: Readings
     revision: Annotated[int, Field(ge=1, le=2**31 - 1)]
 
@@ -98,9 +99,9 @@ class DoseBody(Body):
 
 
 class DoseChange(Body):
-    """A corrected dose."""
+    """A corrected dose. local: date and time on the pool's own clock."""
 
-    at: AwareDatetime
+    local: Local
     product_id: Id
     strength: float | None = None
     amount: Text

@@ -1,0 +1,44 @@
+import { ChakraProvider } from "@chakra-ui/react";
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { createBrowserRouter, RouterProvider } from "react-router";
+
+import { connection, Problem } from "../api/client";
+import { BenchPage } from "../features/bench/BenchPage";
+import { LogPage } from "../features/log/LogPage";
+import { PoolPage } from "../features/pool/PoolPage";
+import { TodayPage } from "../features/today/TodayPage";
+import { Shell } from "./Shell";
+import { system } from "./theme";
+
+const client = new QueryClient({
+  defaultOptions: {
+    queries: { retry: (count, error) => !(error instanceof Problem && error.status > 0 && error.status < 500) && count < 30, retryDelay: 1000, networkMode: "always" },
+    mutations: { networkMode: "always" },
+  },
+});
+// When the server is back, what was shown may be old.
+connection.subscribe((online) => online && void client.invalidateQueries());
+
+const router = createBrowserRouter([
+  {
+    element: <Shell />,
+    children: [
+      { path: "/", element: <TodayPage /> },
+      { path: "/bench", element: <BenchPage /> },
+      { path: "/log", element: <LogPage /> },
+      { path: "/pool", element: <PoolPage key="edit" /> },
+      { path: "/pool/new", element: <PoolPage key="new" adding /> },
+      { path: "*", element: <TodayPage /> },
+    ],
+  },
+]);
+
+export function App() {
+  return (
+    <ChakraProvider value={system}>
+      <QueryClientProvider client={client}>
+        <RouterProvider router={router} />
+      </QueryClientProvider>
+    </ChakraProvider>
+  );
+}

@@ -1,0 +1,177 @@
+// The Bench: type readings; diagnosis and plan follow at once; accept, and Today takes over.
+import { Box, Flex, Grid, Text } from "@chakra-ui/react";
+import { useMemo, useRef, useState } from "react";
+import { useNavigate } from "react-router";
+
+import { Problem } from "../../api/client";
+import { useMeta, useToday, type Meta, type Pool } from "../../api/queries";
+import { ActButton, LinkButton, Notice } from "../../ui/controls";
+import { ColumnHead, Page, Waiting } from "../../ui/Page";
+import { PoolSwitch, usePool } from "../../ui/PoolSwitch";
+import { Gap, RailRow } from "../../ui/Rail";
+import { Slot } from "../../ui/Slot";
+import { WhyLink } from "../../ui/WhyLink";
+import { Readings } from "./Readings";
+import { Swap } from "./Swap";
+import { readingsOf, useDraft, type Draft, type Row } from "./useDraft";
+import { useAccept, usePlan, useSaveTest } from "./usePlan";
+
+const ORDER = ["fc", "cc", "ph", "ta", "ch", "cya", "salt", "temp"];
+
+function rowsOf(meta: Meta, draft: Draft): Row[] {
+  return ORDER.map((id) => {
+    const measure = meta.measures.find((m) => m.id === (id === "cc" ? draft.combined : id))!;
+    const reads = (kit: string) => meta.methods.find((m) => m.id === kit)?.reads.includes(measure.id);
+    const fallback = id === "temp" ? "thermometer" : "drops";
+    return {
+      measure: measure.id, label: measure.label, unit: measure.unit,
+      defaultMethod: (kit: string) => (id === "temp" || !reads(kit) ? fallback : kit),
+    };
+  });
+}
+
+export function BenchPage() {
+  const { pool, choose, pools } = usePool();
+  const meta = useMeta();
+  if (!pool || !meta.data) return <Waiting error={pools.error ?? meta.error} />;
+  return <Bench key={pool.id} pool={pool} pools={pools.data ?? []} choose={choose} meta={meta.data} />;
+}
+
+type Props = { pool: Pool; pools: Pool[]; choose: (id: string) => void; meta: Meta };
+
+function Bench({ pool, pools, choose, meta }: Props) {
+  const { draft, change, clear } = useDraft(pool.id);
+  const rows = useMemo(() => rowsOf(meta, draft), [meta, draft]);
+  const readings = readingsOf(draft, rows);
+  const today = useToday(pool.id);
+  const preview = usePlan(pool.id, readings, draft.products);
+  const accept = useAccept(pool.id);
+  const save = useSaveTest(pool.id);
+  const navigate = useNavigate();
+  const acceptButton = useRef<HTMLButtonElement>(null);
+  const [open, setOpen] = useState(true);
+
+  const plan = preview.data?.plan;
+  const failed = (accept.error ?? save.error) as Problem | null;
+  const problems = Object.fromEntries(
+    [...(preview.data?.problems ?? []), ...(failed?.fields ?? [])].map((p) => [p.field.replace(/^readings\./, ""), p.message]),
+  );
+  const nothingTyped = readings.length === 0;
+  const blocked = nothingTyped || (preview.data?.problems.length ?? 0) > 0;
+  const hasSteps = !nothingTyped && (plan?.steps.length ?? 0) > 0;
+  const test = () => ({ id: draft.testId, at: new Date().toISOString(), who: "you", readings });
+
+  async function onAccept() {
+    if (blocked || accept.isPending || save.isPending) return;
+    try {
+      if (hasSteps) await accept.mutateAsync({ id: draft.planId, test: test(), products: draft.products });
+      else await save.mutateAsync(test());
+    } catch {
+      return; // told beside the button; the draft stays
+    }
+    clear();
+    void navigate(hasSteps ? "/" : "/log");
+  }
+  async function onSave() {
+    try {
+      await save.mutateAsync(test());
+    } catch {
+      return;
+    }
+    clear();
+    void navigate("/log");
+  }
+
+  const verb = hasSteps ? "Accept this plan" : "Log this test";
+  const typedFew = readings.slice(0, 3).map((r) => `${meta.measures.find((m) => m.id === r.measure)?.short} ${r.text}`).join("  ");
+  const next = hasSteps && plan?.steps[0]?.kind !== "retest" ? plan?.steps[0]?.key : undefined;
+  return (
+    <Page
+      above={<PoolSwitch pool={pool} pools={pools} choose={choose} />} aside={today.data?.clock}
+      headline={nothingTyped ? "Test the water, type what you read." : (plan?.headline ?? "Working it out …")}
+      below={!nothingTyped && plan && <Flex gap="12px" align="baseline" wrap="wrap">{plan.swim}<WhyLink reasonId="swim" /></Flex>}
+    >
+      <Grid templateColumns={{ base: "minmax(0,1fr)", md: "300px minmax(0,1fr)" }} gap={{ base: "16px", md: "20px" }}>
+        <Box>
+          <Flex display={{ base: "flex", md: "none" }} justify="space-between" align="center" fontWeight={700} fontSize="16px">
+            <Text whiteSpace="pre">{typedFew}</Text>
+            <LinkButton aria-expanded={open} onClick={() => setOpen(!open)}>{open ? "fold readings" : "all readings"}</LinkButton>
+          </Flex>
+          <Box display={{ base: open ? "block" : "none", md: "block" }}>
+            <Readings
+              rows={rows} draft={draft} change={change} meta={meta} findings={nothingTyped ? [] : (plan?.findings ?? [])} problems={problems}
+              lastTest={today.data?.last_test ?? null} done={() => acceptButton.current?.focus()}
+            />
+            {!nothingTyped && plan?.results.map((r) => (
+              <Box key={r.measure} mt="12px"><Slot slot={r} /><WhyLink reasonId={r.reason_id} /></Box>
+            ))}
+          </Box>
+        </Box>
+        <Box minW={0} aria-live="polite" opacity={preview.isPlaceholderData && preview.fetchStatus === "paused" ? 0.6 : 1}>
+          <ColumnHead title="Plan" note={<Flex gap="12px" align="baseline">{!nothingTyped && plan?.summary}<WhyLink reasonId="order">why this order</WhyLink></Flex>} />
+          {nothingTyped && <Quiet pool={pool} />}
+          {!nothingTyped && plan && (
+            <>
+              <Box as="ol" p={0} m={0}>
+                {plan.steps.map((step) => (
+                  <Box key={step.key} display="contents">
+                    <RailRow
+                      step={step} next={step.key === next}
+                      actions={step.product_id && (
+                        <Swap
+                          step={step} meta={meta} onAct={step.key === next} error={problems[`products.${step.role}`]}
+                          choose={(role, choice) => change({ products: { ...draft.products, [role]: choice } })}
+                        />
+                      )}
+                    />
+                    {step.gap && <Box as="li" listStyleType="none"><Gap text={step.gap} /></Box>}
+                  </Box>
+                ))}
+              </Box>
+              {plan.steps.length === 0 && <Text fontSize="20px" py="12px">{plan.needs_test.length ? "No dose can be worked out from this yet." : "Nothing to add today. Log the test, so that the next one has something to compare with."}</Text>}
+              <Told title="Test next" lines={plan.needs_test} />
+              <Told title="Left alone" lines={plan.left_alone} />
+            </>
+          )}
+          {failed && <Box mt="12px"><Notice>{failed.message}</Notice></Box>}
+          {preview.error && !plan && <Box mt="12px"><Notice>{preview.error.message}</Notice></Box>}
+          <Flex gap="20px" mt="20px" align="center" display={{ base: "none", md: "flex" }} className="noprint">
+            <ActButton ref={acceptButton} onClick={() => void onAccept()} disabled={blocked} aria-busy={accept.isPending || save.isPending}>{verb}</ActButton>
+            {hasSteps && !blocked && <LinkButton onClick={() => void onSave()}>log the test alone</LinkButton>}
+          </Flex>
+        </Box>
+      </Grid>
+      {!blocked && (
+        <Box display={{ base: "block", md: "none" }} position="fixed" left={0} right={0} bottom="64px" zIndex={15} className="noprint">
+          <ActButton look="bar" onClick={() => void onAccept()}>{verb}</ActButton>
+        </Box>
+      )}
+    </Page>
+  );
+}
+
+function Told({ title, lines }: { title: string; lines: string[] }) {
+  if (lines.length === 0) return null;
+  return (
+    <Box mt="16px" ml={{ base: 0, md: "128px" }} maxW="620px">
+      <Text as="h3" fontSize="14px" fontWeight={700}>{title}</Text>
+      {lines.map((line) => <Text key={line} fontSize="14px" color="muted">{line}</Text>)}
+    </Box>
+  );
+}
+
+function Quiet({ pool }: { pool: Pool }) {
+  return (
+    <Box maxW="560px" pt="8px">
+      <Text fontSize="16px">
+        Any of them will do; the plan appears with the first. Sample from elbow depth, away from the returns, after the pump has run ten minutes.
+      </Text>
+      <Text fontSize="14px" color="muted" mt="16px" mb="4px" fontWeight={700}>What good water is here ({pool.school})</Text>
+      {pool.targets.filter((t) => t.band !== "no target").map((t) => (
+        <Flex key={t.measure} borderTop="1px solid" borderColor="hair" py="6px" gap="12px" fontSize="14px" align="baseline">
+          <Text w="140px">{t.label}</Text><Text flex={1} fontWeight={700}>{t.band}</Text><WhyLink reasonId={t.reason_id} />
+        </Flex>
+      ))}
+    </Box>
+  );
+}

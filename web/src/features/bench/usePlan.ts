@@ -1,0 +1,37 @@
+// The plan for what is typed so far. Keyed by what was typed: a late answer lands under its own key and is dropped.
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+
+import { api, unwrap, type Schemas } from "../../api/client";
+
+type Reading = { measure: string; text: string; unit: string; method: string };
+type Products = Record<string, { product_id: string; strength: number | null }>;
+
+export function usePlan(poolId: string, readings: Reading[], products: Products) {
+  return useQuery({
+    queryKey: ["preview", poolId, readings, products],
+    queryFn: ({ signal }) =>
+      unwrap(
+        api.POST("/api/v1/pools/{pool_id}/plan-previews", { signal, params: { path: { pool_id: poolId } }, body: { readings, products } }),
+      ),
+    placeholderData: (previous, query) => (query?.queryKey[1] === poolId ? keepPreviousData(previous) : undefined),
+    gcTime: 10_000,
+  });
+}
+
+export function useAccept(poolId: string) {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (body: Schemas["PlanBody"]) =>
+      unwrap(api.POST("/api/v1/pools/{pool_id}/plans", { params: { path: { pool_id: poolId } }, body })),
+    onSuccess: () => client.invalidateQueries(),
+  });
+}
+
+export function useSaveTest(poolId: string) {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (body: Schemas["TestBody"]) =>
+      unwrap(api.POST("/api/v1/pools/{pool_id}/tests", { params: { path: { pool_id: poolId } }, body })),
+    onSuccess: () => client.invalidateQueries(),
+  });
+}

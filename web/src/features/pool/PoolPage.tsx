@@ -1,0 +1,173 @@
+// The pool: added on one page, changed on the same.
+import { zodResolver } from "@hookform/resolvers/zod";
+import { Box, Flex, Grid, Text } from "@chakra-ui/react";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { useForm, useWatch, type UseFormReturn } from "react-hook-form";
+import { Link, useNavigate } from "react-router";
+import { v7 as uuid } from "uuid";
+
+import { api, unwrap, type Problem } from "../../api/client";
+import { useAccount, useMeta, type Meta, type Pool } from "../../api/queries";
+import { write } from "../../lib/store";
+import { ActButton, Field, Input, LinkButton, Notice, Select } from "../../ui/controls";
+import { ColumnHead, Page, Waiting } from "../../ui/Page";
+import { PoolSwitch, usePool } from "../../ui/PoolSwitch";
+import { WhyLink } from "../../ui/WhyLink";
+import { bodyOf, defaults, poolSchema, WAYS, type PoolForm } from "./form";
+import { VolumeFields } from "./VolumeFields";
+
+export function PoolPage({ adding = false }: { adding?: boolean }) {
+  const { pool, choose, pools } = usePool();
+  const meta = useMeta().data;
+  const account = useAccount().data;
+  if (!meta || !account || !pools.data) return <Waiting error={pools.error} />;
+  if (adding || !pool) return <Form key="new" meta={meta} measures={account.measures} />;
+  return <Form key={`${pool.id}-${pool.revision}`} pool={pool} meta={meta} measures={account.measures} switcher={<PoolSwitch pool={pool} pools={pools.data} choose={choose} />} />;
+}
+
+type Props = { pool?: Pool; meta: Meta; measures: string; switcher?: React.ReactNode };
+
+function Form({ pool, meta, measures, switcher }: Props) {
+  const client = useQueryClient();
+  const navigate = useNavigate();
+  const [id] = useState(() => uuid());
+  const form = useForm<PoolForm>({ resolver: zodResolver(poolSchema(meta)), defaultValues: defaults(pool, measures), mode: "onTouched" });
+  const save = useMutation({
+    mutationFn: (values: PoolForm) => {
+      const body = bodyOf(values);
+      return pool
+        ? unwrap(api.PUT("/api/v1/pools/{pool_id}", { params: { path: { pool_id: pool.id } }, body: { ...body, revision: pool.revision } }))
+        : unwrap(api.POST("/api/v1/pools", { body: { ...body, id } }));
+    },
+    onSuccess: async (saved) => {
+      write("kumpan.pool", saved.id);
+      await client.invalidateQueries();
+      if (!pool) void navigate("/bench");
+    },
+  });
+  const error = save.error as Problem | null;
+  const at = (field: string) => error?.at(field);
+  const { register, formState: { errors } } = form;
+  const choice = (name: "surface" | "chlorine_source" | "installation" | "sanitizer", label: string) => (
+    <Field label={label} error={errors[name]?.message ?? at(name)}>
+      {(props) => (
+        <Select {...props} {...register(name)}>
+          <option value="" disabled>choose …</option>
+          {meta.pool_choices[name]!.map((c) => <option key={c.id} value={c.id}>{c.label}</option>)}
+        </Select>
+      )}
+    </Field>
+  );
+  return (
+    <Page
+      above={switcher ?? "A new pool"} aside={pool && <Link to="/pool/new" style={{ textDecoration: "underline" }}>add a pool</Link>}
+      headline={pool ? `${pool.name}: ${pool.volume_text}.` : "One page, then test the water."}
+    >
+      <Grid templateColumns={{ base: "minmax(0,1fr)", lg: "minmax(0,560px) minmax(0,1fr)" }} gap="48px">
+        <form onSubmit={(e) => void form.handleSubmit((v) => save.mutate(v))(e)} noValidate>
+          <Grid templateColumns={{ base: "1fr", md: "1fr 1fr" }} gap="16px">
+            <Field label="Name" error={errors.name?.message ?? at("name")}>{(p) => <Input {...p} autoFocus={!pool} {...register("name")} placeholder="Back garden" />}</Field>
+            <Field label="Place" error={at("place")}>{(p) => <Input {...p} {...register("place")} />}</Field>
+            <VolumeFields form={form} meta={meta} at={at} />
+            {choice("surface", "Surface")}
+            {choice("chlorine_source", "How it is chlorinated")}
+            {choice("installation", "In-ground or above-ground")}
+            {choice("sanitizer", "Sanitizer")}
+            <Field label="Time zone" error={errors.time_zone?.message ?? at("time_zone")}>
+              {(p) => <Select {...p} {...register("time_zone")}>{zones(pool?.time_zone).map((z) => <option key={z} value={z}>{z.replaceAll("_", " ")}</option>)}</Select>}
+            </Field>
+          </Grid>
+          {error && <Box mt="16px"><Notice>{error.message}</Notice></Box>}
+          <Flex gap="20px" mt="20px" align="center">
+            <ActButton type="submit" disabled={save.isPending}>{pool ? "Save" : "Add this pool"}</ActButton>
+            {save.isSuccess && <Text role="status">Saved.</Text>}
+          </Flex>
+        </form>
+        <Box>
+          <VolumeResult form={form} />
+          {pool && <Targets pool={pool} />}
+          {pool && <Measures />}
+          {pool && <Archive pool={pool} />}
+        </Box>
+      </Grid>
+    </Page>
+  );
+}
+
+function zones(current?: string): string[] {
+  const known = Intl.supportedValuesOf("timeZone");
+  const wanted = [current, Intl.DateTimeFormat().resolvedOptions().timeZone].filter((z): z is string => !!z && !known.includes(z));
+  return [...new Set([...wanted, ...known])];
+}
+
+function VolumeResult({ form }: { form: UseFormReturn<PoolForm> }) {
+  const values = useWatch({ control: form.control });
+  const volume = bodyOf(values as PoolForm).volume;
+  const ready = [volume.amount, volume.length, volume.typical].some((t) => t.trim() !== "");
+  const result = useQuery({
+    queryKey: ["volume", volume],
+    enabled: ready,
+    retry: false,
+    queryFn: ({ signal }) => unwrap(api.POST("/api/v1/volumes", { signal, body: volume })),
+  });
+  return (
+    <Box mb="24px" aria-live="polite">
+      <ColumnHead title="Water it holds" note={WAYS[values.how ?? "typed"]} />
+      <Text fontSize={{ base: "36px", md: "44px" }} fontWeight={800} lineHeight="1.1">{ready && result.data ? result.data.text : "–"}</Text>
+      <Text fontSize="14px" color="muted">{ready && result.data ? result.data.note : "Type the volume, or choose the shape and its sizes."}</Text>
+    </Box>
+  );
+}
+
+function Targets({ pool }: { pool: Pool }) {
+  return (
+    <Box mb="24px">
+      <ColumnHead title="Targets" note={pool.school} />
+      {pool.targets.map((t) => (
+        <Flex key={t.measure} borderTop="1px solid" borderColor="hair" py="6px" gap="12px" fontSize="14px" align="baseline">
+          <Text w="150px">{t.label}</Text><Text flex={1} fontWeight={700}>{t.band}</Text><WhyLink reasonId={t.reason_id} />
+        </Flex>
+      ))}
+      <Text fontSize="14px" color="muted" mt="6px">Free chlorine as for 30 ppm stabilizer; the Bench scales it to the reading.</Text>
+    </Box>
+  );
+}
+
+function Measures() {
+  const account = useAccount();
+  const client = useQueryClient();
+  const change = useMutation({
+    mutationFn: (measures: "us" | "metric") => unwrap(api.PUT("/api/v1/account", { body: { measures, revision: account.data!.revision } })),
+    onSettled: () => client.invalidateQueries(),
+  });
+  return (
+    <Box mb="24px" maxW="280px">
+      <Field label="Measures" hint="How amounts are shown. Nothing stored changes.">
+        {(props) => (
+          <Select {...props} value={account.data?.measures ?? "us"} onChange={(e) => change.mutate(e.target.value as "us" | "metric")}>
+            <option value="us">US: gallons, lb/oz, fl oz, °F</option>
+            <option value="metric">Metric: litres, kg/g, mL, °C</option>
+          </Select>
+        )}
+      </Field>
+    </Box>
+  );
+}
+
+function Archive({ pool }: { pool: Pool }) {
+  const client = useQueryClient();
+  const [gone, setGone] = useState<Pool | null>(null);
+  const done = () => client.invalidateQueries();
+  const archive = useMutation({ mutationFn: () => unwrap(api.POST("/api/v1/pools/{pool_id}/archive", { params: { path: { pool_id: pool.id } } })), onSuccess: (p) => { setGone(p); return done(); } });
+  const back = useMutation({ mutationFn: () => unwrap(api.POST("/api/v1/pools/{pool_id}/unarchive", { params: { path: { pool_id: gone!.id } } })), onSuccess: done });
+  const archived = useQuery({ queryKey: ["archived"], queryFn: ({ signal }) => unwrap(api.GET("/api/v1/pools", { signal, params: { query: { archived: true } } })) });
+  const put = useMutation({ mutationFn: (id: string) => unwrap(api.POST("/api/v1/pools/{pool_id}/unarchive", { params: { path: { pool_id: id } } })), onSuccess: done });
+  const others = (archived.data ?? []).filter((p) => p.archived_at);
+  return (
+    <Box fontSize="14px">
+      {gone ? <LinkButton onClick={() => back.mutate()}>bring {gone.name} back</LinkButton> : <LinkButton onClick={() => archive.mutate()}>archive this pool (its log is kept)</LinkButton>}
+      {others.map((p) => <Box key={p.id}><LinkButton onClick={() => put.mutate(p.id)}>bring {p.name} back</LinkButton></Box>)}
+    </Box>
+  );
+}

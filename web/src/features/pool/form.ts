@@ -1,0 +1,65 @@
+// The pool form's values, their schema and the body they make. No arithmetic: the server computes volumes.
+import { z } from "zod";
+
+import type { Schemas } from "../../api/client";
+import type { Meta, Pool } from "../../api/queries";
+
+export const WAYS: Record<string, string> = {
+  typed: "I know the volume", rectangle: "Rectangle", round: "Round", oval: "Oval", typical: "I don't know",
+};
+
+export function poolSchema(meta: Meta) {
+  const refused = Object.fromEntries(meta.pool_choices["sanitizer"]!.map((c) => [c.id, c.refused]));
+  return z
+    .object({
+      name: z.string().trim().min(1, "Give the pool a name you will know it by."),
+      place: z.string(), time_zone: z.string().min(1, "Choose a time zone."), how: z.string(), unit: z.string(), amount: z.string(),
+      length: z.string(), width: z.string(), shallow: z.string(), deep: z.string(), typical: z.string(),
+      surface: z.string().min(1, "Choose the surface."), chlorine_source: z.string().min(1, "Choose how chlorine gets in."),
+      installation: z.string().min(1, "Choose one."), sanitizer: z.string(),
+    })
+    .superRefine((v, ctx) => {
+      const need = (path: string, message: string) => ctx.addIssue({ code: "custom", path: [path], message });
+      if (refused[v.sanitizer]) need("sanitizer", refused[v.sanitizer]!);
+      if (v.how === "typed" && !v.amount.trim()) need("amount", "Type the volume, or choose “I don't know”.");
+      if (v.how === "typical" && !v.typical) need("typical", "Choose the size that is nearest.");
+      if (["rectangle", "round", "oval"].includes(v.how)) {
+        if (!v.length.trim()) need("length", "This is needed.");
+        if (v.how !== "round" && !v.width.trim()) need("width", "This is needed.");
+        if (!v.shallow.trim()) need("shallow", "This is needed.");
+      }
+    });
+}
+export type PoolForm = z.infer<ReturnType<typeof poolSchema>>;
+
+export function defaults(pool: Pool | undefined, measures: string): PoolForm {
+  const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
+  const v = pool?.volume;
+  return {
+    name: pool?.name ?? "", place: pool?.place ?? (zone.split("/").pop() ?? "").replaceAll("_", " "), time_zone: pool?.time_zone ?? zone,
+    how: v ? (v.how === "shape" ? v.plan : v.how) : "typed",
+    unit: v ? (v.unit === "ft" ? "gal" : v.unit === "m" ? "l" : v.unit) : measures === "us" ? "gal" : "l",
+    amount: v?.amount ?? "", length: v?.length ?? "", width: v?.width ?? "", shallow: v?.shallow ?? "", deep: v?.deep ?? "", typical: v?.typical ?? "",
+    surface: pool?.surface ?? "", chlorine_source: pool?.chlorine_source ?? "", installation: pool?.installation ?? "in_ground",
+    sanitizer: pool?.sanitizer ?? "chlorine",
+  };
+}
+
+export function bodyOf(v: PoolForm): Omit<Schemas["NewPool"], "id"> {
+  const shape = ["rectangle", "round", "oval"].includes(v.how);
+  const metric = v.unit === "l" || v.unit === "m";
+  const volume: Schemas["VolumeBody"] = {
+    how: shape ? "shape" : (v.how as "typed" | "typical"),
+    unit: shape ? (metric ? "m" : "ft") : metric ? "l" : "gal",
+    amount: v.how === "typed" ? v.amount : "",
+    plan: shape ? (v.how as "rectangle") : "rectangle",
+    // A deep end makes a sloped bottom; none, or the same depth as text, a level one.
+    bottom: shape && v.deep.trim() && v.deep.trim() !== v.shallow.trim() ? "sloped" : "level",
+    length: shape ? v.length : "", width: shape && v.how !== "round" ? v.width : "", shallow: shape ? v.shallow : "", deep: shape ? v.deep : "",
+    typical: v.how === "typical" ? v.typical : "",
+  };
+  return {
+    name: v.name, place: v.place, time_zone: v.time_zone, volume, surface: v.surface, chlorine_source: v.chlorine_source,
+    installation: v.installation, sanitizer: v.sanitizer,
+  };
+}

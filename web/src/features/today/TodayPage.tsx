@@ -1,0 +1,162 @@
+// Today: the pool's run sheet. What is due, steps under way with their waits, what was tested last.
+import { Box, Flex, Grid, Text } from "@chakra-ui/react";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link } from "react-router";
+import { v7 as uuid } from "uuid";
+
+import { api, unwrap, type Problem } from "../../api/client";
+import { useMeta, useToday, type AcceptedPlan, type Meta } from "../../api/queries";
+import { ActButton, Field, Input, LinkButton, Notice, Select } from "../../ui/controls";
+import { ColumnHead, Page, Waiting } from "../../ui/Page";
+import { PoolSwitch, usePool } from "../../ui/PoolSwitch";
+import { Gap, RailRow } from "../../ui/Rail";
+import { StateMark } from "../../ui/StateMark";
+import { WhyLink } from "../../ui/WhyLink";
+
+type StepState = AcceptedPlan["steps"][number];
+type Tick = { step: StepState; amount?: string; unit?: string };
+
+function useTicks() {
+  const client = useQueryClient();
+  const done = () => client.invalidateQueries();
+  const tick = useMutation({
+    mutationFn: ({ step, amount, unit }: Tick) =>
+      unwrap(
+        api.POST("/api/v1/plan-steps/{step_id}/tick", {
+          params: { path: { step_id: step.id } },
+          body: { id: uuid(), at: new Date().toISOString(), who: "you", amount: amount ?? null, unit: unit ?? null },
+        }),
+      ),
+    onSettled: done,
+  });
+  const undo = useMutation({
+    mutationFn: (eventId: string) => unwrap(api.DELETE("/api/v1/events/{event_id}", { params: { path: { event_id: eventId } } })),
+    onSettled: done,
+  });
+  return { tick, undo };
+}
+
+const verbOf = (step: StepState["step"]) =>
+  step.kind === "add" ? `Poured ${step.amount?.text}` : step.kind === "retest" ? "Type the test" : "Done";
+
+export function TodayPage() {
+  const { pool, choose, pools } = usePool();
+  const today = useToday(pool?.id);
+  const meta = useMeta().data;
+  const { tick, undo } = useTicks();
+  if (pools.data?.length === 0) return <NoPool />;
+  if (!pool || !today.data || !meta) return <Waiting error={pools.error ?? today.error} />;
+  const { plan, headline, last_test: last, next_step_id: nextId } = today.data;
+  const next = plan?.steps.find((s) => s.id === nextId);
+  const failed = (tick.error ?? undo.error) as Problem | null;
+  return (
+    <Page
+      above={<PoolSwitch pool={pool} pools={pools.data ?? []} choose={choose} />} aside={today.data.clock} headline={headline}
+      below={plan && <Flex gap="12px" align="baseline" wrap="wrap"><Text>{plan.swim}</Text><WhyLink reasonId="swim" /></Flex>}
+    >
+      <Grid templateColumns={{ base: "minmax(0,1fr)", lg: "300px minmax(0,1fr)" }} gap="20px">
+        <Box order={{ base: 2, lg: 1 }}>
+          <ColumnHead title="Last test" note={last ? `${last.day} ${last.clock}` : ""} />
+          {last ? last.readings.map((r) => (
+            <Flex key={r.measure} borderBottom="1px solid" borderColor="hair" py="8px" align="center" gap="8px">
+              <Text flex={1}>{r.label}</Text>
+              <Text fontSize="20px" fontWeight={700}>{r.shown}</Text>
+              <Box w="72px" pl="8px"><StateMark level={r.level} word={r.level === "none" ? "" : r.word} /></Box>
+            </Flex>
+          )) : <Text color="muted">No test yet.</Text>}
+          <Text mt="12px" fontWeight={700}>{today.data.test_due_words}</Text>
+          <Text fontSize="14px" color="muted">Two or three tests a week in season; after rain, heavy use or a surprise at once.</Text>
+        </Box>
+        <Box minW={0} order={{ base: 1, lg: 2 }}>
+          <ColumnHead title={plan ? "Under way" : "Nothing under way"} note={plan ? `accepted ${plan.accepted}` : ""} />
+          {failed && <Notice>{failed.message}</Notice>}
+          {plan ? (
+            <Box as="ol" p={0} m={0}>
+              {plan.steps.map((s) => {
+                const isNext = s.id === nextId;
+                return (
+                  <Box key={s.id} display="contents">
+                    <RailRow
+                      step={s.step} done={!!s.done} next={isNext} late={s.late}
+                      note={s.done && (
+                        <Flex gap="12px" fontSize="14px" color="muted" align="baseline" wrap="wrap">
+                          <Text>{s.done.kind === "water_test" ? "tested" : `${s.done.title}, ${s.done.day.toLowerCase()} ${s.done.clock}`}</Text>
+                          {s.done.kind !== "water_test" && <LinkButton onClick={() => undo.mutate(s.done!.id)}>undo</LinkButton>}
+                        </Flex>
+                      )}
+                      actions={<TickForm key={s.id} state={s} next={isNext} meta={meta} busy={tick.isPending} onTick={(t) => tick.mutate(t)} error={failed} />}
+                    />
+                    {s.step.gap && <Box as="li" listStyleType="none"><Gap text={s.step.gap} /></Box>}
+                  </Box>
+                );
+              })}
+            </Box>
+          ) : (
+            <Box maxW="520px">
+              <Text fontSize="16px" mb="16px">Test the water and the Bench works out what it needs, in what order and how much.</Text>
+              <ActButton asChild><Link to="/bench">Test and dose</Link></ActButton>
+            </Box>
+          )}
+        </Box>
+      </Grid>
+      {next && (
+        <Box display={{ base: "block", md: "none" }} position="fixed" left={0} right={0} bottom="64px" zIndex={15} className="noprint">
+          {next.step.kind === "retest"
+            ? <ActButton look="bar" asChild><Link to="/bench" style={{ display: "flex", alignItems: "center", justifyContent: "center" }}>{next.step.title}</Link></ActButton>
+            : <ActButton look="bar" onClick={() => tick.mutate({ step: next })}>{verbOf(next.step)}</ActButton>}
+        </Box>
+      )}
+    </Page>
+  );
+}
+
+type FormProps = { state: StepState; next: boolean; meta: Meta; busy: boolean; onTick: (tick: Tick) => void; error: Problem | null };
+
+function TickForm({ state, next, meta, busy, onTick, error }: FormProps) {
+  const { step } = state;
+  const [other, setOther] = useState(false);
+  const [amount, setAmount] = useState(step.amount ? String(step.amount.value) : "");
+  const units = meta.products.find((p) => p.id === step.product_id)?.units ?? [];
+  const [unit, setUnit] = useState(step.amount?.unit ?? "");
+  if (step.kind === "retest")
+    return next ? <Box mt="8px" display={{ base: "none", md: "block" }}><ActButton look="onAct" asChild><Link to="/bench" style={{ display: "inline-flex", alignItems: "center" }}>Type the test</Link></ActButton></Box> : null;
+  return (
+    <Box mt="8px" className="noprint">
+      <Flex gap="16px" align="center" wrap="wrap">
+        <Box display={{ base: next ? "none" : "block", md: "block" }}>
+          <ActButton look={next ? "onAct" : "line"} disabled={busy} onClick={() => onTick({ step: state })}>{verbOf(step)}</ActButton>
+        </Box>
+        {step.kind === "add" && <LinkButton onAct={next} aria-expanded={other} onClick={() => setOther(!other)}>poured a different amount</LinkButton>}
+      </Flex>
+      {other && (
+        <Flex mt="8px" p="10px" gap="10px" align="end" bg="paper" color="ink" border="1px solid" borderColor="ink" wrap="wrap">
+          <Box w="100px">
+            <Field label="Poured" error={error?.at("amount")}>
+              {(props) => <Input {...props} inputMode="decimal" value={amount} onChange={(e) => setAmount(e.target.value)} />}
+            </Field>
+          </Box>
+          <Box flex="1 1 120px">
+            <Field label="Measure" error={error?.at("amount_unit")}>
+              {(props) => (
+                <Select {...props} value={unit} onChange={(e) => setUnit(e.target.value)}>
+                  {units.map((u) => <option key={u.id} value={u.id}>{u.label}</option>)}
+                </Select>
+              )}
+            </Field>
+          </Box>
+          <ActButton disabled={busy} onClick={() => onTick({ step: state, amount, unit })}>Tick off</ActButton>
+        </Flex>
+      )}
+    </Box>
+  );
+}
+
+function NoPool() {
+  return (
+    <Page above="" headline="Welcome. Add your pool, then test its water.">
+      <Text mb="16px" maxW="520px">One page: its name, how much water it holds (or its shape), its surface and how it is chlorinated.</Text>
+      <ActButton asChild><Link to="/pool/new" style={{ display: "inline-flex", alignItems: "center" }}>Add a pool</Link></ActButton>
+    </Page>
+  );
+}

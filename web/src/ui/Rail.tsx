@@ -1,0 +1,113 @@
+// The rail: an ink line down the page with clock times at its left; steps are rows on it, waits are hatched
+// stretches, and the next act is the one persimmon notch. A step's row goes on right into the slots it moves.
+import { Box, chakra, Flex, Grid, Text } from "@chakra-ui/react";
+import type { ReactNode } from "react";
+
+import type { Step } from "../api/queries";
+import { Amount } from "./Amount";
+import { Slot } from "./Slot";
+import { WhyLink } from "./WhyLink";
+
+const COLUMNS = { base: "32px minmax(0,1fr)", md: "92px 24px minmax(0,1fr)", lg: "92px 24px minmax(0,372px) minmax(0,1fr)" };
+const Svg = chakra("svg");
+
+function Line({ mark, gap, on }: { mark?: ReactNode; gap?: boolean; on?: boolean }) {
+  return (
+    <Box position="relative" gridColumn={{ base: 1, md: 2 }} alignSelf="stretch" minH="28px">
+      {gap ? (
+        <Box
+          position="absolute" top={0} bottom={0} left="50%" ml="-5px" w="10px" color="ink"
+          bgImage="repeating-linear-gradient(-45deg, currentColor 0 1.5px, transparent 1.5px 6px)"
+        />
+      ) : (
+        <Box position="absolute" top={0} bottom={0} left="50%" ml="-1px" w="2px" bg={on ? "onAct" : "ink"} />
+      )}
+      {mark && <Box position="absolute" top="14px" left="50%" ml="-7px">{mark}</Box>}
+    </Box>
+  );
+}
+
+function Mark({ kind, solid, on }: { kind: string; solid: boolean; on?: boolean }) {
+  const fill = solid ? "currentColor" : on ? "var(--chakra-colors-act)" : "var(--chakra-colors-paper)";
+  return (
+    <Svg viewBox="0 0 14 14" w="14px" h="14px" display="block" aria-hidden color={on ? "onAct" : "ink"}>
+      {kind === "retest" ? (
+        <rect x="1" y="1" width="12" height="12" fill={fill} stroke="currentColor" strokeWidth="2" />
+      ) : (
+        <circle cx="7" cy="7" r="6" fill={fill} stroke="currentColor" strokeWidth="2" />
+      )}
+    </Svg>
+  );
+}
+
+export function Gap({ text }: { text: string }) {
+  return (
+    <Grid templateColumns={COLUMNS} columnGap={{ base: "8px", md: "12px" }}>
+      <Line gap />
+      <Text gridColumn={{ base: 2, md: 3 }} fontSize="14px" color="muted" py="10px" pl={{ base: "4px", md: "8px" }}>{text}</Text>
+    </Grid>
+  );
+}
+
+export type RowState = { done?: boolean; next?: boolean; late?: boolean };
+
+type RowProps = RowState & { step: Step; note?: ReactNode; actions?: ReactNode };
+
+/** One step of a plan on the rail. `next` makes it the persimmon one. */
+export function RailRow({ step, done, next, late, note, actions }: RowProps) {
+  const on = !!next;
+  const quiet = on ? "onAct" : "muted";
+  const retest = step.kind === "retest";
+  const aside = !done && step.slots.length > 0 && (
+    <Flex direction="column" gap="8px" pt={{ base: "8px", lg: "12px" }}>
+      {step.slots.map((slot) => <Slot key={slot.measure} slot={slot} />)}
+    </Flex>
+  );
+  return (
+    <Grid as="li" templateColumns={COLUMNS} columnGap={{ base: "8px", md: "12px" }} listStyleType="none" data-step={step.key} data-next={on || undefined}>
+      <Text
+        display={{ base: "none", md: "block" }} gridColumn={1} textAlign="right" fontSize="14px" pt="10px" fontWeight={on ? 700 : 400}
+        color={done ? "muted" : "ink"} whiteSpace="nowrap"
+      >
+        {step.clock}
+      </Text>
+      <Line on={false} mark={<Mark kind={step.kind} solid={!!done || on} />} />
+      <Box gridColumn={{ base: 2, md: 3 }} minW={0}>
+        <Box
+          position="relative" bg={on ? "act" : undefined} color={on ? "onAct" : "ink"} py={retest ? "8px" : "10px"} pl={{ base: "10px", md: "12px" }} pr="16px"
+          clipPath={on ? { base: undefined, lg: "polygon(0 0, calc(100% - 14px) 0, 100% 50%, calc(100% - 14px) 100%, 0 100%)" } : undefined}
+        >
+          <Text display={{ md: "none" }} fontSize="14px" fontWeight={700}>{step.clock}{late ? " · waiting" : ""}</Text>
+          {step.amount && !done && <Amount amount={step.amount} onAct={on} />}
+          <Flex justify="space-between" gap="12px" align="baseline">
+            <Text as="h3" fontSize="16px" fontWeight={700} textDecoration={done ? "line-through" : undefined}>
+              {done && step.amount ? `${step.amount.text} ` : ""}{step.title}
+            </Text>
+            {step.portion && <Text fontSize="14px" color={quiet} whiteSpace="nowrap">{step.portion}</Text>}
+          </Flex>
+          {note}
+          {!done && (
+            <>
+              <Text fontSize="14px" color={quiet}>{step.how || step.sentence}</Text>
+              {step.caution && <Text fontSize="14px" color={on ? "onAct" : "caution"} fontWeight={on ? 700 : 400}>{step.caution}</Text>}
+              {step.warnings.map((warning) => (
+                <Text key={warning} fontSize="14px" fontWeight={700} color={on ? "onAct" : "ink"} mt="4px" pl="8px" borderLeft="3px solid">{warning}</Text>
+              ))}
+              {actions}
+            </>
+          )}
+        </Box>
+        {!done && <Box display={{ base: "block", lg: "none" }} pl="10px" pr="4px" className="rail-slots">{aside}</Box>}
+      </Box>
+      <Box gridColumn={4} display={{ base: "none", lg: "block" }} pl="8px" borderBottom={aside ? "1px solid" : undefined} borderColor="hair" pb={aside ? "10px" : 0}>
+        {aside}
+        {!done && !retest && (
+          <Flex gap="10px" align="baseline" pt="6px" fontSize="14px" color="muted">
+            <Text>{step.sentence}</Text>
+            <WhyLink reasonId={step.reason_id} />
+          </Flex>
+        )}
+      </Box>
+    </Grid>
+  );
+}
