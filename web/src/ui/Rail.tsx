@@ -8,7 +8,7 @@ import { Amount } from "./Amount";
 import { Slot } from "./Slot";
 import { WhyLink } from "./WhyLink";
 
-const COLUMNS = { base: "32px minmax(0,1fr)", md: "92px 24px minmax(0,1fr)", lg: "92px 24px minmax(0,372px) minmax(0,1fr)" };
+const COLUMNS = { base: "32px minmax(0,1fr)", md: "76px 24px minmax(0,1fr)", lg: "76px 24px minmax(0,388px) minmax(0,1fr)" };
 const Svg = chakra("svg");
 
 function Line({ mark, gap, on }: { mark?: ReactNode; gap?: boolean; on?: boolean }) {

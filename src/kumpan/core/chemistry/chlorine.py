@@ -71,7 +71,7 @@ def forms_of(fc_ppm: float, ph: float, cya_ppm: float, temp_c: float = 25.0) -> 
     >>> round(forms_of(3, 7.5, 30).hocl_ppm, 3)
     0.043
     """
-    if fc_ppm <= 0:
+    if fc_ppm < 1e-6:  # nothing: below any test, and near the smallest number there is
         return ChlorineForms(0.0, 0.0, 0.0)
     low, high = 0.0, fc_ppm
     for _ in range(60):

@@ -1,5 +1,7 @@
 """What the readings mean against this pool's targets."""
 
+import math
+
 from kumpan.core.chemistry.chlorine import forms_of
 from kumpan.core.guidance.bands import FC_CAP, TEMP_STATED_C, Band, PoolTraits, bands_for
 from kumpan.core.planning.model import FIELD_OF, Finding, Level, Swim, value_of
@@ -49,6 +51,17 @@ def dilution_share(value: float, target: float) -> float:
     0.4
     """
     return 1 - target / value
+
+
+def overflow_share(value: float, target: float) -> float:
+    """Volumes of clean water to run through, mixing as it overflows, so that ``value`` falls to ``target``.
+
+    ln(value/target) (continuous exchange, fully mixed; check values, dilution).
+
+    >>> round(overflow_share(100, 60), 2)
+    0.51
+    """
+    return math.log(value / target)
 
 
 def _judge(measure: str, value: float, band: Band, traits: PoolTraits) -> Finding:

@@ -11,7 +11,7 @@ from kumpan.core.guidance.bands import PoolTraits, bands_for, chlorine_band
 from kumpan.core.planning.diagnosis import is_high, is_low
 from kumpan.core.planning.model import Choice
 from kumpan.core.products.catalogue import PRODUCTS, Product, scaled
-from kumpan.core.water.state import Change, WaterState, apply
+from kumpan.core.water.state import Change, WaterState, aerated, apply, carbonate_of
 
 # Less than this under the aim is not worth pouring (our own rule: what a drop test can tell), ppm.
 FC_WORTH_PPM = 0.5
@@ -36,13 +36,15 @@ _DEFAULT_CHLORINE = {
 
 @dataclass(frozen=True)
 class Need:
-    """An amount (g or mL) of a product for a role; ``aerate`` carries the pH to reach instead."""
+    """An amount (g or mL) of a product for a role. Aeration has no product: it takes ``carbon`` (mol/L, negative)
+    out, whenever it happens, or, between acid portions for alkalinity, runs until pH is ``to_ph``."""
 
     role: str
     product: Product | None
     strength: float | None
     amount: float = 0.0
     to_ph: float | None = None
+    carbon: float = 0.0
 
     def change(self, amount: float, volume_l: float) -> Change:
         """The change that ``amount`` of this need's product makes."""
@@ -111,11 +113,14 @@ class Wanted:
         return float(getattr(apply(zero, change), field))
 
 
-def chlorine_and_stabilizer(w: Wanted) -> None:
-    """Stabilizer to its aim and chlorine to the aim that this stabilizer asks for, side effects counted."""
+def chlorine_and_stabilizer(w: Wanted, stabilizer_waits: bool = False) -> None:
+    """Stabilizer to its aim and chlorine to the aim that this stabilizer asks for, side effects counted.
+
+    stabilizer_waits: only chlorine, for the stabilizer there is.
+    """
     bands = bands_for(w.traits, w.water.cya_ppm)
     cya, fc = w.water.cya_ppm, w.water.fc_ppm
-    want_cya = cya is not None and is_low(cya, bands["cya"])
+    want_cya = not stabilizer_waits and cya is not None and is_low(cya, bands["cya"])
     cya_per_fc = w.per_unit("raise_fc", "cya_ppm") / w.per_unit("raise_fc", "fc_ppm")
     fc_rise, from_chlorine = 0.0, 0.0
     for _ in range(12):  # dichlor and trichlor bring stabilizer, which raises the aim: settles fast
@@ -160,7 +165,7 @@ def balance(w: Wanted) -> None:
             w.needs.pop(role, None)
         w.put("raise_ta", w.needs["raise_ta"].amount if "raise_ta" in w.needs else 0.0)
         base = w.after
-        if base.ph is None:
+        if base.ph is None or not base.has_ph_chemistry:
             return
         if is_high(base.ph, ph_band):
             _to_ph(w, "lower_ph", ph_band.aim)
@@ -168,12 +173,17 @@ def balance(w: Wanted) -> None:
             _to_ph(w, "raise_ph", ph_band.aim)
             if (w.after.ta_ppm or 0) > ta_band.high + 1:  # a base would overshoot alkalinity: air raises pH alone
                 w.put("raise_ph", 0.0)
-                w.needs[AERATE] = Need(AERATE, None, None, to_ph=ph_band.aim)
+                w.needs[AERATE] = Need(AERATE, None, None, carbon=_carbon_to_lose(w.after, ph_band.aim))
         end_ta = w.after.ta_ppm
         if end_ta is None or not is_low(end_ta, ta_band):
             return
         have = w.needs["raise_ta"].amount
         w.put("raise_ta", have + (goal - end_ta) / w.per_unit("raise_ta", "ta_ppm"))
+
+
+def _carbon_to_lose(water: WaterState, goal_ph: float) -> float:
+    """Change in total carbonate (mol/L) that brings pH to the goal with alkalinity unchanged."""
+    return carbonate_of(aerated(water, goal_ph)) - carbonate_of(water)
 
 
 def _to_ph(w: Wanted, role: str, goal: float) -> None:

@@ -11,11 +11,13 @@ from kumpan.core.planning.model import FIELD_OF, Choice, Finding, Move, Plan, Pl
 from kumpan.core.planning.schedule import AERATE_MIN, DAY_MIN, QUIET_FROM, QUIET_TO, Task, place
 from kumpan.core.products.catalogue import PRODUCTS, Product
 from kumpan.core.units import gal_to_l
-from kumpan.core.water.state import WaterState, aerated, apply, carbonate_of, diluted
+from kumpan.core.water.state import Change, WaterState, aerated, apply, carbonate_of, diluted
 
 # Largest single moves of the mixed water (practice section 6: common practice and our own rule).
 SINGLE_MOVE = {"ta": 40.0, "ch": 60.0, "cya": 20.0, "salt": 1000.0}
 SINGLE_PH, LEAST_PH = 0.4, 7.2
+# Air may take pH a little past its band when additions still to come bring it down again (our own rule).
+_MOST_AERATED_PH = 8.0
 _MOST_PORTIONS, _MOST_ROUNDS = 60, 60
 # Smaller moves than these are not worth a line beside a step.
 _WORTH_SHOWING = {"fc": 0.05, "ph": 0.02, "ta": 0.5, "ch": 0.5, "cya": 0.5, "salt": 5.0}
@@ -51,7 +53,7 @@ def make_plan(request: PlanRequest) -> Plan:
         headline=words.headline(findings, steps, needs_test, water),
         findings=findings,
         steps=tuple(steps),
-        left_alone=words.left_alone(findings, traits, share, tuple(steps)),
+        left_alone=words.left_alone(findings, traits, share, tuple(steps), ta_far_too_high(water, traits)),
         needs_test=needs_test,
         swim=_swim(water, traits, steps, after, request.now),
         after=after,
@@ -88,9 +90,14 @@ def _tasks(
     water: WaterState, traits: PoolTraits, choices: dict[str, Choice], request: PlanRequest, conflict: bool
 ) -> list[Task]:
     w = n.Wanted(water, traits, choices)
-    n.chlorine_and_stabilizer(w)
-    n.simple_rises(w)
-    if not conflict:
+    ta_first = not conflict and ta_far_too_high(water, traits)
+    n.chlorine_and_stabilizer(w, stabilizer_waits=ta_first)
+    if not ta_first:
+        n.simple_rises(w)
+    for role, need in list(w.needs.items()):  # acid and base are sized on what will really be poured
+        if need.amount > 0:
+            w.put(role, sum(t.amount for t in _portions(need, w.after, traits, request)))
+    if not ta_first and not conflict:
         n.balance(w)
     tasks: list[Task] = []
     for need in w.needs.values():
@@ -98,13 +105,13 @@ def _tasks(
             tasks.append(Task(need, 0.0, (1, 1)))
         elif need.amount > 0:
             tasks += _portions(need, w.after, traits, request)
-    return tasks + _ta_rounds(w, conflict, request.system)
+    return tasks + _ta_rounds(w, request.system) if ta_first else tasks
 
 
 def _portions(need: n.Need, reference: WaterState, traits: PoolTraits, request: PlanRequest) -> list[Task]:
     """Split a need into additions that each stay within the largest single one, in whole tool steps."""
     assert need.product is not None
-    most = _most_at_once(need, reference, traits)
+    most = _most_at_once(need, reference, traits, request)
     count = max(1, -(-need.amount // most)) if most < need.amount else 1
     form = form_of(need.product)
     tool = tool_for(need.amount / count, form, request.system, traits.volume_l)
@@ -118,7 +125,7 @@ def _portions(need: n.Need, reference: WaterState, traits: PoolTraits, request: 
     return tasks
 
 
-def _most_at_once(need: n.Need, reference: WaterState, traits: PoolTraits) -> float:
+def _most_at_once(need: n.Need, reference: WaterState, traits: PoolTraits, request: PlanRequest) -> float:
     """Largest single addition of a product here, in g or mL: the product's own and the mixed water's."""
     product = need.product
     assert product is not None
@@ -134,24 +141,27 @@ def _most_at_once(need: n.Need, reference: WaterState, traits: PoolTraits) -> fl
             most = min(most, limit / rise)
     if reference.ph is None or product.group not in ("acid", "carbonate", "borate", "chlorine"):
         return most
-    # pH: seen from the water this product leaves behind, where it moves pH the most per gram or nearly so.
-    start = reference.ph
-    for _ in range(40):
-        before = apply(reference, need.change(-most, traits.volume_l)).ph
-        if before is None or abs(before - start) <= SINGLE_PH:
-            break
-        most *= 0.9
+    # pH moves most per gram at one end of the way or the other: judged from the water before and after all additions.
+    for edge, sign in ((request.water, 1), (reference, -1)):
+        for _ in range(40):
+            moved_ph = apply(edge, need.change(sign * most, traits.volume_l)).ph
+            if moved_ph is None or edge.ph is None or abs(moved_ph - edge.ph) <= SINGLE_PH + 0.005:
+                break
+            most *= 0.9
     return most
 
 
-def _ta_rounds(w: n.Wanted, conflict: bool, system: System) -> list[Task]:
+def ta_far_too_high(water: WaterState, traits: PoolTraits) -> bool:
+    """Whether alkalinity is beyond leaving alone. It is then set before all but chlorine, as the trade's order has it."""
+    limit = bands_for(traits, water.cya_ppm)["ta"].act_above
+    return limit is not None and water.has_ph_chemistry and (water.ta_ppm or 0.0) > limit
+
+
+def _ta_rounds(w: n.Wanted, system: System) -> list[Task]:
     """Acid down, air back up, for alkalinity beyond leaving alone (practice section 6)."""
     band = bands_for(w.traits, w.water.cya_ppm)["ta"]
     water = w.after
-    if n.AERATE in w.needs and (to_ph := w.needs[n.AERATE].to_ph):
-        water = aerated(water, to_ph)
-    if conflict or band.act_above is None or water.ph is None or (water.ta_ppm or 0) <= band.act_above:
-        return []
+    assert band.act_above is not None
     choice = w.choices["lower_ph"]
     acid = n.Need("lower_ta", PRODUCTS[choice.product_id], choice.strength, 1e9)
     assert acid.product is not None and acid.product.max_single is not None
@@ -160,12 +170,13 @@ def _ta_rounds(w: n.Wanted, conflict: bool, system: System) -> list[Task]:
     limit = acid.product.max_single * weaker * volume_l / gal_to_l(10_000)
     air = n.Need("lower_ta", None, None, to_ph=n.AERATE_BACK_PH)
     tasks: list[Task] = []
-    while (water.ta_ppm or 0) > band.act_above and len(tasks) < 2 * _MOST_ROUNDS:
-        if (water.ph or 0) < LEAST_PH + 0.1:
+    while (water.ta_ppm or 0) > band.act_above - 1 and len(tasks) < 2 * _MOST_ROUNDS:
+        if (water.ph or 0) < LEAST_PH + 0.2:
             tasks.append(Task(air, 0.0, (len(tasks) + 1, 0)))
             water = aerated(water, n.AERATE_BACK_PH)
         base = water
-        dose = min(limit, n.amount_for(LEAST_PH, lambda a, base=base: apply(base, acid.change(a, volume_l)).ph or 0.0))  # type: ignore[misc]
+        goal = max(LEAST_PH, (base.ph or 0.0) - SINGLE_PH)
+        dose = min(limit, n.amount_for(goal, lambda a, base=base: apply(base, acid.change(a, volume_l)).ph or 0.0))  # type: ignore[misc]
         tool = tool_for(dose, form_of(acid.product), system, volume_l)
         dose = rounded_down(dose, tool)
         if dose <= 0:
@@ -191,12 +202,19 @@ def _walk(water: WaterState, placed: list[Task], request: PlanRequest) -> tuple[
     steps: list[Step] = []
     traits, volume_l = request.traits, request.traits.volume_l
     cya = request.water.cya_ppm
+    later_carbon = 0.0
     for index, task in enumerate(placed):
         need = task.need
         if need.product is None:
-            assert need.to_ph is not None
-            after = aerated(water, need.to_ph)
-            steps.append(words.aerate_step(index, task.start_min, need.to_ph, _moves(water, after), AERATE_MIN))
+            after = aerated(water, need.to_ph or _MOST_AERATED_PH)
+            if need.to_ph is None:
+                less = apply(water, Change(carbon=need.carbon))
+                if less.ph is not None and less.ph <= _MOST_AERATED_PH:
+                    after = less
+                else:
+                    later_carbon = need.carbon - (carbonate_of(after) - carbonate_of(water))
+            assert after.ph is not None
+            steps.append(words.aerate_step(index, task.start_min, after.ph, _moves(water, after), AERATE_MIN))
         else:
             after = apply(water, need.change(task.amount, volume_l))
             form = form_of(need.product)
@@ -205,6 +223,12 @@ def _walk(water: WaterState, placed: list[Task], request: PlanRequest) -> tuple[
             steps.append(
                 words.add_step(index, task.start_min, need, task.portion, amount, _moves(water, after), traits, cya)
             )
+        water = after
+    if later_carbon:  # more air than pH could take at once: the rest when all else is in
+        after = apply(water, Change(carbon=later_carbon))
+        assert after.ph is not None
+        start = _awake(max(s.start_min + s.wait_min for s in steps), request.now.hour * 60 + request.now.minute)
+        steps.append(words.aerate_step(len(steps), start, after.ph, _moves(water, after), AERATE_MIN))
         water = after
     return steps, water
 

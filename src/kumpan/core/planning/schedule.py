@@ -79,7 +79,7 @@ def _earliest(task: Task, placed: list[Task], waiting: list[Task], fc_urgent: bo
     for other in waiting:
         same = other.need.role == task.need.role and other.portion[0] < task.portion[0]
         ta_first = task.need.role in _PH_ROLES and other.need.role == "raise_ta"
-        last = task.need.role == "lower_ta" and other.need.role in ("lower_ph", "raise_ph", AERATE)
+        last = task.need.role == "lower_ta" and other.need.role != "lower_ta"  # sized on the water all else leaves
         acid_helps_chlorine = (
             fc_urgent and task.need.role == "lower_ph" and task.portion[0] == 1 and other.need.role == "raise_fc"
         )

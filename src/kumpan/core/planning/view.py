@@ -118,7 +118,7 @@ def show_plan(plan: Plan, request: PlanRequest) -> PlanView:
     bands = bands_for(request.traits, plan.after.cya_ppm)
     steps = []
     water = request.water
-    for step, later in zip(plan.steps, [*plan.steps[1:], None], strict=True):
+    for step, later in zip(plan.steps, [*plan.steps[1:], None], strict=False):
         steps.append(_step(step, later, request, bands, water))
         for move in step.moves:
             water = words.moved(water, move)

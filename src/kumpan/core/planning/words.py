@@ -6,6 +6,7 @@ from datetime import datetime
 from kumpan.core.amounts import Amount
 from kumpan.core.guidance.bands import PoolTraits
 from kumpan.core.planning.model import FIELD_OF, Finding, Move, Step
+from kumpan.core.planning.diagnosis import overflow_share
 from kumpan.core.planning.needs import AERATE, Need
 from kumpan.core.units import gal_to_l
 from kumpan.core.water.measures import MEASURES
@@ -104,7 +105,7 @@ def dilute_step(index: int, start: int, share: float, moves: tuple[Move, ...], f
     )  # fmt: skip
     return Step(
         key=f"dilute-{index}", kind="dilute", start_min=start, title=f"Replace {share:.0%} of the water",
-        how="Drain that share and refill, or in two or three parts; pump off while draining. "
+        how=f"Drain that share and refill, pump off while draining; by overflow it takes {overflow_share(1, 1 - share):.0%} of the volume. "
         "The sum takes the fill water as free of it: hard or salty fill needs more.",
         caution="Never empty vinyl, fibreglass or a shell in wet ground; keep to local discharge rules.",
         sentence=f"Too much {names}: no product takes it out. Other doses wait for the test of the new water.",
@@ -150,10 +151,10 @@ def needs_test(water: WaterState, conflict: bool) -> tuple[str, ...]:
 
 
 def left_alone(
-    findings: tuple[Finding, ...], traits: PoolTraits, share: float, steps: tuple[Step, ...]
+    findings: tuple[Finding, ...], traits: PoolTraits, share: float, steps: tuple[Step, ...], ta_first: bool
 ) -> tuple[str, ...]:
     """What is deliberately not dosed, and why."""
-    told = []
+    told = ["Alkalinity first: calcium, stabilizer and salt wait for the test after it."] if ta_first and not share else []
     ph = next((f for f in findings if f.measure == "ph" and f.level == "act"), None)
     if ph and not share and not any(s.role in ("lower_ph", "raise_ph", AERATE) for s in steps):
         last = next((m.after for s in reversed(steps) for m in s.moves if m.measure == "ph"), None)

@@ -191,7 +191,7 @@ _ALL: tuple[Product, ...] = (
         ),
     ),
     Product(
-        "soda-ash", "Soda ash", "soda ash", "dry", "weight", 1.0, CARBONATE, "carbonate", ("raise_ph", "raise_ta"),
+        "soda-ash", "Soda ash", "soda ash", "dry", "weight", 1.0, CARBONATE, "carbonate", ("raise_ph",),
         "Stir into a bucket of pool water, pour round the deep end, pump running.",
         "Goggles, gloves: it is caustic. Clouds the water near fresh calcium.",
         mix_min=60, again_min=120, apart={"calcium": 24 * 60}, max_single=_G_LB,

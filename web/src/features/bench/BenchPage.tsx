@@ -16,6 +16,8 @@ import { Swap } from "./Swap";
 import { readingsOf, useDraft, type Draft, type Row } from "./useDraft";
 import { useAccept, usePlan, useSaveTest } from "./usePlan";
 
+// Short names, so that a reading stays on one line; the full one is its accessible name.
+const SHORT: Record<string, string> = { cc: "Combined", tc: "Total", ta: "Alkalinity", ch: "Calcium", temp: "Water" };
 const ORDER = ["fc", "cc", "ph", "ta", "ch", "cya", "salt", "temp"];
 
 function rowsOf(meta: Meta, draft: Draft): Row[] {
@@ -24,7 +26,7 @@ function rowsOf(meta: Meta, draft: Draft): Row[] {
     const reads = (kit: string) => meta.methods.find((m) => m.id === kit)?.reads.includes(measure.id);
     const fallback = id === "temp" ? "thermometer" : "drops";
     return {
-      measure: measure.id, label: measure.label, unit: measure.unit,
+      measure: measure.id, label: measure.label, short: SHORT[measure.id] ?? measure.label, unit: measure.unit,
       defaultMethod: (kit: string) => (id === "temp" || !reads(kit) ? fallback : kit),
     };
   });
@@ -89,7 +91,15 @@ function Bench({ pool, pools, choose, meta }: Props) {
     <Page
       above={<PoolSwitch pool={pool} pools={pools} choose={choose} />} aside={today.data?.clock}
       headline={nothingTyped ? "Test the water, type what you read." : (plan?.headline ?? "Working it out …")}
-      below={!nothingTyped && plan && <Flex gap="12px" align="baseline" wrap="wrap">{plan.swim}<WhyLink reasonId="swim" /></Flex>}
+      below={!nothingTyped && plan && (
+        <Flex gap="16px" align="center" wrap="wrap" justify="space-between" minH={{ md: "44px" }}>
+          <Flex gap="12px" align="baseline" wrap="wrap">{plan.swim}<WhyLink reasonId="swim" /></Flex>
+          <Flex gap="20px" align="center" display={{ base: "none", md: "flex" }} className="noprint">
+            {hasSteps && !blocked && <LinkButton onClick={() => void onSave()}>log the test alone</LinkButton>}
+            <ActButton ref={acceptButton} onClick={() => void onAccept()} disabled={blocked} aria-busy={accept.isPending || save.isPending}>{verb}</ActButton>
+          </Flex>
+        </Flex>
+      )}
     >
       <Grid templateColumns={{ base: "minmax(0,1fr)", md: "300px minmax(0,1fr)" }} gap={{ base: "16px", md: "20px" }}>
         <Box>
@@ -108,6 +118,7 @@ function Bench({ pool, pools, choose, meta }: Props) {
           </Box>
         </Box>
         <Box minW={0} aria-live="polite" opacity={preview.isPlaceholderData && preview.fetchStatus === "paused" ? 0.6 : 1}>
+          {failed && <Box mb="12px"><Notice>{failed.message}</Notice></Box>}
           <ColumnHead title="Plan" note={<Flex gap="12px" align="baseline">{!nothingTyped && plan?.summary}<WhyLink reasonId="order">why this order</WhyLink></Flex>} />
           {nothingTyped && <Quiet pool={pool} />}
           {!nothingTyped && plan && (
@@ -133,12 +144,7 @@ function Bench({ pool, pools, choose, meta }: Props) {
               <Told title="Left alone" lines={plan.left_alone} />
             </>
           )}
-          {failed && <Box mt="12px"><Notice>{failed.message}</Notice></Box>}
           {preview.error && !plan && <Box mt="12px"><Notice>{preview.error.message}</Notice></Box>}
-          <Flex gap="20px" mt="20px" align="center" display={{ base: "none", md: "flex" }} className="noprint">
-            <ActButton ref={acceptButton} onClick={() => void onAccept()} disabled={blocked} aria-busy={accept.isPending || save.isPending}>{verb}</ActButton>
-            {hasSteps && !blocked && <LinkButton onClick={() => void onSave()}>log the test alone</LinkButton>}
-          </Flex>
         </Box>
       </Grid>
       {!blocked && (
@@ -153,7 +159,7 @@ function Bench({ pool, pools, choose, meta }: Props) {
 function Told({ title, lines }: { title: string; lines: string[] }) {
   if (lines.length === 0) return null;
   return (
-    <Box mt="16px" ml={{ base: 0, md: "128px" }} maxW="620px">
+    <Box mt="16px" ml={{ base: 0, md: "124px" }} maxW="620px">
       <Text as="h3" fontSize="14px" fontWeight={700}>{title}</Text>
       {lines.map((line) => <Text key={line} fontSize="14px" color="muted">{line}</Text>)}
     </Box>

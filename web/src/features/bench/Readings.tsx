@@ -66,20 +66,20 @@ export function Readings({ rows, draft, change, meta, findings, problems, lastTe
           <Box key={row.measure === "tc" ? "cc" : row.measure} borderBottom="1px solid" borderColor="hair" py="2px">
             <Flex align="center" gap="6px">
               <Box flex={1} minW={0}>
-                <chakra.label htmlFor={`reading-${row.measure}`} fontSize="16px" lineHeight="1.15" display="block">{row.label}</chakra.label>
+                <chakra.label htmlFor={`reading-${row.measure}`} fontSize="16px" lineHeight="1.15" display="block">{row.short}</chakra.label>
                 {(row.measure === "cc" || row.measure === "tc") && (
                   <LinkButton
-                    minH="24px" py="0" fontSize="14px"
+                    minH="24px" py="0" fontSize="14px" aria-label={draft.combined === "cc" ? "read total chlorine instead" : "read combined chlorine instead"}
                     onClick={() => change({ combined: draft.combined === "cc" ? "tc" : "cc", texts: { ...draft.texts, cc: "", tc: "" } })}
                   >
-                    {draft.combined === "cc" ? "read total instead" : "read combined instead"}
+                    {draft.combined === "cc" ? "or total" : "or combined"}
                   </LinkButton>
                 )}
               </Box>
               <Reading
                 id={`reading-${row.measure}`} ref={(el: HTMLInputElement | null) => { inputs.current[row.measure] = el; }} inputMode="decimal" autoComplete="off"
                 value={draft.texts[row.measure] ?? ""} placeholder={last(row.measure)} aria-invalid={!!problem}
-                aria-describedby={problem ? `problem-${row.measure}` : undefined} enterKeyHint="next"
+                aria-describedby={problem ? `problem-${row.measure}` : undefined} aria-label={row.label} enterKeyHint="next"
                 onChange={(e) => type(row.measure, e.target.value)} onKeyDown={(e) => onKey(e, index, row)}
               />
               <Text fontSize="14px" color="muted" w="30px">{row.unit}</Text>

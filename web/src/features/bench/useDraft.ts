@@ -41,4 +41,4 @@ export function readingsOf(draft: Draft, rows: Row[]) {
     }));
 }
 
-export type Row = { measure: string; label: string; unit: string; defaultMethod: (kit: string) => string };
+export type Row = { measure: string; label: string; short: string; unit: string; defaultMethod: (kit: string) => string };

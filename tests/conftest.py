@@ -1,0 +1,75 @@
+"""Shared: a throwaway MariaDB, a clean database per test, a fixed clock, two accounts."""
+
+import os
+import shutil
+import tempfile
+from collections.abc import Iterator
+from datetime import UTC, datetime
+from pathlib import Path
+
+import pytest
+from hypothesis import HealthCheck, Phase, settings
+from sqlalchemy import Engine, text
+from sqlalchemy.orm import Session
+from uuid6 import uuid7
+
+from kumpan.ops.mariadb import FAST_AND_UNSAFE, PrivateMariaDB
+from kumpan.store import migrate
+from kumpan.store.database import engine_for
+from kumpan.store.tables import Account, Base
+
+NOW = datetime(2026, 7, 14, 22, 40, tzinfo=UTC)  # 17:40 in Chicago
+
+# Shrinking a failing plan takes minutes: left to --deep.
+SEARCH_ONLY = (Phase.explicit, Phase.reuse, Phase.generate)
+settings.register_profile("usual", max_examples=60, deadline=None, phases=SEARCH_ONLY, suppress_health_check=[HealthCheck.too_slow])
+settings.register_profile("deep", max_examples=3000, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+
+
+def pytest_addoption(parser: pytest.Parser) -> None:
+    parser.addoption("--deep", action="store_true", help="long property runs")
+
+
+def pytest_configure(config: pytest.Config) -> None:
+    settings.load_profile("deep" if config.getoption("--deep") else "usual")
+
+
+@pytest.fixture(scope="session")
+def short_folder() -> Iterator[Path]:
+    folder = Path(tempfile.mkdtemp(prefix="kumpan-test-"))
+    yield folder
+    shutil.rmtree(folder, ignore_errors=True)
+
+
+@pytest.fixture(scope="session")
+def server(short_folder: Path) -> Iterator[PrivateMariaDB]:
+    db = PrivateMariaDB(short_folder / "db", FAST_AND_UNSAFE)
+    db.start()
+    yield db
+    db.stop()
+
+
+@pytest.fixture(scope="session")
+def migrated(server: PrivateMariaDB) -> Engine:
+    engine = engine_for(server.url)
+    migrate.upgrade(engine)
+    return engine
+
+
+@pytest.fixture
+def engine(migrated: Engine) -> Engine:
+    """An empty, migrated database with one account."""
+    with migrated.begin() as connection:
+        connection.execute(text("SET foreign_key_checks = 0"))
+        for table in Base.metadata.sorted_tables:
+            connection.execute(table.delete())
+        connection.execute(text("SET foreign_key_checks = 1"))
+    with Session(migrated) as session:
+        session.add(Account(id=uuid7(), name="Test", created_at=NOW))
+        session.commit()
+    return migrated
+
+
+def environment(**more: str) -> dict[str, str]:
+    """The environment for a launched Kumpan."""
+    return {**os.environ, "PYTHONPATH": str(Path(__file__).parents[1] / "src"), **more}
