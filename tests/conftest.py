@@ -1,10 +1,8 @@
 """Shared: a throwaway MariaDB, a clean database per test, a fixed clock, two accounts."""
 
-import os
 import shutil
 import tempfile
 from collections.abc import Iterator
-from datetime import UTC, datetime
 from pathlib import Path
 
 import pytest
@@ -17,8 +15,7 @@ from kumpan.ops.mariadb import FAST_AND_UNSAFE, PrivateMariaDB
 from kumpan.store import migrate
 from kumpan.store.database import engine_for
 from kumpan.store.tables import Account, Base
-
-NOW = datetime(2026, 7, 14, 22, 40, tzinfo=UTC)  # 17:40 in Chicago
+from support import NOW
 
 # Shrinking a failing plan takes minutes: left to --deep.
 SEARCH_ONLY = (Phase.explicit, Phase.reuse, Phase.generate)
@@ -69,7 +66,3 @@ def engine(migrated: Engine) -> Engine:
         session.commit()
     return migrated
 
-
-def environment(**more: str) -> dict[str, str]:
-    """The environment for a launched Kumpan."""
-    return {**os.environ, "PYTHONPATH": str(Path(__file__).parents[1] / "src"), **more}

@@ -1,5 +1,6 @@
 """Start everything: the database, its schema, demo data, and the web server; stop it all cleanly."""
 
+import contextlib
 import fcntl
 import logging
 import signal
@@ -114,7 +115,10 @@ def serve(settings: Settings, demo: bool) -> int:
         threading.Thread(target=_keep_alive, args=(db, stopping), daemon=True).start()
         lock.write(address)
         say(f"Kumpan is at {address}   (data in {folder}; Ctrl-C stops it)")
-        server.run(sockets=[listener])
+        # The web server hands a signal on once it is done; either one must reach the database's own shutdown below.
+        signal.signal(signal.SIGTERM, signal.default_int_handler)
+        with contextlib.suppress(KeyboardInterrupt):
+            server.run(sockets=[listener])
     finally:
         stopping.set()
         lock.write("")

@@ -5,8 +5,8 @@ from datetime import datetime
 
 from kumpan.core.amounts import Amount
 from kumpan.core.guidance.bands import PoolTraits
-from kumpan.core.planning.model import FIELD_OF, Finding, Move, Step
 from kumpan.core.planning.diagnosis import overflow_share
+from kumpan.core.planning.model import FIELD_OF, Finding, Move, Step
 from kumpan.core.planning.needs import AERATE, Need
 from kumpan.core.units import gal_to_l
 from kumpan.core.water.measures import MEASURES

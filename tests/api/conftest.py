@@ -1,0 +1,27 @@
+from collections.abc import Iterator
+from typing import Any
+
+import pytest
+from fastapi.testclient import TestClient
+from sqlalchemy import Engine
+
+from kumpan.main import create_app
+from support import Clock, pool_body
+
+
+@pytest.fixture
+def clock() -> Clock:
+    return Clock()
+
+
+@pytest.fixture
+def client(engine: Engine, clock: Clock) -> Iterator[TestClient]:
+    with TestClient(create_app(engine, clock=clock)) as client:
+        yield client
+
+
+@pytest.fixture
+def pool(client: TestClient) -> dict[str, Any]:
+    answer = client.post("/api/v1/pools", json=pool_body())
+    assert answer.status_code == 201, answer.text
+    return answer.json()

@@ -1,0 +1,193 @@
+"""The main story through the API, on a real MariaDB: test, plan, accept, tick, log, correct, undo."""
+
+from datetime import timedelta
+
+import pytest
+from fastapi.testclient import TestClient
+from uuid6 import uuid7
+
+from support import LOW, NOW, Clock, a_test, pool_body, readings
+
+
+def problem(answer, status: int, code: str, field: str | None = None) -> str:  # type: ignore[no-untyped-def]
+    assert answer.status_code == status, answer.text
+    body = answer.json()
+    assert answer.headers["content-type"] == "application/problem+json"
+    assert set(body) >= {"type", "title", "status", "code", "detail", "fields"} and body["status"] == status
+    if field is None:
+        assert body["code"] == code
+        return str(body["detail"])
+    found = [f for f in body["fields"] if f["field"] == field]
+    assert found, body["fields"]
+    assert found[0]["code"] == code
+    return str(found[0]["message"])
+
+
+def test_from_test_to_ticked_plan(client: TestClient, pool: dict, clock: Clock) -> None:
+    url = f"/api/v1/pools/{pool['id']}"
+    shown = client.post(f"{url}/plan-previews", json={"readings": readings(**LOW)}).json()
+    assert [s["role"] for s in shown["plan"]["steps"] if s["kind"] == "add"] == ["lower_ph", "raise_fc"]
+    body = {"id": str(uuid7()), "test": a_test(**LOW)}
+    plan = client.post(f"{url}/plans", json=body)
+    assert plan.status_code == 201, plan.text
+    again = client.post(f"{url}/plans", json=body)  # a lost answer, sent again
+    assert again.json()["id"] == plan.json()["id"]
+    assert len(client.get(f"{url}/events").json()["events"]) == 2
+
+    steps = plan.json()["steps"]
+    tick = {"id": str(uuid7()), "at": NOW.isoformat(), "amount": "1", "unit": "cup"}
+    done = client.post(f"/api/v1/plan-steps/{steps[0]['id']}/tick", json=tick)
+    assert done.status_code == 201
+    assert "planned" in done.json()["detail"]  # poured differs from planned
+    assert client.post(f"/api/v1/plan-steps/{steps[0]['id']}/tick", json=tick).json()["id"] == done.json()["id"]
+    problem(client.post(f"/api/v1/plan-steps/{steps[0]['id']}/tick", json={**tick, "id": str(uuid7())}), 409, "already_done")
+    today = client.get(f"{url}/today").json()
+    assert today["plan"]["steps"][0]["done"]["id"] == done.json()["id"]
+    assert today["next_step_id"] == steps[1]["id"]
+
+    # Undo the tick, then undo the undo; a tick made in between wins.
+    client.delete(f"/api/v1/events/{done.json()['id']}")
+    assert client.get(f"{url}/today").json()["next_step_id"] == steps[0]["id"]
+    assert client.post(f"/api/v1/events/{done.json()['id']}/undelete").json()["deleted"] is False
+    client.delete(f"/api/v1/events/{done.json()['id']}")
+    client.post(f"/api/v1/plan-steps/{steps[0]['id']}/tick", json={"id": str(uuid7()), "at": NOW.isoformat()})
+    problem(client.post(f"/api/v1/events/{done.json()['id']}/undelete"), 409, "already_done")
+
+    # An accepted plan is never recomputed, whatever becomes of pool and test.
+    before = client.get(f"/api/v1/plans/{plan.json()['id']}").json()["steps"][1]["step"]
+    change = {k: v for k, v in pool_body(surface="vinyl").items() if k != "id"}
+    assert client.put(url, json={**change, "volume": {"how": "typed", "unit": "l", "amount": "9000"}, "revision": 1}).status_code == 200
+    assert client.get(f"/api/v1/plans/{plan.json()['id']}").json()["steps"][1]["step"] == before
+
+
+def test_correct_delete_undo_and_two_tabs(client: TestClient, pool: dict) -> None:
+    url = f"/api/v1/pools/{pool['id']}"
+    test = client.post(f"{url}/tests", json=a_test(**LOW)).json()
+    kept = next(r for r in test["readings"] if r["measure"] == "fc")
+    assert (kept["text"], kept["unit"], kept["method"]) == ("1.0", "ppm", "drops")
+    change = {"local": test["local"], "revision": 1, "readings": readings(fc="2,5", ph="7.5")}
+    first = client.put(f"/api/v1/tests/{test['id']}", json=change)
+    assert first.json()["revision"] == 2 and len(first.json()["readings"]) == 2
+    assert first.json()["at"] == test["at"]  # an unchanged time keeps its seconds
+    assert "elsewhere" in problem(client.put(f"/api/v1/tests/{test['id']}", json=change), 409, "changed_meanwhile")
+    dose = client.post(
+        f"{url}/doses", json={"id": str(uuid7()), "at": NOW.isoformat(), "product_id": "soda-ash", "amount": "1 200", "unit": "g"}
+    ).json()
+    fixed = {"local": "2026-07-01T09:30", "product_id": "soda-ash", "amount": "2", "unit": "lb", "revision": 1}
+    assert client.put(f"/api/v1/doses/{dose['id']}", json=fixed).json()["clock"] == "09:30"
+    assert client.delete(f"/api/v1/events/{dose['id']}").json()["deleted"] is True
+    assert dose["id"] not in [e["id"] for e in client.get(f"{url}/events").json()["events"]]
+    problem(client.put(f"/api/v1/doses/{dose['id']}", json={**fixed, "revision": 3}), 409, "deleted")
+    assert client.post(f"/api/v1/events/{dose['id']}/undelete").json()["deleted"] is False
+    assert client.get(f"{url}/events").json()["events"][-1]["amount_text"] == "2"
+
+
+def test_log_pages_and_archive(client: TestClient, pool: dict) -> None:
+    url = f"/api/v1/pools/{pool['id']}"
+    for day in range(7):
+        client.post(f"{url}/tests", json=a_test(NOW - timedelta(days=day), fc=str(day)))
+    seen, cursor = [], None
+    while True:
+        page = client.get(f"{url}/events", params={"limit": 3} | ({"cursor": cursor} if cursor else {})).json()
+        seen += [e["detail"] for e in page["events"]]
+        cursor = page["next"]
+        if not cursor:
+            break
+    assert seen == [f"FC {d}.0" for d in range(7)]
+    client.post(f"{url}/archive")
+    assert client.get("/api/v1/pools").json() == []
+    assert client.get("/api/v1/pools", params={"archived": True}).json()[0]["id"] == pool["id"]
+    client.post(f"{url}/unarchive")
+    assert len(client.get(f"{url}/events").json()["events"]) == 7
+
+
+def test_missing_measures_come_from_the_log_with_their_age_and_doses(client: TestClient, pool: dict) -> None:
+    url = f"/api/v1/pools/{pool['id']}"
+    client.post(f"{url}/tests", json=a_test(NOW - timedelta(days=10), cya="20", ta="100", fc="3"))
+    # 13.35 oz of stabilizer raises 10,000 gal by 10 ppm (check values): 26.7 oz raise 15,000 gal by 13.3.
+    client.post(f"{url}/doses", json={"id": str(uuid7()), "at": (NOW - timedelta(days=9)).isoformat(), "product_id": "stabilizer", "amount": "26.7", "unit": "oz"})
+    found = client.post(f"{url}/plan-previews", json={"readings": readings(fc="3", ph="7.5")}).json()["plan"]["findings"]
+    by = {f["measure"]: f for f in found}
+    assert by["cya"]["text"] == "33 ppm" and "10 days old" in by["cya"]["from_log"]
+    assert by["fc"]["from_log"] == ""
+    later = client.post(f"{url}/plan-previews", json={"readings": readings(ph="7.5")}).json()["plan"]["findings"]
+    assert "fc" not in {f["measure"] for f in later}  # chlorine is never carried
+
+
+def test_measures_are_the_persons(client: TestClient, pool: dict) -> None:
+    client.put("/api/v1/account", json={"measures": "metric", "revision": 1})
+    shown = client.post(f"/api/v1/pools/{pool['id']}/plan-previews", json={"readings": readings(**LOW)}).json()
+    units = {s["amount"]["unit"] for s in shown["plan"]["steps"] if s["amount"]}
+    assert units <= {"ml", "g"}
+    assert client.get(f"/api/v1/pools/{pool['id']}").json()["volume_text"].endswith(" L")
+    problem(client.put("/api/v1/account", json={"measures": "us", "revision": 1}), 409, "changed_meanwhile")
+
+
+@pytest.mark.parametrize(
+    ("values", "field", "code", "says"),
+    [
+        ({"ph": "74"}, "readings.ph", "out_of_range", "7.4?"),
+        ({"fc": "lots"}, "readings.fc", "not_a_number", "lots"),
+        ({"fc": "3", "tc": "2"}, "readings.tc", "total_below_free", "below free"),
+        ({"fc": "-1"}, "readings.fc", "out_of_range", "0 to 100"),
+        ({"salt": "1e999"}, "readings.salt", "not_a_number", "ordinary"),
+        ({"cya": "9" * 41}, "readings.cya", "not_a_number", "long"),
+        ({"temp": "812"}, "readings.temp", "out_of_range", "°F"),
+        ({"ta": "'; DROP TABLE pool; --"}, "readings.ta", "not_a_number", "not a number"),
+        ({}, "readings", "empty", "at least one"),
+    ],
+)
+def test_bad_readings_are_told_at_the_field(client: TestClient, pool: dict, values: dict, field: str, code: str, says: str) -> None:
+    url = f"/api/v1/pools/{pool['id']}"
+    assert says in problem(client.post(f"{url}/tests", json=a_test(**values)), 422, code, field)
+    preview = client.post(f"{url}/plan-previews", json={"readings": readings(**values)})  # while typing: told, never refused
+    assert preview.status_code == 200
+    assert not values or preview.json()["problems"][0]["field"] == field
+
+
+@pytest.mark.parametrize(
+    ("change", "field", "says"),
+    [
+        ({"volume": {"how": "typed", "amount": "0"}}, "volume.amount", "more than zero"),
+        ({"volume": {"how": "typed", "amount": "-5"}}, "volume.amount", "more than zero"),
+        ({"volume": {"how": "typed", "amount": "1e9"}}, "volume.amount", "larger than any pool"),
+        ({"volume": {"how": "typed", "amount": "big"}}, "volume.amount", "not a number"),
+        ({"volume": {"how": "typical", "typical": "lake"}}, "volume.typical", "nearest"),
+        ({"volume": {"how": "shape", "unit": "ft", "plan": "oval", "bottom": "sloped", "length": "30", "width": "15", "shallow": "6", "deep": "3"}}, "volume.deep", "swap"),
+        ({"volume": {"how": "shape", "unit": "m", "plan": "rectangle", "length": "x", "width": "", "shallow": "1"}}, "volume.width", "not a number"),
+        ({"name": "  "}, "name", "name"),
+        ({"time_zone": "Mars/Olympus"}, "time_zone", "time zone"),
+        ({"surface": "gold"}, "surface", "Choose"),
+        ({"sanitizer": "bromine"}, "sanitizer", "does not dose bromine"),
+        ({"sanitizer": "biguanide"}, "sanitizer", "must never be"),
+    ],
+)
+def test_bad_pools_are_told_at_the_field(client: TestClient, change: dict, field: str, says: str) -> None:
+    answer = client.post("/api/v1/pools", json=pool_body(**change))
+    assert answer.status_code == 422
+    assert says in {f["field"]: f["message"] for f in answer.json()["fields"]}[field]
+
+
+def test_times_ids_bodies_and_hostile_strings(client: TestClient, pool: dict) -> None:
+    url = f"/api/v1/pools/{pool['id']}"
+    problem(client.post(f"{url}/tests", json=a_test(NOW + timedelta(days=1), fc="3")), 422, "in_future", "at")
+    test = client.post(f"{url}/tests", json=a_test(fc="3")).json()
+    for local, code in (("2026-03-08T02:30", "no_such_time"), ("2027-01-01T00:00", "in_future"), ("soon", "not_a_time"), ("0001-01-01T00:00", "too_old")):
+        body = {"local": local, "revision": 1, "readings": readings(fc="3")}
+        problem(client.put(f"/api/v1/tests/{test['id']}", json=body), 422, code, "local")
+    problem(client.get(f"/api/v1/events/{uuid7()}"), 404, "not_found")
+    problem(client.get("/api/v1/events/xyz"), 422, "uuid_parsing", "event_id")
+    problem(client.get("/api/nowhere"), 404, "http_404")
+    problem(client.post(f"{url}/tests", json={**a_test(fc="3"), "raedings": []}), 422, "extra_forbidden", "raedings")
+    problem(client.post(f"{url}/tests", json={**a_test(fc="3"), "id": pool["id"][:-1] + "0", "at": "2026-07-14T10:00:00"}), 422, "timezone_aware", "at")
+    assert client.post(f"{url}/tests", content=b"x" * 300_000, headers={"content-type": "application/json"}).status_code == 413
+    assert client.post(f"{url}/tests", content=b"{", headers={"content-type": "application/json"}).status_code == 422
+    hostile = "Robert'); DROP TABLE pool;-- <script>alert(1)</script> \U0001f3ca"
+    made = client.post("/api/v1/pools", json=pool_body(name=hostile)).json()
+    assert client.get(f"/api/v1/pools/{made['id']}").json()["name"] == hostile
+    wrong = {"id": str(uuid7()), "at": NOW.isoformat(), "product_id": "muriatic-31.45", "amount": "1", "unit": "lb"}
+    problem(client.post(f"{url}/doses", json=wrong), 422, "wrong_unit", "amount_unit")
+    cups = {**wrong, "product_id": "baking-soda", "unit": "cup"}
+    problem(client.post(f"{url}/doses", json=cups), 422, "wrong_unit", "amount_unit")
+    strong = {"readings": readings(**LOW), "products": {"raise_fc": {"product_id": "liquid-chlorine-12.5", "strength": 0.9}}}
+    assert client.post(f"{url}/plan-previews", json=strong).json()["problems"][0]["field"] == "products.raise_fc"

@@ -1,0 +1,212 @@
+"""The built app as a person uses it: keyboard first, both sizes, both themes."""
+
+import re
+
+import pytest
+from playwright.sync_api import Browser, Page, expect
+from sqlalchemy import Engine, text
+
+from kumpan.settings import REPO
+from web import Site, new_page
+
+READINGS = ("5", "0.2", "8.0", "95", "280", "40", "2700")  # fc, cc, ph, ta, ch, cya, salt
+
+
+def serious(page: Page) -> list[str]:
+    page.add_script_tag(content=(REPO / "web/node_modules/axe-core/axe.min.js").read_text())
+    found = page.evaluate("axe.run(document, {resultTypes: ['violations']})")["violations"]
+    return [f"{v['id']}: {[n['target'] for n in v['nodes'][:3]]}" for v in found if v["impact"] in ("serious", "critical")]
+
+
+def test_seven_readings_cost_their_digits_and_seven_enters(page: Page, site: Site) -> None:
+    page.goto(f"{site.url}/bench")
+    expect(page.get_by_label("Free chlorine", exact=True)).to_be_focused()
+    keys = 0
+    for value in READINGS:
+        for key in value:
+            page.keyboard.press("Period" if key == "." else key)
+            keys += 1
+        page.keyboard.press("Enter")
+        keys += 1
+    assert keys == sum(map(len, READINGS)) + 7
+    expect(page.locator("#reading-salt")).to_have_value("2700")
+    expect(page.locator("[data-next]")).to_contain_text("Muriatic acid")
+    page.keyboard.press("Enter")  # past the water temperature, to the button
+    expect(page.get_by_role("button", name="Accept this plan")).to_be_focused()
+    page.locator("#reading-ph").focus()
+    page.keyboard.press("ArrowDown")  # the method's resolution
+    expect(page.locator("#reading-ph")).to_have_value("7.9")
+
+
+def test_from_nothing_to_the_first_right_dose_in_at_most_twelve_inputs(browser: Browser, empty_site: Site) -> None:
+    page = new_page(browser, empty_site)
+    page.goto(empty_site.url)
+    page.get_by_role("link", name="Add a pool").click()
+    expect(page.get_by_label("Time zone")).to_have_value("America/Chicago")  # prefilled
+    shown = page.locator("form input:visible, form select:visible").count()
+    page.get_by_label("Name").fill("Back garden")
+    page.get_by_label("Volume", exact=True).fill("10,000")
+    page.get_by_label("Surface").select_option("plaster")
+    page.get_by_label("Sanitizer").select_option("bromine")
+    page.get_by_label("How it is chlorinated").select_option("liquid")
+    page.get_by_role("button", name="Add this pool").click()
+    expect(page.get_by_text("does not dose bromine")).to_be_visible()  # refused with the reason, nothing lost
+    expect(page.get_by_label("Name")).to_have_value("Back garden")
+    page.get_by_label("Sanitizer").select_option("chlorine")
+    page.get_by_role("button", name="Add this pool").click()
+    expect(page.get_by_label("Free chlorine", exact=True)).to_be_focused()
+    page.keyboard.type("0")
+    # Below 30 ppm stabilizer the figures of 30 apply: 3.4 ppm; 10.24 fl oz a ppm (check values): 34 fl oz, rounded down.
+    expect(page.locator("[data-next]")).to_contain_text(re.compile(r"34\s*fl oz"))
+    page.locator("#reading-cya").fill("0")
+    assert shown + 2 <= 12
+    page.context.close()
+
+
+@pytest.mark.parametrize(
+    ("way", "sizes", "expected"),
+    [
+        ("Rectangle", {"Length": "32", "Width": "16", "Water depth, shallow end": "3", "Deep end": "5"}, "15,320 US gal"),
+        ("Round", {"Across": "15", "Water depth, shallow end": "4"}, "5,288 US gal"),
+        ("I don't know", {}, "10,342 US gal"),
+    ],
+)
+def test_volume_from_shape_or_a_guess(page: Page, site: Site, way: str, sizes: dict, expected: str) -> None:
+    # Closed forms at 7.4805 gal per cubic foot; the guess is 16 by 32 ft, 3 to 6 ft.
+    page.goto(f"{site.url}/pool/new")
+    page.get_by_label("Its water").select_option(label=way)
+    for label, value in sizes.items():
+        page.get_by_label(label, exact=True).fill(value)
+    if not sizes:
+        page.get_by_label("Nearest size").select_option("family_in")
+        expected = "17,235 US gal"
+    expect(page.get_by_text(expected)).to_be_visible()
+
+
+def test_accept_tick_log_correct_delete_and_undo(page: Page, site: Site) -> None:
+    page.goto(site.url)
+    page.get_by_label("Pool", exact=True).select_option(label="Signal House Inn")
+    page.get_by_role("link", name="Bench").click()
+    for measure, value in (("fc", "0.5"), ("ph", "7.5"), ("ta", "95"), ("ch", "310"), ("cya", "32")):
+        page.locator(f"#reading-{measure}").fill(value)
+    page.get_by_role("button", name="Accept this plan").click()
+    expect(page.get_by_role("heading", level=1)).to_contain_text("liquid chlorine")
+    page.get_by_role("button", name="poured a different amount").click()
+    page.get_by_label("Poured", exact=True).fill("nonsense")
+    page.get_by_role("button", name="Tick off").click()
+    expect(page.get_by_text("is not a number").first).to_be_visible()
+    expect(page.get_by_label("Poured", exact=True)).to_have_value("nonsense")
+    page.get_by_label("Poured", exact=True).fill("1")
+    page.get_by_label("Measure").select_option("gal")
+    page.get_by_role("button", name="Tick off").click()
+    expect(page.get_by_text("Liquid chlorine 12.5 %, 1 gal")).to_be_visible()
+    page.get_by_role("link", name="Log").click()
+    page.get_by_role("button", name=re.compile("Liquid chlorine 12.5 %, 1 gal")).click()
+    form = page.locator("form:visible")
+    form.get_by_label("Poured").fill("1.5")
+    form.get_by_role("button", name="Save").click()
+    page.get_by_role("button", name=re.compile("Liquid chlorine 12.5 %, 1.5 gal")).click()
+    page.locator("button:visible", has_text="delete this entry").click()
+    expect(page.get_by_text("Deleted: Liquid chlorine")).to_be_visible()
+    page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_role("button", name=re.compile("Liquid chlorine 12.5 %, 1.5 gal"))).to_be_visible()
+
+
+def test_a_half_typed_test_survives_reload_and_a_lost_server(page: Page, site: Site) -> None:
+    page.goto(f"{site.url}/bench")
+    page.locator("#reading-fc").fill("1.2")
+    page.reload()
+    expect(page.locator("#reading-fc")).to_have_value("1.2")
+    site.stop()
+    page.locator("#reading-ph").fill("7.9")
+    expect(page.get_by_text("Kumpan is not answering")).to_be_visible()
+    page.locator("#reading-cya").fill("65")
+    site.start()
+    page.clock.run_for(3000)
+    expect(page.get_by_text("Kumpan is not answering")).to_be_hidden()
+    expect(page.locator("#reading-ph")).to_have_value("7.9")
+    expect(page.locator("[data-next]")).to_be_visible()
+
+
+def test_bad_readings_are_told_at_the_field_and_kept(page: Page, site: Site) -> None:
+    page.goto(f"{site.url}/bench")
+    page.locator("#reading-ph").fill("74")
+    expect(page.locator("#problem-ph")).to_contain_text("Did you mean 7.4?")
+    page.locator("#reading-fc").fill("three")
+    expect(page.locator("#problem-fc")).to_contain_text("is not a number")
+    expect(page.get_by_role("button", name="Log this test")).to_be_disabled()
+    page.locator("#reading-fc").fill("3,0")  # a decimal comma is a number
+    expect(page.locator("#problem-fc")).to_be_hidden()
+    expect(page.locator("#reading-ph")).to_have_value("74")
+
+
+def test_two_tabs_editing_one_test(browser: Browser, page: Page, site: Site) -> None:
+    other = page.context.new_page()
+    for tab, value in ((page, "4.4"), (other, "5.5")):
+        tab.goto(f"{site.url}/log")
+        tab.get_by_role("button", name=re.compile("Test, drop kit")).first.click()
+        tab.locator("form:visible").get_by_label("Free chlorine, ppm").fill(value)
+    page.locator("form:visible").get_by_role("button", name="Save").click()
+    expect(page.get_by_text("FC 4.4")).to_be_visible()
+    other.locator("form:visible").get_by_role("button", name="Save").click()
+    expect(other.get_by_role("alert").filter(visible=True)).to_contain_text("changed elsewhere")
+    expect(other.locator("form:visible").get_by_label("Free chlorine, ppm")).to_have_value("5.5")
+
+
+def test_a_late_answer_never_replaces_a_newer_one(page: Page, site: Site) -> None:
+    page.goto(f"{site.url}/bench")
+    held = []
+    page.route("**/plan-previews", lambda route: held.append(route) if not held else route.continue_())
+    page.locator("#reading-fc").fill("0")
+    page.wait_for_timeout(200)
+    page.locator("#reading-fc").fill("9")
+    expect(page.get_by_text("fine").first).to_be_visible()
+    for route in held:
+        route.abort() if route.request.failure else route.continue_()
+    page.wait_for_timeout(300)
+    expect(page.locator("[data-next]")).to_have_count(0)
+
+
+def test_products_keys_theme_and_why(page: Page, site: Site) -> None:
+    page.goto(f"{site.url}/bench")
+    page.locator("#reading-fc").fill("1")
+    page.locator("[data-next]").get_by_role("button", name="other product or strength").click()
+    page.get_by_label("Product", exact=True).select_option("cal-hypo-65")
+    expect(page.locator("[data-next]")).to_contain_text("scales a chlorinator's cell")
+    page.get_by_label("Strength, %").fill("99")
+    expect(page.get_by_text("between 0.5 and 80 % strong")).to_be_visible()
+    page.get_by_role("button", name="why this order").click()
+    expect(page.get_by_role("dialog")).to_contain_text("Common practice")
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="Dusk theme").click()
+    assert page.evaluate("getComputedStyle(document.body).backgroundColor") == "rgb(20, 25, 28)"
+    page.keyboard.press("?")
+    expect(page.get_by_role("dialog")).to_contain_text("next reading")
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("dialog")).to_be_hidden()
+    page.keyboard.press("g")
+    page.keyboard.press("l")
+    expect(page.get_by_role("link", name="Log")).to_have_attribute("aria-current", "page")
+
+
+@pytest.mark.parametrize("theme", ["light", "dark"])
+@pytest.mark.parametrize("width", [1280, 390])
+def test_no_serious_accessibility_finding_and_no_sideways_scroll(browser: Browser, site: Site, engine: Engine, width: int, theme: str) -> None:
+    page = new_page(browser, site, width, theme)
+    errors: list[str] = []
+    page.on("pageerror", lambda e: errors.append(str(e)))
+    for path in ("/", "/bench", "/log", "/pool", "/pool/new"):
+        page.goto(site.url + path)
+        page.wait_for_load_state("networkidle")
+        if path == "/bench":
+            for measure, value in (("fc", "1"), ("ph", "8.2"), ("ta", "95"), ("cya", "40"), ("salt", "2600")):
+                page.locator(f"#reading-{measure}").fill(value)
+            expect(page.locator("[data-next]").first).to_be_visible()
+        if path == "/log":
+            page.get_by_role("button", name=re.compile("Test,")).first.click()
+        assert serious(page) == [], path
+        assert page.evaluate("document.documentElement.scrollWidth <= innerWidth"), path
+    assert errors == []
+    with engine.connect() as connection:
+        assert connection.execute(text("SELECT COUNT(*) FROM pool")).scalar() == 6
+    page.context.close()

@@ -1,0 +1,251 @@
+"""Migrations on populated schemas, backup and restore, the private server, and kills at random moments."""
+
+import os
+import random
+import signal
+import socket
+import subprocess
+import sys
+import threading
+import time
+from datetime import timedelta
+from pathlib import Path
+
+import httpx
+import pytest
+from alembic.autogenerate import compare_metadata
+from alembic.migration import MigrationContext
+from fastapi.testclient import TestClient
+from sqlalchemy import Engine, text
+from uuid6 import uuid7
+
+from kumpan.core.errors import KumpanError
+from kumpan.demo.load import load_demo
+from kumpan.main import create_app
+from kumpan.ops import backup as backups
+from kumpan.ops.mariadb import FAST_AND_UNSAFE, PrivateMariaDB
+from kumpan.ops.serve import prepare
+from kumpan.store import migrate
+from kumpan.store.database import engine_for
+from kumpan.store.tables import Base
+from support import NOW, Clock, a_test, environment, pool_body
+
+
+def dump(engine: Engine) -> dict[str, list[tuple]]:
+    """Every row of every table of the newest schema."""
+    with engine.connect() as c:
+        return {t.name: sorted(map(tuple, c.execute(t.select())), key=repr) for t in Base.metadata.sorted_tables}
+
+
+@pytest.fixture
+def fresh(server: PrivateMariaDB) -> Engine:
+    """An empty schema beside the shared one."""
+    with server.connect() as connection, connection.cursor() as cursor:
+        cursor.execute("DROP DATABASE IF EXISTS kumpan_fresh")
+        cursor.execute("CREATE DATABASE kumpan_fresh CHARACTER SET utf8mb4")
+    return engine_for(server.url.replace("/kumpan?", "/kumpan_fresh?"))
+
+
+# Rows as each revision would have held them, written in SQL so that later code cannot change their meaning.
+POPULATE = {
+    "0001": [
+        "INSERT INTO account VALUES (UUID(), 'Old', 'us', 'USD', 1, NOW(6))",
+        "INSERT INTO pool (id, account_id, name, place, time_zone, volume_l, volume_input, surface, chlorine_source, installation, sanitizer, school, revision, created_at)"
+        " SELECT UUID(), id, 'Old pool', '', 'UTC', 50000, '{}', 'vinyl', 'liquid', 'in_ground', 'chlorine', 'scaled_to_stabilizer', 1, NOW(6) FROM account",
+        "INSERT INTO event (id, pool_id, at, kind, who, revision, created_at) SELECT UUID(), id, '2025-07-01 10:00:00', 'water_test', 'you', 1, NOW(6) FROM pool",
+        "INSERT INTO reading (event_id, measure, position, value, text, unit, method) SELECT id, 'fc', 0, 2.5, '2,5', 'ppm', 'drops' FROM event",
+    ]
+}
+
+
+@pytest.mark.parametrize("revision", sorted(POPULATE))
+def test_migrating_a_populated_earlier_schema_keeps_its_rows(fresh: Engine, revision: str) -> None:
+    migrate.upgrade(fresh, revision)
+    with fresh.begin() as connection:
+        for statement in POPULATE[revision]:
+            connection.execute(text(statement))
+    migrate.upgrade(fresh)
+    with fresh.connect() as connection:
+        assert connection.execute(text("SELECT text, value FROM reading")).one() == ("2,5", 2.5)
+        differences = compare_metadata(MigrationContext.configure(connection, opts={"compare_type": False}), Base.metadata)
+    assert differences == []
+    assert migrate.current(fresh) == migrate.revisions()[-1]
+    assert len(POPULATE) == len(migrate.revisions()) - 1, "a new migration needs rows of the schema before it"
+
+
+def test_backup_and_restore_round_trip(tmp_path: Path) -> None:
+    db = PrivateMariaDB(tmp_path / "db", FAST_AND_UNSAFE)
+    db.start()
+    try:
+        engine = prepare(db, NOW)
+        load_demo(engine, NOW)
+        before = dump(engine)
+        file = tmp_path / "b.sql.gz"
+        assert backups.backup(db, file, NOW) > 1000
+        with engine.begin() as connection:
+            connection.execute(text("DELETE FROM reading"))
+            connection.execute(text("UPDATE pool SET name = 'changed'"))
+        engine.dispose()
+        backups.restore(db, file)
+        assert dump(engine) == before
+        torn = tmp_path / "torn.sql.gz"
+        torn.write_bytes(file.read_bytes()[:-200])
+        for bad in (torn, Path(__file__)):
+            with pytest.raises(KumpanError, match="backup"):
+                backups.restore(db, bad)
+        assert dump(engine) == before
+        with engine.begin() as connection:  # data of a newer Kumpan are refused, plainly and untouched
+            connection.execute(text("UPDATE alembic_version SET version_num = '9999'"))
+        with pytest.raises(KumpanError, match="newer Kumpan"):
+            prepare(db, NOW)
+        backups.backup(db, file, NOW)
+        with pytest.raises(KumpanError, match="newer Kumpan"):
+            backups.restore(db, file)
+        engine.dispose()
+    finally:
+        db.stop()
+
+
+def test_an_older_schema_is_backed_up_before_it_changes(tmp_path: Path) -> None:
+    db = PrivateMariaDB(tmp_path / "db", FAST_AND_UNSAFE)
+    db.start()
+    try:
+        migrate.upgrade(engine_for(db.url), "0001")
+        prepare(db, NOW)
+        assert list((db.folder / "backups").glob("before-schema-*.sql.gz"))
+    finally:
+        db.stop()
+
+
+def test_an_orphan_is_adopted_and_no_other_server_touched(server: PrivateMariaDB, tmp_path: Path) -> None:
+    folder = tmp_path / ("a-rather-long-folder-name-" * 6) / "db"  # its socket path would not fit: falls back
+    first = PrivateMariaDB(folder, FAST_AND_UNSAFE)
+    first.start()
+    try:
+        second = PrivateMariaDB(folder, FAST_AND_UNSAFE)  # a launcher after a SIGKILL of the first
+        assert second.start() == "adopted"
+        assert second.running_pid() == first.running_pid()
+        # A stale pid file that names somebody else's mariadbd is not believed.
+        stranger = PrivateMariaDB(tmp_path / "other", FAST_AND_UNSAFE)
+        stranger.folder.mkdir()
+        stranger.pid_file.write_text(str(server.running_pid()))
+        assert stranger.running_pid() is None
+        stranger.stop()
+        assert server.running_pid()
+    finally:
+        first.stop()
+    assert first.running_pid() is None
+
+
+def free_port() -> int:
+    with socket.socket() as s:
+        s.bind(("127.0.0.1", 0))
+        return int(s.getsockname()[1])
+
+
+def launch(home: Path, port: int) -> subprocess.Popen:
+    env = environment(KUMPAN_HOME=str(home), KUMPAN_PORT=str(port))
+    return subprocess.Popen([sys.executable, "-m", "kumpan", "start"], env=env, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True)
+
+
+def wait_up(port: int, seconds: float = 40) -> None:
+    end = time.monotonic() + seconds
+    while time.monotonic() < end:
+        try:
+            if httpx.get(f"http://127.0.0.1:{port}/api/health", timeout=2).status_code == 200:
+                return
+        except httpx.HTTPError:
+            time.sleep(0.1)
+    raise AssertionError("Kumpan did not come up")
+
+
+def test_nothing_acknowledged_is_lost_when_server_and_database_are_killed(short_folder: Path) -> None:
+    home, port, rng = short_folder / "kill", free_port(), random.Random(7)
+    db = PrivateMariaDB(home / "real")
+    running = launch(home, port)
+    acknowledged: list[str] = []
+    stop = threading.Event()
+    try:
+        wait_up(port)
+        base = f"http://127.0.0.1:{port}/api/v1"
+        pool = pool_body()
+        assert httpx.post(f"{base}/pools", json=pool).status_code == 201
+
+        def killer() -> None:
+            nonlocal running
+            for round_ in range(6):
+                if stop.wait(rng.uniform(0.3, 1.2)):
+                    return
+                if round_ % 2:
+                    running.send_signal(signal.SIGKILL)
+                    running.wait()
+                    running = launch(home, port)
+                elif pid := db.running_pid():
+                    os.kill(pid, signal.SIGKILL)
+                    time.sleep(0.5)
+
+        thread = threading.Thread(target=killer)
+        thread.start()
+        for number in range(50):
+            test = a_test(NOW - timedelta(minutes=number), fc="3", ph="7.5")
+            end = time.monotonic() + 60
+            while time.monotonic() < end:
+                try:
+                    answer = httpx.post(f"{base}/pools/{pool['id']}/tests", json=test, timeout=5)
+                except httpx.HTTPError:
+                    time.sleep(0.1)
+                    continue
+                if answer.status_code == 201:
+                    acknowledged.append(test["id"])
+                    break
+                assert answer.status_code == 503, answer.text
+                time.sleep(0.1)
+            time.sleep(0.08)
+        stop.set()
+        thread.join()
+        wait_up(port)
+        events, cursor = [], None
+        while True:
+            page = httpx.get(f"{base}/pools/{pool['id']}/events", params={"limit": 20} | ({"cursor": cursor} if cursor else {})).json()
+            events += [e["id"] for e in page["events"]]
+            if not (cursor := page["next"]):
+                break
+        assert len(acknowledged) == 50
+        assert sorted(events) == sorted(acknowledged)  # every one, and none twice
+        running.send_signal(signal.SIGINT)
+        told = running.communicate(timeout=60)[0]
+        assert "Stopped." in told and running.returncode == 0
+        assert db.running_pid() is None
+    finally:
+        stop.set()
+        if running.poll() is None:
+            running.kill()
+        db.stop()
+
+
+def test_starting_twice_and_a_taken_port_are_told_plainly(short_folder: Path) -> None:
+    home, port = short_folder / "twice", free_port()
+    running = launch(home, port)
+    try:
+        wait_up(port)
+        second = launch(home, port)
+        assert f"already running on these data: http://127.0.0.1:{port}/" in second.communicate(timeout=30)[0]
+        assert second.returncode == 0
+        other = launch(short_folder / "third", port)
+        assert "is taken by another program" in other.communicate(timeout=30)[0]
+        assert other.returncode == 1
+    finally:
+        running.send_signal(signal.SIGINT)
+        running.communicate(timeout=60)
+    assert (home / "real" / "mariadb").is_dir()
+
+
+def test_database_away_is_503_and_nothing_is_half_done(short_folder: Path) -> None:
+    db = PrivateMariaDB(short_folder / "away", FAST_AND_UNSAFE)
+    db.start()
+    engine = prepare(db, NOW)
+    client = TestClient(create_app(engine, clock=Clock()), raise_server_exceptions=False)
+    db.stop()
+    answer = client.post("/api/v1/pools", json={**pool_body(), "id": str(uuid7())})
+    assert answer.status_code == 503 and answer.json()["code"] == "database_away"
+    assert client.get("/api/health").status_code == 503

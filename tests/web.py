@@ -1,0 +1,48 @@
+"""The built app as a site that can be lost and brought back, and pages on a fixed clock."""
+
+import socket
+import threading
+import time
+
+import uvicorn
+from playwright.sync_api import Browser, Page
+from sqlalchemy import Engine
+
+from kumpan.main import create_app
+from kumpan.settings import REPO
+from support import NOW, Clock
+
+DIST = REPO / "web" / "dist"
+
+
+class Site:
+    """The running application; ``stop`` and ``start`` lose and bring back the server."""
+
+    def __init__(self, engine: Engine) -> None:
+        with socket.socket() as s:
+            s.bind(("127.0.0.1", 0))
+            self.port = s.getsockname()[1]
+        self.engine = engine
+        self.url = f"http://127.0.0.1:{self.port}"
+        self.start()
+
+    def start(self) -> None:
+        config = uvicorn.Config(create_app(self.engine, DIST, Clock()), host="127.0.0.1", port=self.port, log_level="error", timeout_graceful_shutdown=1)
+        self.server = uvicorn.Server(config)
+        self.thread = threading.Thread(target=self.server.run, daemon=True)
+        self.thread.start()
+        while not self.server.started:
+            time.sleep(0.02)
+
+    def stop(self) -> None:
+        self.server.should_exit = True
+        self.thread.join()
+
+
+def new_page(browser: Browser, site: Site, width: int = 1280, theme: str = "light") -> Page:
+    context = browser.new_context(viewport={"width": width, "height": 800 if width > 700 else 844}, locale="en-US", timezone_id="America/Chicago", reduced_motion="reduce")
+    context.add_init_script(f"if (!localStorage['kumpan.theme']) localStorage['kumpan.theme'] = JSON.stringify({theme!r})")
+    page = context.new_page()
+    page.clock.install(time=NOW)
+    page.set_default_timeout(10_000)
+    return page
