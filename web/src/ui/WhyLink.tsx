@@ -10,7 +10,7 @@ export function WhyLink({ reasonId, children = "why?" }: { reasonId: string; chi
   return (
     <Dialog.Root placement="center">
       <Dialog.Trigger asChild>
-        <LinkButton aria-label={children === "why?" ? `${reason.title}?` : children}>{children}</LinkButton>
+        <LinkButton aria-label={children === "why?" ? `why? ${reason.title}` : children}>{children}</LinkButton>
       </Dialog.Trigger>
       <Portal>
         <Dialog.Backdrop bg="rgba(10,14,16,0.55)" />

@@ -1,6 +1,6 @@
 // The Bench: type readings; diagnosis and plan follow at once; accept, and Today takes over.
 import { Box, Flex, Grid, Text } from "@chakra-ui/react";
-import { useMemo, useRef, useState } from "react";
+import { Fragment, useMemo, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 
 import { Problem } from "../../api/client";
@@ -125,7 +125,7 @@ function Bench({ pool, pools, choose, meta }: Props) {
             <>
               <Box as="ol" p={0} m={0}>
                 {plan.steps.map((step) => (
-                  <Box key={step.key} display="contents">
+                  <Fragment key={step.key}>
                     <RailRow
                       step={step} next={step.key === next}
                       actions={step.product_id && (
@@ -136,7 +136,7 @@ function Bench({ pool, pools, choose, meta }: Props) {
                       )}
                     />
                     {step.gap && <Box as="li" listStyleType="none"><Gap text={step.gap} /></Box>}
-                  </Box>
+                  </Fragment>
                 ))}
               </Box>
               {plan.steps.length === 0 && <Text fontSize="20px" py="12px">{plan.needs_test.length ? "No dose can be worked out from this yet." : "Nothing to add today. Log the test, so that the next one has something to compare with."}</Text>}

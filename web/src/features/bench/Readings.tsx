@@ -69,7 +69,7 @@ export function Readings({ rows, draft, change, meta, findings, problems, lastTe
                 <chakra.label htmlFor={`reading-${row.measure}`} fontSize="16px" lineHeight="1.15" display="block">{row.short}</chakra.label>
                 {(row.measure === "cc" || row.measure === "tc") && (
                   <LinkButton
-                    minH="24px" py="0" fontSize="14px" aria-label={draft.combined === "cc" ? "read total chlorine instead" : "read combined chlorine instead"}
+                    minH="24px" py="0" fontSize="14px" aria-label={draft.combined === "cc" ? "or total chlorine" : "or combined chlorine"}
                     onClick={() => change({ combined: draft.combined === "cc" ? "tc" : "cc", texts: { ...draft.texts, cc: "", tc: "" } })}
                   >
                     {draft.combined === "cc" ? "or total" : "or combined"}

@@ -1,7 +1,7 @@
 // Today: the pool's run sheet. What is due, steps under way with their waits, what was tested last.
 import { Box, Flex, Grid, Text } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { Fragment, useState } from "react";
 import { Link } from "react-router";
 import { v7 as uuid } from "uuid";
 
@@ -76,7 +76,7 @@ export function TodayPage() {
               {plan.steps.map((s) => {
                 const isNext = s.id === nextId;
                 return (
-                  <Box key={s.id} display="contents">
+                  <Fragment key={s.id}>
                     <RailRow
                       step={s.step} done={!!s.done} next={isNext} late={s.late}
                       note={s.done && (
@@ -88,7 +88,7 @@ export function TodayPage() {
                       actions={<TickForm key={s.id} state={s} next={isNext} meta={meta} busy={tick.isPending} onTick={(t) => tick.mutate(t)} error={failed} />}
                     />
                     {s.step.gap && <Box as="li" listStyleType="none"><Gap text={s.step.gap} /></Box>}
-                  </Box>
+                  </Fragment>
                 );
               })}
             </Box>
