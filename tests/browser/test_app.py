@@ -74,7 +74,7 @@ def test_from_nothing_to_the_first_right_dose_in_at_most_twelve_inputs(browser: 
 def test_volume_from_shape_or_a_guess(page: Page, site: Site, way: str, sizes: dict, expected: str) -> None:
     # Closed forms at 7.4805 gal per cubic foot; the guess is 16 by 32 ft, 3 to 6 ft.
     page.goto(f"{site.url}/pool/new")
-    page.get_by_label("Its water").select_option(label=way)
+    page.get_by_label("How you know the volume").select_option(label=way)
     for label, value in sizes.items():
         page.get_by_label(label, exact=True).fill(value)
     if not sizes:

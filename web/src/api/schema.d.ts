@@ -1019,6 +1019,8 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+            /** Short */
+            short: string;
             /** Roles */
             roles: string[];
             /** Strength */

@@ -1,9 +1,9 @@
 // An amount in the measure in one's hand: large numbers, the exact figure small beside them.
-import { Flex, Text } from "@chakra-ui/react";
+import { Flex, Text, type TextProps } from "@chakra-ui/react";
 
 import type { Schemas } from "../api/client";
 
-export function Amount({ amount, title, onAct }: { amount: Schemas["AmountView"]; title?: string; onAct?: boolean }) {
+export function Amount({ amount, title, quiet = "muted" }: { amount: Schemas["AmountView"]; title?: string; quiet?: TextProps["color"] }) {
   return (
     <Flex align="baseline" gap="8px" wrap="wrap">
       {amount.parts.map((part) => (
@@ -14,7 +14,7 @@ export function Amount({ amount, title, onAct }: { amount: Schemas["AmountView"]
           <Text as="span" fontSize="20px">{part.unit}</Text>
         </Flex>
       ))}
-      <Text as="span" fontSize="14px" color={onAct ? "onAct" : "muted"} ml="auto">{title ?? amount.exact}</Text>
+      <Text as="span" fontSize="14px" color={quiet} ml="auto">{title ?? amount.exact}</Text>
     </Flex>
   );
 }

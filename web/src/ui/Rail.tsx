@@ -56,7 +56,9 @@ type RowProps = RowState & { step: Step; note?: ReactNode; actions?: ReactNode }
 /** One step of a plan on the rail. `next` makes it the persimmon one. */
 export function RailRow({ step, done, next, late, note, actions }: RowProps) {
   const on = !!next;
-  const quiet = on ? "onAct" : "muted";
+  // On a phone the bar at the foot is the one persimmon area, so the row keeps its paper there.
+  const tone = (plain: string) => (on ? { base: plain, md: "onAct" } : plain);
+  const quiet = tone("muted");
   const retest = step.kind === "retest";
   const aside = !done && step.slots.length > 0 && (
     <Flex direction="column" gap="8px" pt={{ base: "8px", lg: "12px" }}>
@@ -74,11 +76,11 @@ export function RailRow({ step, done, next, late, note, actions }: RowProps) {
       <Line on={false} mark={<Mark kind={step.kind} solid={!!done || on} />} />
       <Box gridColumn={{ base: 2, md: 3 }} minW={0}>
         <Box
-          position="relative" bg={on ? "act" : undefined} color={on ? "onAct" : "ink"} py={retest ? "8px" : "10px"} pl={{ base: "10px", md: "12px" }} pr="16px"
+          position="relative" bg={on ? { md: "act" } : undefined} color={tone("ink")} py={retest ? "8px" : "10px"} pl={{ base: "10px", md: "12px" }} pr="16px"
           clipPath={on ? { base: undefined, lg: "polygon(0 0, calc(100% - 14px) 0, 100% 50%, calc(100% - 14px) 100%, 0 100%)" } : undefined}
         >
           <Text display={{ md: "none" }} fontSize="14px" fontWeight={700}>{step.clock}{late ? " · waiting" : ""}</Text>
-          {step.amount && !done && <Amount amount={step.amount} onAct={on} />}
+          {step.amount && !done && <Amount amount={step.amount} quiet={quiet} />}
           <Flex justify="space-between" gap="12px" align="baseline">
             <Text as="h3" fontSize="16px" fontWeight={700} textDecoration={done ? "line-through" : undefined}>
               {done && step.amount ? `${step.amount.text} ` : ""}{step.title}
@@ -89,9 +91,9 @@ export function RailRow({ step, done, next, late, note, actions }: RowProps) {
           {!done && (
             <>
               <Text fontSize="14px" color={quiet}>{step.how || step.sentence}</Text>
-              {step.caution && <Text fontSize="14px" color={on ? "onAct" : "caution"} fontWeight={on ? 700 : 400}>{step.caution}</Text>}
+              {step.caution && <Text fontSize="14px" color={tone("caution")} fontWeight={on ? 700 : 400}>{step.caution}</Text>}
               {step.warnings.map((warning) => (
-                <Text key={warning} fontSize="14px" fontWeight={700} color={on ? "onAct" : "ink"} mt="4px" pl="8px" borderLeft="3px solid">{warning}</Text>
+                <Text key={warning} fontSize="14px" fontWeight={700} color={tone("ink")} mt="4px" pl="8px" borderLeft="3px solid">{warning}</Text>
               ))}
               {actions}
             </>

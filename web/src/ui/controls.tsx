@@ -24,7 +24,7 @@ export const LinkButton = chakra("button", {
     color: "caution", textDecoration: "underline", textUnderlineOffset: "3px", fontSize: "14px", cursor: "pointer",
     minH: { base: "44px", md: "28px" }, textAlign: "left", bg: "transparent",
   },
-  variants: { onAct: { true: { color: "onAct" } } },
+  variants: { onAct: { true: { color: { md: "onAct" } } } },
 });
 
 const field = {

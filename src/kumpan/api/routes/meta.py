@@ -54,6 +54,7 @@ class ProductMeta(BaseModel):
 
     id: str
     name: str
+    short: str
     roles: list[str]
     strength: float | None
     most_strength: float
@@ -97,7 +98,7 @@ def get_meta(scope: InScope) -> Meta:
         measures.append(MeasureMeta(id=m.id, label=m.label, short=m.short, unit=unit, decimals=m.decimals, least=least, most=most))
     products = [
         ProductMeta(
-            id=p.id, name=p.name, roles=list(p.roles), strength=None if p.basis == "label" else p.strength,
+            id=p.id, name=p.name, short=p.short, roles=list(p.roles), strength=None if p.basis == "label" else p.strength,
             most_strength=p.most_strength, strength_means=_MEANS[p.basis],
             units=[UnitMeta(id=u, label=UNIT_LABELS[u]) for u in units_for(form_of(p), "us" if us else "metric")],
         )

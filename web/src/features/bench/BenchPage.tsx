@@ -86,6 +86,8 @@ function Bench({ pool, pools, choose, meta }: Props) {
 
   const verb = hasSteps ? "Accept this plan" : "Log this test";
   const typedFew = readings.slice(0, 3).map((r) => `${meta.measures.find((m) => m.id === r.measure)?.short} ${r.text}`).join("  ");
+  const firstStep = plan?.steps[0];
+  const firstAct = hasSteps && firstStep?.amount ? `${firstStep.amount.text} ${meta.products.find((p) => p.id === firstStep.product_id)?.short ?? ""}` : "";
   const next = hasSteps && plan?.steps[0]?.kind !== "retest" ? plan?.steps[0]?.key : undefined;
   return (
     <Page
@@ -149,7 +151,7 @@ function Bench({ pool, pools, choose, meta }: Props) {
       </Grid>
       {!blocked && (
         <Box display={{ base: "block", md: "none" }} position="fixed" left={0} right={0} bottom="64px" zIndex={15} className="noprint">
-          <ActButton look="bar" onClick={() => void onAccept()}>{verb}</ActButton>
+          <ActButton look="bar" onClick={() => void onAccept()}>{firstAct ? `Accept: ${firstAct} first` : verb}</ActButton>
         </Box>
       )}
     </Page>

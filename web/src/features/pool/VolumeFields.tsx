@@ -25,7 +25,7 @@ export function VolumeFields({ form, meta, at }: Props) {
   );
   return (
     <>
-      <Field label="Its water">
+      <Field label="How you know the volume">
         {(p) => <Flex gap="8px"><Select {...p} {...register("how")}>{Object.entries(WAYS).map(([id, label]) => <option key={id} value={id}>{label}</option>)}</Select>{shape && unitSelect}</Flex>}
       </Field>
       {how === "typed" && <Flex gap="8px" align="start"><Box flex={1}>{size("amount", "Volume")}</Box><Box pt="24px">{unitSelect}</Box></Flex>}

@@ -1,0 +1,42 @@
+"""Times of the plan computation alone, and its ratio to one pH solve. Run: PYTHONPATH=src .venv/bin/python bench/plan.py"""
+
+import statistics
+import time
+from collections.abc import Callable
+from datetime import UTC, datetime
+
+from kumpan.core.chemistry.carbonate import solve_ph
+from kumpan.core.guidance.bands import PoolTraits
+from kumpan.core.planning.model import PlanRequest
+from kumpan.core.planning.planner import make_plan
+from kumpan.core.planning.view import show_plan
+from kumpan.core.water.state import WaterState
+
+
+def median_ms(work: Callable[[], object], runs: int = 200) -> float:
+    times = []
+    for _ in range(runs):
+        began = time.perf_counter()
+        work()
+        times.append((time.perf_counter() - began) * 1000)
+    return statistics.median(times)
+
+
+def main() -> None:
+    now = datetime(2026, 7, 14, 17, 40, tzinfo=UTC)
+    pool = PoolTraits(60_000, "plaster", "chlorinator", "in_ground")
+    waters = {
+        "fine": WaterState(8, 0.2, 7.5, 80, 280, 70, 3200, 27),
+        "acid and chlorine": WaterState(1, 0.4, 7.9, 95, 280, 65, 3000, 27),
+        "low everything": WaterState(0, 0, 7.0, 40, 100, 0, 300, 27),
+    }
+    solve = median_ms(lambda: solve_ph(0.002, 0.0021, 0.0003, 0))
+    print(f"{'one pH solve':24} {solve:8.3f} ms")
+    for name, water in waters.items():
+        request = PlanRequest(pool, water, now)
+        ms = median_ms(lambda request=request: show_plan(make_plan(request), request))
+        print(f"{'plan: ' + name:24} {ms:8.3f} ms   {ms / solve:6.0f} pH solves")
+
+
+if __name__ == "__main__":
+    main()
