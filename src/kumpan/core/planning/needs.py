@@ -29,8 +29,9 @@ _DEFAULTS = {
     "raise_ch": "calcium-chloride-77", "raise_cya": "stabilizer", "raise_salt": "salt",
 }  # fmt: skip
 _DEFAULT_CHLORINE = {
-    "liquid": "liquid-chlorine-12.5", "granules": "dichlor-56", "tablets": "liquid-chlorine-12.5",  # tablets keep a level; a lift today wants chlorine that is there today
-    "chlorinator": "liquid-chlorine-12.5",
+    "liquid": "liquid-chlorine-12.5", "granules": "dichlor-56", "chlorinator": "liquid-chlorine-12.5",
+    # Tablets keep a level; a lift wants chlorine that is there today, and brings no more stabilizer.
+    "tablets": "liquid-chlorine-12.5",
 }  # fmt: skip
 
 
