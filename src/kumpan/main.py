@@ -6,6 +6,7 @@ from pathlib import Path
 
 from fastapi import FastAPI, Request
 from fastapi.middleware.gzip import GZipMiddleware
+from fastapi.middleware.trustedhost import TrustedHostMiddleware
 from fastapi.responses import FileResponse, Response
 from fastapi.staticfiles import StaticFiles
 from pydantic import BaseModel
@@ -66,6 +67,8 @@ def create_app(engine: Engine, web_dist: Path | None = None, clock: Callable[[],
     app.state.clock = clock or (lambda: datetime.now(UTC))
     app.add_middleware(GZipMiddleware, minimum_size=1000)
     app.add_middleware(LimitBody)
+    # Loopback only: a page elsewhere cannot reach us under a name of its own.
+    app.add_middleware(TrustedHostMiddleware, allowed_hosts=["127.0.0.1", "localhost", "testserver"])
     problems.install(app)
     for module in (meta, pools, plans, log):
         app.include_router(module.router, prefix="/api/v1")

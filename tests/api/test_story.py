@@ -178,6 +178,7 @@ def test_times_ids_bodies_and_hostile_strings(client: TestClient, pool: dict) ->
     problem(client.get(f"/api/v1/events/{uuid7()}"), 404, "not_found")
     problem(client.get("/api/v1/events/xyz"), 422, "uuid_parsing", "event_id")
     problem(client.get("/api/nowhere"), 404, "http_404")
+    assert client.get("/api/v1/pools", headers={"host": "elsewhere.example"}).status_code == 400
     problem(client.post(f"{url}/tests", json={**a_test(fc="3"), "raedings": []}), 422, "extra_forbidden", "raedings")
     problem(client.post(f"{url}/tests", json={**a_test(fc="3"), "id": pool["id"][:-1] + "0", "at": "2026-07-14T10:00:00"}), 422, "timezone_aware", "at")
     assert client.post(f"{url}/tests", content=b"x" * 300_000, headers={"content-type": "application/json"}).status_code == 413

@@ -42,7 +42,10 @@ def test_from_nothing_to_the_first_right_dose_in_at_most_twelve_inputs(browser: 
     page = new_page(browser, empty_site)
     page.goto(empty_site.url)
     page.get_by_role("link", name="Add a pool").click()
-    expect(page.get_by_label("Time zone")).to_have_value("America/Chicago")  # prefilled
+    expect(page.get_by_text("on America/Chicago time")).to_be_visible()  # prefilled
+    page.get_by_label("How you know the volume").select_option(label="Rectangle")  # the longest way
+    assert page.locator("form input:visible, form select:visible").count() + 1 <= 12
+    page.get_by_label("How you know the volume").select_option(label="I know the volume")
     shown = page.locator("form input:visible, form select:visible").count()
     page.get_by_label("Name").fill("Back garden")
     page.get_by_label("Volume", exact=True).fill("10,000")
@@ -60,6 +63,8 @@ def test_from_nothing_to_the_first_right_dose_in_at_most_twelve_inputs(browser: 
     expect(page.locator("[data-next]")).to_contain_text(re.compile(r"34\s*fl oz"))
     page.locator("#reading-cya").fill("0")
     assert shown + 2 <= 12
+    page.goto(f"{empty_site.url}/pool")
+    expect(page.get_by_label("Time zone")).to_have_value("America/Chicago")
     page.context.close()
 
 

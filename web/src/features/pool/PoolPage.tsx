@@ -47,6 +47,8 @@ function Form({ pool, meta, measures, switcher }: Props) {
     },
   });
   const error = save.error as Problem | null;
+  // Prefilled from the device: two fields fewer to read unless they are wrong.
+  const [where, setWhere] = useState(!!pool);
   const at = (field: string) => error?.at(field);
   const { register, formState: { errors } } = form;
   const choice = (name: "surface" | "chlorine_source" | "installation" | "sanitizer", label: string) => (
@@ -68,15 +70,20 @@ function Form({ pool, meta, measures, switcher }: Props) {
         <form onSubmit={(e) => void form.handleSubmit((v) => save.mutate(v))(e)} noValidate>
           <Grid templateColumns={{ base: "1fr", md: "1fr 1fr" }} gap="16px">
             <Field label="Name" error={errors.name?.message ?? at("name")}>{(p) => <Input {...p} autoFocus={!pool} {...register("name")} placeholder="Back garden" />}</Field>
-            <Field label="Place" error={at("place")}>{(p) => <Input {...p} {...register("place")} />}</Field>
             <VolumeFields form={form} meta={meta} at={at} />
             {choice("surface", "Surface")}
             {choice("chlorine_source", "How it is chlorinated")}
             {choice("installation", "In-ground or above-ground")}
             {choice("sanitizer", "Sanitizer")}
-            <Field label="Time zone" error={errors.time_zone?.message ?? at("time_zone")}>
+            {!where && (
+              <Box gridColumn="1 / -1" fontSize="14px" color="muted">
+                In {form.getValues("place") || "a place to name"}, on {form.getValues("time_zone").replaceAll("_", " ")} time. <LinkButton type="button" onClick={() => setWhere(true)}>change</LinkButton>
+              </Box>
+            )}
+            {where && <Field label="Place" error={at("place")}>{(p) => <Input {...p} {...register("place")} />}</Field>}
+            {where && <Field label="Time zone" error={errors.time_zone?.message ?? at("time_zone")}>
               {(p) => <Select {...p} {...register("time_zone")}>{zones(pool?.time_zone).map((z) => <option key={z} value={z}>{z.replaceAll("_", " ")}</option>)}</Select>}
-            </Field>
+            </Field>}
           </Grid>
           {error && <Box mt="16px"><Notice>{error.message}</Notice></Box>}
           <Flex gap="20px" mt="20px" align="center">
