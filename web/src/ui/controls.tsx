@@ -5,6 +5,7 @@ import { useId, type ReactNode } from "react";
 export const ActButton = chakra("button", {
   base: {
     minH: "44px", px: "20px", fontSize: "16px", fontWeight: 700, borderRadius: "mark", cursor: "pointer",
+    display: "inline-flex", alignItems: "center", justifyContent: "center", textAlign: "center",
     bg: "ink", color: "paper", border: "2px solid", borderColor: "ink",
     _disabled: { bg: "transparent", color: "muted", borderColor: "hair", cursor: "not-allowed" },
   },

@@ -103,7 +103,7 @@ export function TodayPage() {
       {next && (
         <Box display={{ base: "block", md: "none" }} position="fixed" left={0} right={0} bottom="64px" zIndex={15} className="noprint">
           {next.step.kind === "retest"
-            ? <ActButton look="bar" asChild><Link to="/bench" style={{ display: "flex", alignItems: "center", justifyContent: "center" }}>{next.step.title}</Link></ActButton>
+            ? <ActButton look="bar" asChild><Link to="/bench">{next.step.title}</Link></ActButton>
             : <ActButton look="bar" onClick={() => tick.mutate({ step: next })}>{verbOf(next.step)}</ActButton>}
         </Box>
       )}
@@ -120,7 +120,7 @@ function TickForm({ state, next, meta, busy, onTick, error }: FormProps) {
   const units = meta.products.find((p) => p.id === step.product_id)?.units ?? [];
   const [unit, setUnit] = useState(step.amount?.unit ?? "");
   if (step.kind === "retest")
-    return next ? <Box mt="8px" display={{ base: "none", md: "block" }}><ActButton look="onAct" asChild><Link to="/bench" style={{ display: "inline-flex", alignItems: "center" }}>Type the test</Link></ActButton></Box> : null;
+    return next ? <Box mt="8px" display={{ base: "none", md: "block" }}><ActButton look="onAct" asChild><Link to="/bench">Type the test</Link></ActButton></Box> : null;
   return (
     <Box mt="8px" className="noprint">
       <Flex gap="16px" align="center" wrap="wrap">
@@ -156,7 +156,7 @@ function NoPool() {
   return (
     <Page above="" headline="Welcome. Add your pool, then test its water.">
       <Text mb="16px" maxW="520px">One page: its name, how much water it holds (or its shape), its surface and how it is chlorinated.</Text>
-      <ActButton asChild><Link to="/pool/new" style={{ display: "inline-flex", alignItems: "center" }}>Add a pool</Link></ActButton>
+      <ActButton asChild><Link to="/pool/new">Add a pool</Link></ActButton>
     </Page>
   );
 }
