@@ -60,6 +60,19 @@ def test_from_test_to_ticked_plan(client: TestClient, pool: dict, clock: Clock) 
     assert client.get(f"/api/v1/plans/{plan.json()['id']}").json()["steps"][1]["step"] == before
 
 
+def test_waits_run_from_the_pour_not_from_the_plan(client: TestClient, pool: dict, clock: Clock) -> None:
+    url = f"/api/v1/pools/{pool['id']}"
+    plan = client.post(f"{url}/plans", json={"id": str(uuid7()), "test": a_test(**LOW)}).json()
+    assert "17:40" in plan["steps"][0]["step"]["clock"] and "Swim from 18:40" in plan["swim"]
+    clock.now = NOW + timedelta(minutes=50)  # nothing poured yet: everything slips
+    assert "Swim from 19:30" in client.get(f"{url}/today").json()["plan"]["swim"]
+    client.post(f"/api/v1/plan-steps/{plan['steps'][0]['id']}/tick", json={"id": str(uuid7()), "at": clock.now.isoformat()})
+    today = client.get(f"{url}/today").json()
+    chlorine = next(s["step"] for s in today["plan"]["steps"] if s["step"]["role"] == "raise_fc")
+    assert chlorine["clock"] == "19:00"  # 30 min after the acid went in at 18:30, not after 17:40
+    assert "Swim from 19:30" in today["plan"]["swim"]
+
+
 def test_correct_delete_undo_and_two_tabs(client: TestClient, pool: dict) -> None:
     url = f"/api/v1/pools/{pool['id']}"
     test = client.post(f"{url}/tests", json=a_test(**LOW)).json()

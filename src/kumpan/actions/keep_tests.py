@@ -136,7 +136,8 @@ def accept_plan(
     event = Event(id=plan_id, pool=pool, at=now, kind="plan", who=test.who, created_at=now)
     event.plan = PlanRow(
         test_event_id=tested.id, rule_version=shown.rule_version, headline=shown.headline, swim=shown.swim,
-        inputs=_inputs(pool, request.water, shown.choices, request.age_days),
+        inputs=_inputs(pool, request.water, shown.choices, request.age_days)
+        | {"swim_from_min": plan.swim.from_min, "swim_least_fc_ppm": plan.swim.least_fc_ppm},
         steps=[
             PlanStepRow(id=uuid7(), position=i, kind=view.kind, due_at=view.at, product_id=step.product_id,
                         strength=step.strength, amount=step.amount and step.amount.canonical,

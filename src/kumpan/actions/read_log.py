@@ -19,7 +19,7 @@ from kumpan.core.units import UNIT_LABELS
 from kumpan.core.water.measures import MEASURES, METHODS
 from kumpan.core.water.state import WaterState
 from kumpan.store import queries
-from kumpan.store.tables import Account, Event, Pool
+from kumpan.store.tables import Account, Event, PlanStepRow, Pool
 
 _STEP = TypeAdapter(StepView)
 # Two to three times a week in season (practice section 4, common practice).
@@ -199,12 +199,15 @@ def _plan(session: Session, account: Account, event: Event, now: datetime) -> Ac
     newer = queries.latest_event(session, event.pool_id, "water_test")
     tested_since = newer is not None and newer.at > event.at
     zone = ZoneInfo(event.pool.time_zone)
+    lag = _lag(rows, done, now)
     steps = []
     for row in rows:
         shown = {k: v for k, v in row.shown.items() if k not in ("fraction", "to_ph")}
-        # Clock words age: they are said again from the stored instant, as of today.
-        shown["clock"] = words.clock(now.astimezone(zone), row.due_at.astimezone(zone))
         ticked = done.get(row.id)
+        due = row.due_at if ticked else row.due_at + lag
+        # Clock words age, and a late pour pushes what waits for it: said again from the stored instant.
+        shown["clock"] = words.clock(now.astimezone(zone), due.astimezone(zone))
+        shown["at"] = due
         by_test = newer if row.kind == "retest" and tested_since and newer and newer.at >= row.due_at else None
         found = ticked or by_test
         steps.append(
@@ -212,12 +215,25 @@ def _plan(session: Session, account: Account, event: Event, now: datetime) -> Ac
                           late=found is None and row.due_at < now - timedelta(hours=2))
         )  # fmt: skip
     zone_at = event.at.astimezone(zone)
+    swim, opens = event.plan.swim, event.plan.inputs.get("swim_from_min")
+    if opens is not None:
+        at = event.at + timedelta(minutes=opens) + lag
+        swim = words.swim_from(words.clock(now.astimezone(zone), at.astimezone(zone)), event.plan.inputs["swim_least_fc_ppm"])
     return AcceptedPlan(
         id=event.id, pool_id=event.pool_id, test_id=event.plan.test_event_id,
         accepted=words.day(now.astimezone(zone), zone_at) + f" {zone_at:%H:%M}",
-        headline=event.plan.headline, swim=event.plan.swim, rule_version=event.plan.rule_version, steps=tuple(steps),
+        headline=event.plan.headline, swim=swim, rule_version=event.plan.rule_version, steps=tuple(steps),
         open_steps=sum(s.done is None for s in steps),
     )  # fmt: skip
+
+
+def _lag(rows: list[PlanStepRow], done: dict[UUID, Event], now: datetime) -> timedelta:
+    """How far the plan has slipped: by steps ticked late, or by the next one still to pour. Waits run from the pour."""
+    slips = [done[r.id].at - r.due_at for r in rows if r.id in done]
+    upcoming = next((r for r in rows if r.kind != "retest" and r.id not in done), None)
+    if upcoming is not None:
+        slips.append(now - upcoming.due_at)
+    return max([timedelta(), *slips])
 
 
 def today(session: Session, account: Account, pool_id: UUID, now: datetime) -> Today:

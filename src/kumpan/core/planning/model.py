@@ -103,12 +103,13 @@ class Step:
 
 @dataclass(frozen=True)
 class Swim:
-    """Whether people may swim. from_min: minutes from now it opens, if the plan opens it."""
+    """Whether people may swim. from_min: minutes from now it opens, if the plan opens it, with FC at least least_fc_ppm."""
 
     allowed: bool | None
     from_min: int | None
     sentence: str
     reasons: tuple[str, ...]
+    least_fc_ppm: float | None = None
 
 
 @dataclass(frozen=True)

@@ -305,5 +305,4 @@ def _swim(water: WaterState, traits: PoolTraits, steps: list[Step], after: Water
         return status
     low = chlorine_band(state.cya_ppm, traits).low or 0.0
     clock = words.clock(now, now + timedelta(minutes=opens))
-    sentence = f"Swim from {clock} if FC reads {low:.1f} to 10 and the floor is clear."
-    return Swim(False, opens, sentence, status.reasons or ("additions are mixing",))
+    return Swim(False, opens, words.swim_from(clock, low), status.reasons or ("additions are mixing",), low)

@@ -41,6 +41,11 @@ def clock(now: datetime, then: datetime) -> str:
     return f"{then:%a} {then.day} {then:%b %H:%M}"
 
 
+def swim_from(clock_words: str, least_fc_ppm: float) -> str:
+    """From when, and on what reading, people may swim."""
+    return f"Swim from {clock_words} if FC reads {least_fc_ppm:.1f} to 10 and the floor is clear."
+
+
 def day(now: datetime, then: datetime) -> str:
     """A day as said today: ``Today``, ``Yesterday``, ``Sat 21 Nov``, with the year when it is another."""
     days = (now.date() - then.date()).days
