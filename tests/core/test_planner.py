@@ -175,6 +175,15 @@ def test_high_ph_and_low_chlorine_pours_acid_first_then_chlorine_the_same_evenin
     assert plan.swim.from_min == 60
 
 
+def test_high_ph_gets_acid_today_though_stabilizer_will_lower_it_later() -> None:
+    # Stabilizer is an acid but dissolves over days: pH 8.0 may not wait for it, nor be pushed under 7.2 when it is in.
+    plan = plan_for(PLASTER_CELL, fc_ppm=5, ph=8.0, ta_ppm=110, ch_ppm=280, cya_ppm=45, salt_ppm=3000)
+    acid = next(s for s in adds(plan) if s.role == "lower_ph")
+    assert acid.start_min == 0
+    assert 7.2 <= plan.after.ph <= 7.6
+    assert min(m.after for s in plan.steps if s.role == "lower_ph" for m in s.moves if m.measure == "ph") <= 7.8
+
+
 def test_order_is_ta_then_stabilizer_then_chlorine_and_calcium_a_day_from_soda() -> None:
     # Practice 6: TA, pH, CYA, sanitizer; bicarbonate and calcium about 24 h apart. FC is in its band: no hurry.
     traits = PoolTraits(gal_to_l(15_000), "plaster", "liquid", "in_ground")

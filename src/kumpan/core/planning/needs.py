@@ -16,6 +16,7 @@ from kumpan.core.water.state import Change, WaterState, aerated, apply, carbonat
 # Less than this under the aim is not worth pouring (our own rule: what a drop test can tell), ppm.
 FC_WORTH_PPM = 0.5
 AERATE = "aerate"
+_PH_MARGIN = 0.05  # kept from the edge of a band, so that rounding to a tool does not cross it (our own)
 # Acid that lowers alkalinity goes down to the least pH; aeration brings it back to this (practice section 6).
 AERATE_BACK_PH = 7.6
 
@@ -175,11 +176,30 @@ def balance(w: Wanted) -> None:
             if (w.after.ta_ppm or 0) > ta_band.high + 1:  # a base would overshoot alkalinity: air raises pH alone
                 w.put("raise_ph", 0.0)
                 w.needs[AERATE] = Need(AERATE, None, None, carbon=_carbon_to_lose(w.after, ph_band.aim))
+        else:
+            _acid_until_stabilizer_dissolves(w, ph_band.low, ph_band.high or 0.0)
         end_ta = w.after.ta_ppm
         if end_ta is None or not is_low(end_ta, ta_band):
             return
         have = w.needs["raise_ta"].amount
         w.put("raise_ta", have + (goal - end_ta) / w.per_unit("raise_ta", "ta_ppm"))
+
+
+def _acid_until_stabilizer_dissolves(w: Wanted, low: float, high: float) -> None:
+    """Acid for a pH that only stabilizer, days later, would bring into its band; no more than leaves it there after."""
+    need = w.needs.get("raise_cya")
+    if need is None or not need.amount:
+        return
+    today = apply(w.after, need.change(-need.amount, w.traits.volume_l))
+    last = w.after.ph
+    if today.ph is None or last is None or today.ph <= high or last <= low + _PH_MARGIN:
+        return
+    _to_ph(w, "lower_ph", low + _PH_MARGIN)  # the most that may be poured
+    most = w.needs["lower_ph"].amount
+    choice = w.choices["lower_ph"]
+    per = PRODUCTS[choice.product_id].change_per_unit(w.traits.volume_l, choice.strength)
+    enough = amount_for(high - _PH_MARGIN, lambda amount: apply(today, scaled(per, amount)).ph or 0.0)
+    w.put("lower_ph", min(most, enough))
 
 
 def _carbon_to_lose(water: WaterState, goal_ph: float) -> float:
