@@ -16,7 +16,7 @@ from kumpan.core.planning.needs import amount_for
 from kumpan.core.products.catalogue import PRODUCTS, scaled
 from kumpan.core.units import G_PER_LB, G_PER_OZ, ML_PER_FL_OZ, f_to_c, gal_to_l
 from kumpan.core.volume import basin_volume_l
-from kumpan.core.water.state import WaterState, apply, diluted
+from kumpan.core.water.state import WaterState, apply, diluted, exchanged
 
 TEN_K = gal_to_l(10_000)
 FL, LB, OZ = ML_PER_FL_OZ, G_PER_LB, G_PER_OZ
@@ -71,6 +71,8 @@ def test_dilution_rows() -> None:  # calc
     assert dilution_share(100, 60) == pytest.approx(0.40)
     assert overflow_share(100, 60) == pytest.approx(0.51, abs=0.005)
     assert overflow_share(120, 50) * 15_000 == pytest.approx(13_132, rel=0.001)
+    # Topping up 3,000 gal evaporated from 15,000 with 140 ppm fill: what stayed behind is concentrated, then mixed.
+    assert exchanged(250 / (1 - 0.2), 0.2, 140) == pytest.approx(278)
     assert diluted(WaterState(cya_ppm=100), 0.4).cya_ppm == pytest.approx(60)
 
 

@@ -105,16 +105,24 @@ def aerated(water: WaterState, to_ph: float) -> WaterState:
     return replace(water, ph=to_ph)
 
 
+def exchanged(value_ppm: float, fraction: float, fill_ppm: float = 0.0) -> float:
+    """A concentration after draining ``fraction`` (0 to 1) and refilling with water that holds ``fill_ppm``. Mass balance.
+
+    >>> exchanged(100, 0.4)
+    60.0
+    """
+    return value_ppm * (1 - fraction) + fill_ppm * fraction
+
+
 def diluted(water: WaterState, fraction: float) -> WaterState:
     """The water after draining ``fraction`` (0 to 1) and refilling with tap water never tested.
 
     Stabilizer and salt fall by the fraction (tap water carries next to none); chlorine too. What
     the fill brings of pH, TA and calcium is unknown, so these become unknown until tested.
     """
-    keep = 1 - fraction
 
     def share(value: float | None) -> float | None:
-        return None if value is None else value * keep
+        return None if value is None else exchanged(value, fraction)
 
     return replace(
         water,
@@ -122,7 +130,7 @@ def diluted(water: WaterState, fraction: float) -> WaterState:
         cc_ppm=share(water.cc_ppm),
         cya_ppm=share(water.cya_ppm),
         salt_ppm=share(water.salt_ppm),
-        borate_ppm=water.borate_ppm * keep,
+        borate_ppm=exchanged(water.borate_ppm, fraction),
         ph=None,
         ta_ppm=None,
         ch_ppm=None,
