@@ -182,7 +182,9 @@ def test_products_keys_theme_and_why(page: Page, site: Site) -> None:
     expect(page.get_by_text("between 0.5 and 80 % strong")).to_be_visible()
     page.get_by_role("button", name="why this order").click()
     expect(page.get_by_role("dialog")).to_contain_text("Common practice")
+    expect(page.get_by_role("button", name="Close")).to_be_focused()
     page.keyboard.press("Escape")
+    expect(page.get_by_role("dialog")).to_be_hidden()
     page.get_by_role("button", name="Dusk theme").click()
     assert page.evaluate("getComputedStyle(document.body).backgroundColor") == "rgb(20, 25, 28)"
     page.keyboard.press("?")

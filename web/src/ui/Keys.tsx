@@ -35,7 +35,7 @@ export function Keys() {
       <Portal>
         <Dialog.Backdrop bg="rgba(10,14,16,0.55)" />
         <Dialog.Positioner>
-          <Dialog.Content bg="paper" color="ink" borderRadius="mark" border="2px solid" borderColor="ink" boxShadow="none" maxW="460px" m="16px">
+          <Dialog.Content onKeyDown={(e) => e.key === "Escape" && setOpen(false)} bg="paper" color="ink" borderRadius="mark" border="2px solid" borderColor="ink" boxShadow="none" maxW="460px" m="16px">
             <Dialog.Header><Dialog.Title fontSize="20px">Keys</Dialog.Title></Dialog.Header>
             <Dialog.Body>
               <Table.Root size="sm" variant="line">

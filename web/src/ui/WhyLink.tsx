@@ -1,21 +1,23 @@
 // Every number can answer "why?": the rule, its school and its source.
 import { Box, CloseButton, Dialog, Portal, Text } from "@chakra-ui/react";
+import { useState } from "react";
 
 import { useMeta } from "../api/queries";
 import { LinkButton } from "./controls";
 
 export function WhyLink({ reasonId, children = "why?" }: { reasonId: string; children?: string }) {
   const reason = useMeta().data?.reasons[reasonId];
+  const [open, setOpen] = useState(false);
   if (!reason) return null;
   return (
-    <Dialog.Root placement="center">
+    <Dialog.Root open={open} onOpenChange={(e) => setOpen(e.open)} placement="center">
       <Dialog.Trigger asChild>
         <LinkButton aria-label={children === "why?" ? `why? ${reason.title}` : children}>{children}</LinkButton>
       </Dialog.Trigger>
       <Portal>
         <Dialog.Backdrop bg="rgba(10,14,16,0.55)" />
         <Dialog.Positioner>
-          <Dialog.Content bg="paper" color="ink" borderRadius="mark" border="2px solid" borderColor="ink" boxShadow="none" maxW="520px" m="16px">
+          <Dialog.Content onKeyDown={(e) => e.key === "Escape" && setOpen(false)} bg="paper" color="ink" borderRadius="mark" border="2px solid" borderColor="ink" boxShadow="none" maxW="520px" m="16px">
             <Dialog.Header pb="8px" pr="56px">
               <Dialog.Title fontSize="20px" fontWeight={700}>{reason.title}</Dialog.Title>
             </Dialog.Header>
