@@ -40,7 +40,9 @@ def test_seven_readings_cost_their_digits_and_seven_enters(page: Page, site: Sit
 
 def test_from_nothing_to_the_first_right_dose_in_at_most_twelve_inputs(browser: Browser, empty_site: Site) -> None:
     page = new_page(browser, empty_site)
-    page.goto(empty_site.url)
+    for view in ("/log", "/bench", "/"):  # every view shows the way on from nothing
+        page.goto(empty_site.url + view)
+        expect(page.get_by_role("link", name="Add a pool")).to_be_visible()
     page.get_by_role("link", name="Add a pool").click()
     expect(page.get_by_text("on America/Chicago time")).to_be_visible()  # prefilled
     page.get_by_label("How you know the volume").select_option(label="Rectangle")  # the longest way

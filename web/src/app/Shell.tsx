@@ -1,7 +1,7 @@
 // The frame: navigation at the left (a bar below on a phone), the connection line, the pool in view.
 import { Box, chakra, Flex, Text } from "@chakra-ui/react";
 import { useEffect, useSyncExternalStore } from "react";
-import { NavLink, Outlet } from "react-router";
+import { NavLink, Outlet, useLocation } from "react-router";
 
 import { connection } from "../api/client";
 import { useKept } from "../lib/store";
@@ -23,6 +23,8 @@ const Item = chakra(NavLink, {
 export function Shell() {
   const online = useSyncExternalStore(connection.subscribe, connection.get);
   const [theme, setTheme] = useKept<"light" | "dark">("kumpan.theme", "light");
+  const { pathname } = useLocation();
+  useEffect(() => window.scrollTo(0, 0), [pathname]);
   useEffect(() => {
     document.documentElement.className = theme;
     document.documentElement.style.colorScheme = theme;

@@ -11,7 +11,12 @@ _H2O = 10**-k.PK_WATER
 _GAMMA_1 = 10**-0.060  # Davies (1962) at I = 0.02, for the bare H+ in the alkalinity sum
 
 
-def _negative_charge(ct_mol_l: float, cya_mol_l: float, b_mol_l: float, ph: float) -> float:
+def alkalinity_eq_l(ct_mol_l: float, cya_mol_l: float, b_mol_l: float, ph: float) -> float:
+    """Total alkalinity in eq/L of water with these totals (mol/L) at this pH.
+
+    Rises with pH. Sum of carbonate, cyanurate and borate parts + OH - H; see the module for
+    what is left out. Stumm & Morgan, Aquatic Chemistry (3rd ed. 1996), chapter 4.
+    """
     h: float = 10.0**-ph
     r1 = 10**-k.PK1_CARBONIC / h
     r2 = r1 * 10**-k.PK2_CARBONIC / h
@@ -28,15 +33,6 @@ def _negative_charge(ct_mol_l: float, cya_mol_l: float, b_mol_l: float, ph: floa
     return charge
 
 
-def alkalinity_eq_l(ct_mol_l: float, cya_mol_l: float, b_mol_l: float, ph: float) -> float:
-    """Total alkalinity in eq/L of water with these totals (mol/L) at this pH.
-
-    Rises with pH. Sum of carbonate, cyanurate and borate parts + OH - H; see the module for
-    what is left out. Stumm & Morgan, Aquatic Chemistry (3rd ed. 1996), chapter 4.
-    """
-    return _negative_charge(ct_mol_l, cya_mol_l, b_mol_l, ph)
-
-
 def total_carbonate_mol_l(alk_eq_l: float, cya_mol_l: float, b_mol_l: float, ph: float) -> float:
     """Total carbonate that makes this alkalinity at this pH. Negative means the readings conflict.
 
@@ -44,8 +40,8 @@ def total_carbonate_mol_l(alk_eq_l: float, cya_mol_l: float, b_mol_l: float, ph:
     >>> round(solve_ph(0.002, ct, 0.0003, 0), 6)
     7.5
     """
-    rest = _negative_charge(0.0, cya_mol_l, b_mol_l, ph)
-    per_mol = _negative_charge(1.0, 0.0, 0.0, ph) - _negative_charge(0.0, 0.0, 0.0, ph)
+    rest = alkalinity_eq_l(0.0, cya_mol_l, b_mol_l, ph)
+    per_mol = alkalinity_eq_l(1.0, 0.0, 0.0, ph) - alkalinity_eq_l(0.0, 0.0, 0.0, ph)
     return (alk_eq_l - rest) / per_mol
 
 
@@ -54,7 +50,7 @@ def solve_ph(alk_eq_l: float, ct_mol_l: float, cya_mol_l: float, b_mol_l: float)
     low, high = 2.0, 12.0
     for _ in range(36):
         middle = (low + high) / 2
-        if _negative_charge(ct_mol_l, cya_mol_l, b_mol_l, middle) < alk_eq_l:
+        if alkalinity_eq_l(ct_mol_l, cya_mol_l, b_mol_l, middle) < alk_eq_l:
             low = middle
         else:
             high = middle

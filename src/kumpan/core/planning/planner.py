@@ -16,8 +16,8 @@ from kumpan.core.water.state import Change, WaterState, aerated, apply, carbonat
 # Largest single moves of the mixed water (practice section 6: common practice and our own rule).
 SINGLE_MOVE = {"ta": 40.0, "ch": 60.0, "cya": 20.0, "salt": 1000.0}
 SINGLE_PH, LEAST_PH = 0.4, 7.2
-# Air may take pH a little past its band when additions still to come bring it down again (our own rule).
-_MOST_AERATED_PH = 8.0
+# Air takes pH to the top of its band at most; what additions still to come ask for beyond that waits until they are in.
+_MOST_AERATED_PH = 7.8
 _MOST_PORTIONS, _MOST_ROUNDS = 60, 60
 # Smaller moves than these are not worth a line beside a step.
 _WORTH_SHOWING = {"fc": 0.05, "ph": 0.02, "ta": 0.5, "ch": 0.5, "cya": 0.5, "salt": 5.0}

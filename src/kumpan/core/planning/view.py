@@ -10,7 +10,7 @@ from kumpan.core.amounts import Part
 from kumpan.core.guidance.bands import HOCL_AIM, HOCL_LEAST, HOCL_LEAST_STEADY, SCHOOL_LABEL, Band, PoolTraits, bands_for
 from kumpan.core.planning import words
 from kumpan.core.planning.diagnosis import active_chlorine_ppm
-from kumpan.core.planning.model import Choice, Finding, Plan, PlanRequest, Step, value_of
+from kumpan.core.planning.model import Finding, Plan, PlanRequest, Step, value_of
 from kumpan.core.units import c_to_f
 from kumpan.core.water.measures import MEASURES
 from kumpan.core.water.state import WaterState
@@ -249,8 +249,3 @@ def measured(water: WaterState) -> dict[str, float]:
     """The known measures of a water by id."""
     found = ((m, value_of(water, m)) for m in ("fc", "cc", "ph", "ta", "ch", "cya", "salt", "temp"))
     return {m: v for m, v in found if v is not None}
-
-
-def as_choices(choices: tuple[ChoiceView, ...]) -> dict[str, Choice]:
-    """Shown choices back to what a request takes."""
-    return {c.role: Choice(c.product_id, c.strength) for c in choices}

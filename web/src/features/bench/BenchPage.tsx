@@ -1,7 +1,7 @@
 // The Bench: type readings; diagnosis and plan follow at once; accept, and Today takes over.
 import { Box, Flex, Grid, Text } from "@chakra-ui/react";
 import { Fragment, useMemo, useRef, useState } from "react";
-import { useNavigate } from "react-router";
+import { Link, useNavigate } from "react-router";
 
 import { Problem } from "../../api/client";
 import { useMeta, useToday, type Meta, type Pool } from "../../api/queries";
@@ -35,6 +35,8 @@ function rowsOf(meta: Meta, draft: Draft): Row[] {
 export function BenchPage() {
   const { pool, choose, pools } = usePool();
   const meta = useMeta();
+  if (pools.data?.length === 0)
+    return <Page above="" headline="Add your pool first."><ActButton asChild><Link to="/pool/new">Add a pool</Link></ActButton></Page>;
   if (!pool || !meta.data) return <Waiting error={pools.error ?? meta.error} />;
   return <Bench key={pool.id} pool={pool} pools={pools.data ?? []} choose={choose} meta={meta.data} />;
 }

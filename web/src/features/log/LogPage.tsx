@@ -46,7 +46,7 @@ export function LogPage() {
       return client.invalidateQueries();
     },
   });
-  if (pools.data?.length === 0) return <Page above="" headline="No pool yet."><Link to="/pool/new">Add a pool</Link></Page>;
+  if (pools.data?.length === 0) return <Page above="" headline="Add your pool first."><ActButton asChild><Link to="/pool/new">Add a pool</Link></ActButton></Page>;
   if (!pool || !log.data || !meta) return <Waiting error={pools.error ?? log.error} />;
   const events = log.data.pages.flatMap((p) => p.events);
   const open = events.find((e) => e.id === chosen);

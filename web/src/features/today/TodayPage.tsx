@@ -1,7 +1,7 @@
 // Today: the pool's run sheet. What is due, steps under way with their waits, what was tested last.
 import { Box, Flex, Grid, Text } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { Fragment, useState } from "react";
+import { Fragment, useRef, useState } from "react";
 import { Link } from "react-router";
 import { v7 as uuid } from "uuid";
 
@@ -20,14 +20,17 @@ type Tick = { step: StepState; amount?: string; unit?: string };
 function useTicks() {
   const client = useQueryClient();
   const done = () => client.invalidateQueries();
+  // One id a step until it is acknowledged: pressing again after a lost answer sends the same tick.
+  const ids = useRef<Record<string, string>>({});
   const tick = useMutation({
     mutationFn: ({ step, amount, unit }: Tick) =>
       unwrap(
         api.POST("/api/v1/plan-steps/{step_id}/tick", {
           params: { path: { step_id: step.id } },
-          body: { id: uuid(), at: new Date().toISOString(), who: "you", amount: amount ?? null, unit: unit ?? null },
+          body: { id: (ids.current[step.id] ??= uuid()), at: new Date().toISOString(), who: "you", amount: amount ?? null, unit: unit ?? null },
         }),
       ),
+    onSuccess: (_, { step }) => { delete ids.current[step.id]; },
     onSettled: done,
   });
   const undo = useMutation({
