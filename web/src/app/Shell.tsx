@@ -24,7 +24,9 @@ export function Shell() {
   const online = useSyncExternalStore(connection.subscribe, connection.get);
   const [theme, setTheme] = useKept<"light" | "dark">("kumpan.theme", "light");
   const { pathname } = useLocation();
-  useEffect(() => window.scrollTo(0, 0), [pathname]);
+  useEffect(() => {
+    window.scrollTo(0, 0); // its answer (a promise in newer browsers) must not become the clean-up
+  }, [pathname]);
   useEffect(() => {
     document.documentElement.className = theme;
     document.documentElement.style.colorScheme = theme;
