@@ -15,6 +15,7 @@ from kumpan.ops.mariadb import FAST_AND_UNSAFE, PrivateMariaDB
 from kumpan.store import migrate
 from kumpan.store.database import engine_for
 from kumpan.store.tables import Account, Base
+from phreeqc import Phreeqc
 from support import NOW
 
 # Shrinking a failing plan takes minutes: the failing case is printed whole instead. The usual run is repeatable, --deep is not.
@@ -29,6 +30,12 @@ def pytest_addoption(parser: pytest.Parser) -> None:
 
 def pytest_configure(config: pytest.Config) -> None:
     settings.load_profile("deep" if config.getoption("--deep") else "usual")
+
+
+@pytest.fixture(scope="session")
+def reference() -> Phreeqc:
+    """PHREEQC with stabilizer and chlorine."""
+    return Phreeqc()
 
 
 @pytest.fixture(scope="session")

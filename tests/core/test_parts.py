@@ -7,13 +7,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from kumpan.core.amounts import describe, parse_amount, rounded_down, tool_for, units_for
-from kumpan.core.chemistry.carbonate import alkalinity_eq_l, solve_ph, total_carbonate_mol_l
 from kumpan.core.chemistry.chlorine import fc_for_hocl, forms_of
 from kumpan.core.errors import InvalidInput
 from kumpan.core.guidance.bands import PoolTraits, bands_for, chlorine_band
 from kumpan.core.guidance.reasons import REASONS
 from kumpan.core.planning.diagnosis import diagnose, swim_status
-from kumpan.core.products.catalogue import PRODUCTS, scaled
+from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.units import G_PER_LB, G_PER_OZ, ML_PER_FL_OZ, c_to_f, f_to_c, gal_to_l, l_to_gal, parse_number
 from kumpan.core.water.carry import Happened, carry
 from kumpan.core.water.measures import METHODS, parse_reading
@@ -134,14 +133,6 @@ def test_chlorine_solves_in_both_directions(hocl: float, ph: float, cya: float, 
     assert forms.bound_ppm >= -1e-9
 
 
-@given(st.floats(0.0002, 0.006), st.floats(0, 0.0015), st.floats(0, 0.006), st.floats(6.6, 8.4))
-def test_ph_solves_in_both_directions_and_rises_with_alkalinity(ct: float, cya: float, b: float, ph: float) -> None:
-    alk = alkalinity_eq_l(ct, cya, b, ph)
-    assert solve_ph(alk, ct, cya, b) == pytest.approx(ph, abs=1e-6)
-    assert total_carbonate_mol_l(alk, cya, b, ph) == pytest.approx(ct, rel=1e-6)
-    assert alkalinity_eq_l(ct, cya, b, ph + 0.1) > alk
-
-
 @pytest.mark.parametrize(
     ("product", "up", "down"),
     [  # signs of the trade (practice section 6)
@@ -152,14 +143,17 @@ def test_ph_solves_in_both_directions_and_rises_with_alkalinity(ct: float, cya: 
     ],
 )  # fmt: skip
 def test_signs_of_every_product_and_what_it_leaves_alone(product: str, up: str, down: str) -> None:
+    """pH and alkalinity as they settle once the chlorine is spent; the rest as poured."""
     water = WaterState(5, 0.2, 7.5, 100, 250, 40, 1000, 25)
-    after = apply(water, scaled(PRODUCTS[product].change_per_unit(60_000), 500))
+    change = PRODUCTS[product].change_per_unit(60_000) * (100 if product == "thiosulfate" else 500)
+    now, spent = apply(water, change), apply(water, change.spent)
     for name in ("fc_ppm", "ph", "ta_ppm", "ch_ppm", "cya_ppm", "salt_ppm", "borate_ppm"):
-        moved = getattr(after, name) - getattr(water, name)
         if name == "ph" and product == "baking-soda":
             continue  # pulls pH towards about 8.3 from either side
+        moved = getattr(spent if name in ("ph", "ta_ppm") else now, name) - getattr(water, name)
         wanted = 1 if name in up.split() else -1 if name in down.split() else 0
-        assert (moved > 1e-6) - (moved < -1e-6) == wanted, (name, moved)
+        least = 0.02 if name == "ph" else 1e-6  # salt and calcium move pH a little through activities and ion pairs
+        assert (moved > least) - (moved < -least) == wanted, (name, moved)
 
 
 def test_unknown_stays_unknown_and_label_products_refuse() -> None:

@@ -12,10 +12,10 @@ from kumpan.core.amounts import tool_for
 from kumpan.core.guidance.bands import PoolTraits, bands_for
 from kumpan.core.planning.diagnosis import is_low, must_dilute
 from kumpan.core.planning.model import Choice, Plan, PlanRequest
-from kumpan.core.planning.needs import ROLE_LABELS
-from kumpan.core.planning.planner import SINGLE_MOVE, form_of, make_plan, ta_far_too_high
+from kumpan.core.planning.needs import ROLE_LABELS, SINGLE_MOVE
+from kumpan.core.planning.planner import form_of, make_plan, ta_far_too_high
 from kumpan.core.planning.view import show_plan
-from kumpan.core.products.catalogue import PRODUCTS, scaled
+from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.units import gal_to_l
 from kumpan.core.water.state import WaterState, aerated, apply, carbonate_of
 
@@ -45,13 +45,16 @@ times = st.integers(0, 1439).map(lambda m: NOW.replace(hour=m // 60, minute=m % 
 
 
 def pour(plan: Plan, water: WaterState, traits: PoolTraits, limit: int | None = None) -> WaterState:
+    """The water after the plan, its chlorine kept up by the daily feed while what it did to pH has gone (the state a plan steers to)."""
+    fc = 0.0
     for step in plan.steps[:limit]:
         if step.kind == "add" and step.product_id and step.amount:
-            per = PRODUCTS[step.product_id].change_per_unit(traits.volume_l, step.strength)
-            water = apply(water, scaled(per, step.amount.canonical))
+            change = PRODUCTS[step.product_id].change_per_unit(traits.volume_l, step.strength) * step.amount.canonical
+            poured, water = apply(water, change), apply(water, change.spent)
+            fc += (poured.fc_ppm or 0) - (water.fc_ppm or 0)
         elif step.kind == "aerate" and step.to_ph:
             water = aerated(water, step.to_ph)
-    return water
+    return replace(water, fc_ppm=(water.fc_ppm or 0) + fc)
 
 
 def told(plan: Plan) -> str:
@@ -171,7 +174,7 @@ def test_high_ph_and_low_chlorine_pours_acid_first_then_chlorine_the_same_evenin
     plan = plan_for(PLASTER_CELL, fc_ppm=1, cc_ppm=0.4, ph=7.9, ta_ppm=95, ch_ppm=280, cya_ppm=65, salt_ppm=3000, temp_c=27)
     assert roles(plan) == ["lower_ph", "raise_fc"]
     assert [s.start_min for s in adds(plan)] == [0, 30]
-    assert plan.after.ph == pytest.approx(7.5, abs=0.03)
+    assert plan.spent.ph == pytest.approx(7.5, abs=0.03)
     assert plan.swim.from_min == 60
 
 
@@ -180,7 +183,7 @@ def test_high_ph_gets_acid_today_though_stabilizer_will_lower_it_later() -> None
     plan = plan_for(PLASTER_CELL, fc_ppm=5, ph=8.0, ta_ppm=110, ch_ppm=280, cya_ppm=45, salt_ppm=3000)
     acid = next(s for s in adds(plan) if s.role == "lower_ph")
     assert acid.start_min == 0
-    assert 7.2 <= plan.after.ph <= 7.6
+    assert 7.2 <= plan.spent.ph <= 7.6
     assert min(m.after for s in plan.steps if s.role == "lower_ph" for m in s.moves if m.measure == "ph") <= 7.8
 
 

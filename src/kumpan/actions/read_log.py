@@ -17,7 +17,7 @@ from kumpan.core.planning.view import StepView, show_value
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.units import UNIT_LABELS
 from kumpan.core.water.measures import MEASURES, METHODS
-from kumpan.core.water.state import WaterState
+from kumpan.core.water.state import WaterState, with_measures
 from kumpan.store import queries
 from kumpan.store.tables import Account, Event, PlanStepRow, Pool
 
@@ -150,7 +150,7 @@ def show_event(event: Event, account: Account, now: datetime) -> EventView:
 
 def _readings(event: Event, account: Account) -> tuple[ReadingView, ...]:
     values = {FIELD_OF[r.measure]: r.value for r in event.readings if r.measure in FIELD_OF}
-    judged = {f.measure: f for f in diagnose(WaterState(**values), traits_of(event.pool))}
+    judged = {f.measure: f for f in diagnose(with_measures(WaterState(), values), traits_of(event.pool))}
     views = []
     for r in event.readings:
         measure, found = MEASURES[r.measure], judged.get(r.measure)

@@ -1,6 +1,5 @@
 """From rows and typed readings to the core's water. Shared by planning, accepting and Today."""
 
-from dataclasses import replace
 from datetime import datetime, timedelta
 from zoneinfo import ZoneInfo
 
@@ -9,10 +8,10 @@ from sqlalchemy.orm import Session
 from kumpan.core.errors import FieldProblem, InvalidInput
 from kumpan.core.guidance.bands import PoolTraits
 from kumpan.core.planning.model import FIELD_OF, Choice, PlanRequest
-from kumpan.core.products.catalogue import PRODUCTS, scaled
+from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.water.carry import Happened, carry
 from kumpan.core.water.measures import Reading, combine_chlorine, combined_chlorine_ppm, parse_reading
-from kumpan.core.water.state import WaterState
+from kumpan.core.water.state import with_measures
 from kumpan.store import queries
 from kumpan.store.tables import Event, Pool
 
@@ -33,7 +32,7 @@ def happened(event: Event, volume_l: float) -> Happened:
     """A stored event as the core's log entry."""
     change = fraction = None
     if event.dose and (product := PRODUCTS.get(event.dose.product_id)) and product.active:
-        change = scaled(product.change_per_unit(volume_l, event.dose.strength), event.dose.amount)
+        change = product.change_per_unit(volume_l, event.dose.strength) * event.dose.amount
     if event.task and event.task.what == "dilute":
         fraction = event.task.fraction
     return Happened(event.at, tuple(reading_of(r) for r in event.readings), change, fraction)
@@ -69,7 +68,7 @@ def plan_request(
     cc = combined_chlorine_ppm(readings)
     if cc is not None:
         typed["cc_ppm"] = cc
-    water: WaterState = replace(carried.water, **typed)
+    water = with_measures(carried.water, typed)
     mine = {r.measure for r in readings}
     plus_minus = {m: v for m, v in carried.plus_minus.items() if m not in mine}
     plus_minus |= {r.measure: r.plus_minus for r in readings}

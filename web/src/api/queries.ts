@@ -7,6 +7,7 @@ export type Pool = Schemas["PoolView"];
 export type Meta = Schemas["Meta"];
 export type Step = Schemas["StepView"];
 export type SlotData = Schemas["SlotView"];
+export type PlanData = Schemas["PlanView"];
 export type EventView = Schemas["EventView"];
 export type AcceptedPlan = Schemas["AcceptedPlan"];
 

@@ -792,6 +792,28 @@ export interface components {
             id: string;
         };
         /**
+         * OutcomeView
+         * @description One result of the whole water: as tested, with the plan in, and once the plan's chlorine is spent (empty: no such
+         *     stage). slot draws the three; needs says what must be tested for it to be had.
+         */
+        OutcomeView: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Tested */
+            tested: string;
+            /** Planned */
+            planned: string;
+            /** Spent */
+            spent: string;
+            /** Needs */
+            needs: string;
+            /** Reason Id */
+            reason_id: string;
+            slot: components["schemas"]["SlotView"] | null;
+        };
+        /**
          * Part
          * @description One number and its unit, as in the 2 lb of ``2 lb 5 oz``.
          */
@@ -852,8 +874,8 @@ export interface components {
             school: string;
             /** Findings */
             findings: components["schemas"]["FindingView"][];
-            /** Results */
-            results: components["schemas"]["SlotView"][];
+            /** Outcomes */
+            outcomes: components["schemas"]["OutcomeView"][];
             /** Steps */
             steps: components["schemas"]["StepView"][];
             /** Left Alone */
@@ -1077,6 +1099,8 @@ export interface components {
         /**
          * SlotView
          * @description One measure drawn as a slot: scale, open channel (band), before with its whisker, after.
+         *
+         *     spent: where it settles once the plan's chlorine is spent, where that is another place.
          */
         SlotView: {
             /** Measure */
@@ -1101,6 +1125,8 @@ export interface components {
             plus_minus: number;
             /** Reason Id */
             reason_id: string;
+            /** Spent */
+            spent?: number | null;
         };
         /**
          * StepView

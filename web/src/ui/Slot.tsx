@@ -9,7 +9,8 @@ import type { SlotData } from "../api/queries";
 const W = 340;
 const Y = 12;
 
-export function Slot({ slot }: { slot: SlotData }) {
+/** `bare` leaves the words to what stands above it. */
+export function Slot({ slot, bare }: { slot: SlotData; bare?: boolean }) {
   const id = useId();
   const x = scaleLinear([slot.scale_low, slot.scale_high], [8, W - 8]).clamp(true);
   const before = x(slot.before);
@@ -21,10 +22,12 @@ export function Slot({ slot }: { slot: SlotData }) {
   const banded = slot.band_low !== null || slot.band_high !== null;
   return (
     <Box>
-      <Flex justify="space-between" gap="12px" fontSize="14px">
-        <Text>{slot.label}</Text>
-        <Text fontWeight={700} whiteSpace="nowrap">{slot.text}</Text>
-      </Flex>
+      {!bare && (
+        <Flex justify="space-between" gap="12px" fontSize="14px">
+          <Text>{slot.label}</Text>
+          <Text fontWeight={700} whiteSpace="nowrap">{slot.text}</Text>
+        </Flex>
+      )}
       <Box asChild color="ink" w="100%" display="block">
         <svg viewBox={`0 0 ${W} 24`} role="img" aria-labelledby={id}>
           <title id={id}>{`${slot.label} ${slot.text}`}</title>
@@ -48,6 +51,9 @@ export function Slot({ slot }: { slot: SlotData }) {
             />
           )}
           <circle cx={before} cy={Y} r={5} fill="var(--chakra-colors-paper)" stroke="currentColor" strokeWidth={2} />
+          {slot.spent != null && (
+            <line x1={x(slot.spent)} x2={x(slot.spent)} y1={Y - 8} y2={Y + 8} stroke="currentColor" strokeWidth={3} />
+          )}
           {after !== null && (
             <circle cy={Y} r={5.5} fill="currentColor" cx={after} style={{ transition: "cx 160ms ease-out" }} />
           )}

@@ -1,13 +1,17 @@
 """Free chlorine and stabilizer: how much of FC is HOCl, the part that kills.
 
-Assumes equilibrium, activities equal to concentrations, and cyanurate constants known at
-25 C only (their temperature dependence is not published); HOCl's own pKa follows Morris.
-Trichlorinated cyanurate is left out: it does not exist at pool strength.
+Assumes equilibrium, and cyanurate constants known at 25 C only (their temperature dependence is not
+published); HOCl's own pKa follows Morris. Trichlorinated cyanurate is left out: it does not
+exist at pool strength.
 """
 
 from dataclasses import dataclass
+from functools import lru_cache
+from typing import NamedTuple
 
 from kumpan.core.chemistry import constants as k
+from kumpan.core.chemistry.equilibria import Conditional, at_temperature, conditional
+from kumpan.core.chemistry.numeric import Real, largest
 
 
 @dataclass(frozen=True)
@@ -19,67 +23,89 @@ class ChlorineForms:
     bound_ppm: float
 
 
-def hocl_pka(temp_c: float) -> float:
-    """pKa of hypochlorous acid, 0 to 45 C: 3000/T - 10.0686 + 0.0253 T.
+class Cyanurate(NamedTuple):
+    """All cyanurate relative to H2Cy- at one pH, as polynomials in [HOCl].
 
-    Morris (1966), J. Phys. Chem. 70, 3798.
-
-    >>> round(hocl_pka(25), 2)
-    7.54
+    w0 + w1 x + w2 x^2 is the sum of species holding no, one and two chlorines; a0, a1, a2 the same
+    weighted with each species' share in the alkalinity (H2Cy 1, HCy 2, Cy 3; HClCy 1, ClCy 2; Cl2Cy 1).
     """
-    t_k = temp_c + 273.15
-    return 3000 / t_k - 10.0686 + 0.0253 * t_k
+
+    w0: Real
+    w1: Real
+    w2: Real
+    a0: Real
+    a1: Real
+    a2: Real
 
 
-def _cyanurate_weights(hocl_mol_l: float, ph: float) -> tuple[float, float]:
-    """(sum of all cyanurate species, sum of chlorine bound on them), relative to H2ClCy = 1."""
-    h = 10.0**-ph
-    h2clcy = 1.0
-    hclcy = 10**-k.PK_H2CLCY / h
-    clcy = hclcy * 10**-k.PK_HCLCY / h
-    h3cy = 10**-k.PK_H2CLCY_RELEASE / hocl_mol_l
-    h2cy = h3cy * 10**-k.PK_H3CY / h
-    hcy = h2cy * 10**-k.PK_H2CY / h
-    cy = hcy * 10**-k.PK_HCY / h
-    cl2cy = hclcy * hocl_mol_l / 10**-k.PK_CL2CY_RELEASE
-    hcl2cy = cl2cy * h / 10**-k.PK_HCL2CY
-    total = h3cy + h2cy + hcy + cy + h2clcy + hclcy + clcy + cl2cy + hcl2cy
-    bound = h2clcy + hclcy + clcy + 2 * (cl2cy + hcl2cy)
-    return total, bound
+def cyanurate_at(c: Conditional, h: Real) -> Cyanurate:
+    """The cyanurate polynomials at H+ activity ``h``. O'Brien, Morris & Butler (1974)."""
+    hcy = c.hcy / h
+    cy = hcy * c.cy / h
+    clcy = c.clcy / h
+    w1 = c.hclcy * (1 + c.h2clcy * h + clcy)
+    cl2 = c.hclcy * c.cl2cy
+    return Cyanurate(
+        w0=1 + c.h3cy * h + hcy + cy, w1=w1, w2=cl2 * (1 + c.hcl2cy * h),
+        a0=1 + 2 * hcy + 3 * cy, a1=c.hclcy * (1 + 2 * clcy), a2=cl2,
+    )  # fmt: skip
+
+
+def hocl_of(fc_mol_l: Real, cya_mol_l: Real, per_hocl: Real, y: Cyanurate) -> Real:
+    """[HOCl] (mol/L) from the chlorine and cyanurate balances; ``per_hocl`` = 1 + [OCl]/[HOCl].
+
+    FC rises with HOCl along a concave curve (the first chlorine binds hardest), so Newton's steps from below never
+    overshoot.
+    """
+    one = isinstance(fc_mol_l, float)
+    if one and fc_mol_l == 0:
+        return 0.0
+    w0, w1, w2 = y.w0, y.w1, y.w2
+    x = fc_mol_l / (per_hocl + cya_mol_l * w1 / w0)
+    for _ in range(60):
+        two = w2 * x
+        filled = w1 + two + two
+        total = w0 + (w1 + two) * x
+        slope = per_hocl + cya_mol_l * ((filled + two + two) * total - x * filled * filled) / (total * total)
+        step = (fc_mol_l - per_hocl * x - cya_mol_l * x * filled / total) / slope
+        x = x + step
+        # Steps shrink with their square: the next would be far under a millionth of this one.
+        if (abs(step) < 1e-5 * x) if one else largest(step / (x + 1e-30)) < 1e-5:
+            break
+    return x
+
+
+@lru_cache(maxsize=256)
+def _ideal(temp_c: float) -> Conditional:
+    return conditional(at_temperature(temp_c), 0.0)
 
 
 def fc_for_hocl(hocl_ppm: float, ph: float, cya_ppm: float, temp_c: float = 25.0) -> float:
-    """Free chlorine (ppm as Cl2) at which HOCl is ``hocl_ppm``. Closed form.
+    """Free chlorine (ppm as Cl2) at which HOCl is ``hocl_ppm``. Closed form, ideal solution.
 
     ph 6 to 9, cya_ppm 0 to 300, hocl_ppm above 0. O'Brien, Morris & Butler (1974); Morris (1966).
 
     >>> round(fc_for_hocl(0.025, 7.5, 50), 1)
     3.0
     """
-    hocl = hocl_ppm / 1000 / k.CL2
-    ocl = hocl * 10 ** (ph - hocl_pka(temp_c))
-    total, bound = _cyanurate_weights(hocl, ph)
-    bound_mol = cya_ppm / 1000 / k.CYANURIC * bound / total
-    return (hocl + ocl + bound_mol) * 1000 * k.CL2
+    c, h, x = _ideal(float(temp_c)), 10.0**-ph, hocl_ppm / 1000 / k.CL2
+    y = cyanurate_at(c, h)
+    bound = (y.w1 + 2 * y.w2 * x) * x / (y.w0 + (y.w1 + y.w2 * x) * x)
+    return float((x * (1 + c.ocl / h) + cya_ppm / 1000 / k.CYANURIC * bound) * 1000 * k.CL2)
 
 
 def forms_of(fc_ppm: float, ph: float, cya_ppm: float, temp_c: float = 25.0) -> ChlorineForms:
-    """Split free chlorine into HOCl, OCl- and the part bound on stabilizer.
+    """Split free chlorine into HOCl, OCl- and the part bound on stabilizer, in an ideal solution.
 
-    fc_ppm 0 or more; FC rises with HOCl at fixed pH, so bisection on ``fc_for_hocl`` finds it.
+    Activities equal concentrations: how the trade's tables and its HOCl levels are stated. fc_ppm and cya_ppm 0 or
+    more.
 
     >>> round(forms_of(3, 7.5, 30).hocl_ppm, 3)
     0.043
     """
-    if fc_ppm < 1e-6:  # nothing: below any test, and near the smallest number there is
-        return ChlorineForms(0.0, 0.0, 0.0)
-    low, high = 0.0, fc_ppm
-    for _ in range(60):
-        middle = (low + high) / 2
-        if fc_for_hocl(middle, ph, cya_ppm, temp_c) > fc_ppm:
-            high = middle
-        else:
-            low = middle
-    hocl = (low + high) / 2
-    ocl = hocl * 10 ** (ph - hocl_pka(temp_c))
-    return ChlorineForms(hocl, ocl, fc_ppm - hocl - ocl)
+    c, h = _ideal(float(temp_c)), 10.0**-ph
+    per_hocl = 1 + c.ocl / h
+    x = hocl_of(fc_ppm / 1000 / k.CL2, cya_ppm / 1000 / k.CYANURIC, per_hocl, cyanurate_at(c, h))
+    hocl = x * 1000 * k.CL2
+    ocl = hocl * c.ocl / h
+    return ChlorineForms(hocl, ocl, max(0.0, fc_ppm - hocl - ocl))

@@ -131,6 +131,29 @@ REASONS: dict[str, Reason] = {
             _ANY, "CDC Model Aquatic Health Code (at most 10 ppm; floor visible), from memory; common practice. Label and local code win.",
         ),
         Reason(
+            "saturation", "What the saturation index says",
+            "Whether the water would dissolve calcium carbonate (below zero: it takes it from plaster and grout) or lay it down as scale "
+            "(above). Near zero is best; -0.3 to +0.5 is accepted. It is computed from the equilibrium: pH, alkalinity less what "
+            "stabilizer, borate and chlorine make of it, calcium, temperature and salt, with ion pairs and activities. Chlorine just "
+            "added lifts pH and the index until it is spent. Where salt or chlorine was not tested, both ends of what they could be are shown.",
+            _ANY,
+            "Equilibria: Plummer & Busenberg (1982); PHREEQC 3 (Parkhurst & Appelo 2013); Truesdell & Jones (1974); from memory, and compared with "
+            "PHREEQC itself. The band: ANSI/APSP/ICC-11 2019, from memory.",
+        ),
+        Reason(
+            "langelier", "Why a second saturation index",
+            "Langelier's closed form is the figure shops and older tables give. It stands beside the equilibrium so that the two can be "
+            "compared: over the pool range they differ by 0.13 on average, from 0.34 lower in cold fresh water to 0.22 higher in hot salty water.",
+            _ANY, "Langelier (1936), J. AWWA 28, 1500, in the closed form handbooks print; from memory.",
+        ),
+        Reason(
+            "spent", "Why three figures",
+            "Added chlorine moves pH at once, and gives most of it back as it is used up: liquid chlorine lifts pH and then lets it fall "
+            "where it was, stabilized chlorine ends lower. So Kumpan shows the water as tested, with the plan in, and once the "
+            "plan's chlorine is spent; acid and base are judged on the last.",
+            _ANY, "Stoichiometry: HOCl gives H+, Cl- and half an O2 as it is spent. O'Brien, Morris & Butler (1974), from memory.",
+        ),
+        Reason(
             "active", "What active chlorine is",
             "The part of free chlorine present as HOCl, computed from pH, stabilizer and temperature. About 0.03 ppm keeps algae off, "
             "0.05 is a comfortable aim.",

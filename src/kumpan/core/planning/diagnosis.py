@@ -1,12 +1,15 @@
 """What the readings mean against this pool's targets."""
 
 import math
+from dataclasses import dataclass
 
 from kumpan.core.chemistry.chlorine import forms_of
+from kumpan.core.chemistry.saturation import corrected_alkalinity_ppm, dissolved_solids_ppm, langelier_index
 from kumpan.core.guidance.bands import FC_CAP, TEMP_STATED_C, Band, PoolTraits, bands_for
 from kumpan.core.planning.model import FIELD_OF, Finding, Level, Swim, value_of
 from kumpan.core.water.measures import MEASURES
-from kumpan.core.water.state import WaterState
+from kumpan.core.water.state import WaterState, solution_of
+from kumpan.core.water.uncertain import standing_in
 
 # What these share: the reading is never compared more finely than any test can show.
 TOLERANCE = {"fc": 0.05, "cc": 0.05, "ph": 0.01, "ta": 1.0, "ch": 1.0, "cya": 0.5, "salt": 10.0}
@@ -104,6 +107,34 @@ def active_chlorine_ppm(water: WaterState) -> float | None:
         return None
     temp_c = TEMP_STATED_C if water.temp_c is None else water.temp_c
     return forms_of(water.fc_ppm, water.ph, water.cya_ppm, temp_c).hocl_ppm
+
+
+@dataclass(frozen=True)
+class Saturation:
+    """Calcite saturation index from the equilibrium, and Langelier's. Each a (low, high): one figure unless salt or
+    chlorine was not tested and stands for all it could be."""
+
+    index: tuple[float, float]
+    langelier: tuple[float, float]
+
+
+def saturation_of(water: WaterState) -> Saturation | None:
+    """Both indices, or None where pH, alkalinity, stabilizer, calcium or temperature is unknown, calcium is none, or the
+    readings conflict."""
+    ph, ta, ch, cya, temp_c = water.ph, water.ta_ppm, water.ch_ppm, water.cya_ppm, water.temp_c
+    if ph is None or ta is None or not ch or cya is None or temp_c is None:
+        return None
+    index, langelier = [], []
+    for w in standing_in(water):
+        assert w.fc_ppm is not None and w.salt_ppm is not None
+        s = solution_of(w)
+        corrected = corrected_alkalinity_ppm(ta, ph, temp_c, cya, w.borate_ppm, w.fc_ppm)
+        if s.ct <= 0 or corrected <= 0:
+            return None
+        tds = dissolved_solids_ppm(ta, ch, cya, w.salt_ppm, w.borate_ppm)
+        index.append(float(s.calcite))
+        langelier.append(langelier_index(ph, temp_c, ch, corrected, tds))
+    return Saturation((min(index), max(index)), (min(langelier), max(langelier)))
 
 
 def swim_status(water: WaterState, traits: PoolTraits) -> Swim:

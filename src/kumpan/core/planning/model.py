@@ -9,13 +9,13 @@ from kumpan.core.guidance.bands import Band, PoolTraits
 from kumpan.core.water.state import WaterState
 
 # Stored with every accepted plan; changes when a rule, band or product changes what is asked.
-RULE_VERSION = "2026-11-24.2"
+RULE_VERSION = "2026-11-24.3"
 
 Level = Literal["fine", "watch", "act", "none"]
 # Measures of WaterState by the id used in tests and targets.
 FIELD_OF = {
     "fc": "fc_ppm", "cc": "cc_ppm", "ph": "ph", "ta": "ta_ppm", "ch": "ch_ppm", "cya": "cya_ppm",
-    "salt": "salt_ppm", "temp": "temp_c",
+    "salt": "salt_ppm", "temp": "temp_c", "borate": "borate_ppm",
 }  # fmt: skip
 
 
@@ -77,7 +77,7 @@ class Step:
     """One row of the plan. start_min: minutes from now.
 
     kind: add (product, amount), aerate (to_ph), dilute (fraction) or retest (measures).
-    swim_ok_min: minutes from now when this addition has mixed.
+    water: as the step leaves it, none of the plan's chlorine spent; spent: once all of it is. None for a re-test.
     """
 
     key: str
@@ -99,6 +99,8 @@ class Step:
     measures: tuple[str, ...] = ()
     to_ph: float | None = None
     fraction: float | None = None
+    water: WaterState | None = None
+    spent: WaterState | None = None
 
 
 @dataclass(frozen=True)
@@ -114,7 +116,7 @@ class Swim:
 
 @dataclass(frozen=True)
 class Plan:
-    """Diagnosis, steps and their outcome."""
+    """Diagnosis, steps and their outcome: the water ``before``, ``now`` once all is in, and once its chlorine is ``spent``."""
 
     headline: str
     findings: tuple[Finding, ...]
@@ -122,8 +124,8 @@ class Plan:
     left_alone: tuple[str, ...]
     needs_test: tuple[str, ...]
     swim: Swim
-    after: WaterState
-    hocl_ppm: float | None
-    hocl_after_ppm: float | None
+    before: WaterState
+    now: WaterState
+    spent: WaterState
     choices: dict[str, Choice]
     rule_version: str = RULE_VERSION

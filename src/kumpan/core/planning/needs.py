@@ -4,19 +4,23 @@ Works on conserved totals: changes of several products add up whatever their ord
 base is sized on the water as it will be once everything else of the plan is in it.
 """
 
-from collections.abc import Callable
+import math
 from dataclasses import dataclass
 
-from kumpan.core.guidance.bands import PoolTraits, bands_for, chlorine_band
+from kumpan.core.guidance.bands import Band, PoolTraits, bands_for, chlorine_band
 from kumpan.core.planning.diagnosis import is_high, is_low
-from kumpan.core.planning.model import Choice
-from kumpan.core.products.catalogue import PRODUCTS, Product, scaled
-from kumpan.core.water.state import Change, WaterState, aerated, apply, carbonate_of
+from kumpan.core.planning.model import Choice, value_of
+from kumpan.core.planning.reach import AIR, PH_MARGIN, Region, Vector, reach
+from kumpan.core.products.catalogue import PRODUCTS, Product
+from kumpan.core.units import gal_to_l
+from kumpan.core.water.state import Change, WaterState, amount_to_ph, apply
 
 # Less than this under the aim is not worth pouring (our own rule: what a drop test can tell), ppm.
 FC_WORTH_PPM = 0.5
-AERATE = "aerate"
-_PH_MARGIN = 0.05  # kept from the edge of a band, so that rounding to a tool does not cross it (our own)
+AERATE = AIR.id
+# Largest single moves of the mixed water (practice section 6: common practice and our own rule).
+SINGLE_MOVE = {"ta": 40.0, "ch": 60.0, "cya": 20.0, "salt": 1000.0}
+_IDEAL_PH = 0.1  # how far from its aim a corrected pH may end
 # Acid that lowers alkalinity goes down to the least pH; aeration brings it back to this (practice section 6).
 AERATE_BACK_PH = 7.6
 
@@ -51,7 +55,7 @@ class Need:
     def change(self, amount: float, volume_l: float) -> Change:
         """The change that ``amount`` of this need's product makes."""
         assert self.product is not None
-        return scaled(self.product.change_per_unit(volume_l, self.strength), amount)
+        return self.product.change_per_unit(volume_l, self.strength) * amount
 
 
 def choices_with_defaults(traits: PoolTraits, chosen: dict[str, Choice]) -> dict[str, Choice]:
@@ -64,48 +68,36 @@ def choices_with_defaults(traits: PoolTraits, chosen: dict[str, Choice]) -> dict
     return result
 
 
-def amount_for(goal: float, measured: Callable[[float], float]) -> float:
-    """The least amount at which ``measured(amount)`` reaches ``goal``, whichever way it moves.
-
-    Bisection on a monotone function of the amount (g or mL), to 1 part in a million.
-    """
-    start = measured(0.0)
-    rising = goal > start
-    high = 1.0
-    while (measured(high) < goal) == rising and high < 1e9:
-        high *= 2
-    low = 0.0
-    for _ in range(34):
-        middle = (low + high) / 2
-        if (measured(middle) < goal) == rising:
-            low = middle
-        else:
-            high = middle
-    return high
-
-
 class Wanted:
-    """Collects needs for one water and pool; ``after`` is the water once all of them are in."""
+    """Collects needs for one water and pool."""
 
     def __init__(self, water: WaterState, traits: PoolTraits, choices: dict[str, Choice]) -> None:
         self.water, self.traits, self.choices = water, traits, choices
         self.needs: dict[str, Need] = {}
         self.total = Change()
+        self._after: WaterState | None = water
 
     @property
     def after(self) -> WaterState:
-        """The water once every addition so far is mixed in (aeration not counted)."""
-        return apply(self.water, self.total)
+        """The water once every addition so far is in and the chlorine they brought is spent (aeration not counted)."""
+        if self._after is None:
+            self._after = apply(self.water, self.total.spent)
+        return self._after
 
     def put(self, role: str, amount: float) -> None:
         """Set the amount for a role, replacing what it had."""
         choice = self.choices[role]
         need = Need(role, PRODUCTS[choice.product_id], choice.strength, max(0.0, amount))
         self.needs[role] = need
-        self.total = Change()
+        self.total, self._after = Change(), None
         for other in self.needs.values():
             if other.product is not None:
                 self.total += other.change(other.amount, self.traits.volume_l)
+
+    def per_unit_of(self, role: str) -> Change:
+        """What 1 g or mL of the role's product brings, its chlorine spent."""
+        choice = self.choices[role]
+        return PRODUCTS[choice.product_id].change_per_unit(self.traits.volume_l, choice.strength).spent
 
     def per_unit(self, role: str, field: str) -> float:
         """Rise of a WaterState field per g or mL of the role's product, for fields that rise linearly."""
@@ -153,36 +145,65 @@ def simple_rises(w: Wanted) -> None:
 
 
 def balance(w: Wanted) -> None:
-    """Alkalinity, then pH, on the water as all else leaves it; so that both end inside their bands."""
+    """Alkalinity and pH on the water as all else leaves it: the fastest way into both bands (``reach``).
+
+    Alkalinity above its band but not beyond leaving alone is no reason to act, and no product is to raise it further. A pH out of its band
+    is brought to within 0.1 of its aim (ideal 7.4 to 7.6: ANSI/APSP/ICC-11 2019, from memory); one inside it may stay where it is.
+    """
     bands = bands_for(w.traits, w.water.cya_ppm)
     ta_band, ph_band = bands["ta"], bands["ph"]
-    assert ta_band.aim and ta_band.low and ta_band.high and ph_band.aim and ph_band.low
-    ta, goal = w.after.ta_ppm, ta_band.aim
-    if ta is None:
+    base = w.after
+    if base.ta_ppm is None:
         return
-    if is_low(ta, ta_band):
-        w.put("raise_ta", (goal - ta) / w.per_unit("raise_ta", "ta_ppm"))
-    for _ in range(6):
-        for role in ("lower_ph", "raise_ph", AERATE):
-            w.needs.pop(role, None)
-        w.put("raise_ta", w.needs["raise_ta"].amount if "raise_ta" in w.needs else 0.0)
-        base = w.after
-        if base.ph is None or not base.has_ph_chemistry:
-            return
-        if is_high(base.ph, ph_band):
-            _to_ph(w, "lower_ph", ph_band.aim)
-        elif is_low(base.ph, ph_band):
-            _to_ph(w, "raise_ph", ph_band.aim)
-            if (w.after.ta_ppm or 0) > ta_band.high + 1:  # a base would overshoot alkalinity: air raises pH alone
-                w.put("raise_ph", 0.0)
-                w.needs[AERATE] = Need(AERATE, None, None, carbon=_carbon_to_lose(w.after, ph_band.aim))
+    if base.ph is None or not base.has_ph_chemistry:
+        if is_low(base.ta_ppm, ta_band):
+            w.put("raise_ta", ((ta_band.aim or 0.0) - base.ta_ppm) / w.per_unit("raise_ta", "ta_ppm"))
+        return
+    ph_off = is_low(base.ph, ph_band) or is_high(base.ph, ph_band)
+    if not ph_off and not is_low(base.ta_ppm, ta_band):
+        _acid_until_stabilizer_dissolves(w, ph_band.low or 0.0, ph_band.high or 0.0)
+        return
+    way = reach(base, _region(base, ta_band, ph_band, ph_off), _vectors(w))
+    for role, amount in (way.amounts if way else {}).items():
+        if role == AERATE:
+            w.needs[AERATE] = Need(AERATE, None, None, carbon=-amount)
         else:
-            _acid_until_stabilizer_dissolves(w, ph_band.low, ph_band.high or 0.0)
-        end_ta = w.after.ta_ppm
-        if end_ta is None or not is_low(end_ta, ta_band):
-            return
-        have = w.needs["raise_ta"].amount
-        w.put("raise_ta", have + (goal - end_ta) / w.per_unit("raise_ta", "ta_ppm"))
+            w.put(role, amount)
+
+
+def _region(base: WaterState, ta_band: Band, ph_band: Band, ph_off: bool) -> Region:
+    assert ta_band.low and ta_band.aim and ta_band.high and ph_band.low and ph_band.aim and ph_band.high and base.ta_ppm
+    near = (ph_band.aim - _IDEAL_PH, ph_band.aim + _IDEAL_PH) if ph_off else (ph_band.low + PH_MARGIN, ph_band.high - PH_MARGIN)
+    high = max(ta_band.high, base.ta_ppm)
+    return Region(ta_band.low, min(max(ta_band.aim, base.ta_ppm), high), high, near[0], ph_band.aim, near[1])
+
+
+def _vectors(w: Wanted) -> list[Vector]:
+    """The chosen products for alkalinity and pH, and air, as ``reach`` takes them. Alkalinity first, as the trade's order has it."""
+    vectors = []
+    for role in ("raise_ta", "lower_ph", "raise_ph"):
+        choice = w.choices[role]
+        product = PRODUCTS[choice.product_id]
+        at_once = most_at_once(product, choice.strength, w.traits.volume_l)
+        vectors.append(Vector(role, w.per_unit_of(role), at_once, product.mix_min, product.again_min))
+    return [*vectors, AIR]
+
+
+def most_at_once(product: Product, strength: float | None, volume_l: float) -> float:
+    """Largest single addition of a product in this pool, g or mL: its own limit and what the mixed water may move by.
+
+    Practice section 6: common practice and our own rule. pH has its own limit, which depends on the water.
+    """
+    most = math.inf
+    if product.max_single is not None:
+        weaker = 1.0 if strength is None else product.strength / strength
+        most = product.max_single * weaker * volume_l / gal_to_l(10_000)
+    moved = apply(WaterState(ta_ppm=0, ch_ppm=0, cya_ppm=0, salt_ppm=0), product.change_per_unit(volume_l, strength))
+    for measure, limit in SINGLE_MOVE.items():
+        rise = value_of(moved, measure) or 0.0
+        if rise > 0:
+            most = min(most, limit / rise)
+    return most
 
 
 def _acid_until_stabilizer_dissolves(w: Wanted, low: float, high: float) -> None:
@@ -190,30 +211,15 @@ def _acid_until_stabilizer_dissolves(w: Wanted, low: float, high: float) -> None
     need = w.needs.get("raise_cya")
     if need is None or not need.amount:
         return
-    today = apply(w.after, need.change(-need.amount, w.traits.volume_l))
+    today = apply(w.after, need.change(-need.amount, w.traits.volume_l))  # all but the stabilizer
     last = w.after.ph
-    if today.ph is None or last is None or today.ph <= high or last <= low + _PH_MARGIN:
+    if today.ph is None or last is None or today.ph <= high or last <= low + PH_MARGIN:
         return
-    _to_ph(w, "lower_ph", low + _PH_MARGIN)  # the most that may be poured
+    _to_ph(w, "lower_ph", low + PH_MARGIN)  # the most that may be poured
     most = w.needs["lower_ph"].amount
-    choice = w.choices["lower_ph"]
-    per = PRODUCTS[choice.product_id].change_per_unit(w.traits.volume_l, choice.strength)
-    enough = amount_for(high - _PH_MARGIN, lambda amount: apply(today, scaled(per, amount)).ph or 0.0)
-    w.put("lower_ph", min(most, enough))
-
-
-def _carbon_to_lose(water: WaterState, goal_ph: float) -> float:
-    """Change in total carbonate (mol/L) that brings pH to the goal with alkalinity unchanged."""
-    return carbonate_of(aerated(water, goal_ph)) - carbonate_of(water)
+    enough = amount_to_ph(today, w.per_unit_of("lower_ph"), high - PH_MARGIN)
+    w.put("lower_ph", most if enough is None else min(most, enough))
 
 
 def _to_ph(w: Wanted, role: str, goal: float) -> None:
-    choice, base = w.choices[role], w.after
-    per = PRODUCTS[choice.product_id].change_per_unit(w.traits.volume_l, choice.strength)
-
-    def ph_after(amount: float) -> float:
-        ph = apply(base, scaled(per, amount)).ph
-        assert ph is not None
-        return ph
-
-    w.put(role, amount_for(goal, ph_after))
+    w.put(role, amount_to_ph(w.after, w.per_unit_of(role), goal) or 0.0)

@@ -1,20 +1,21 @@
 """From readings to the right next actions, in order, with waits: water + additions -> water."""
 
+from dataclasses import replace
 from datetime import datetime, timedelta
 
 from kumpan.core.amounts import Form, System, describe, rounded_down, tool_for
 from kumpan.core.guidance.bands import FC_CAP, Band, PoolTraits, bands_for, chlorine_band
 from kumpan.core.planning import needs as n
 from kumpan.core.planning import words
-from kumpan.core.planning.diagnosis import active_chlorine_ppm, diagnose, dilution_share, is_low, must_dilute, swim_status
-from kumpan.core.planning.model import FIELD_OF, Choice, Finding, Move, Plan, PlanRequest, Step, Swim, value_of
+from kumpan.core.planning.diagnosis import diagnose, dilution_share, is_low, must_dilute, swim_status
+from kumpan.core.planning.model import Choice, Finding, Move, Plan, PlanRequest, Step, Swim, value_of
 from kumpan.core.planning.schedule import AERATE_MIN, DAY_MIN, QUIET_FROM, QUIET_TO, Task, place
 from kumpan.core.products.catalogue import PRODUCTS, Product
-from kumpan.core.units import gal_to_l
-from kumpan.core.water.state import Change, WaterState, aerated, apply, carbonate_of, diluted
+from kumpan.core.water.conflicts import conflict_of
+from kumpan.core.water.state import Change, WaterState, aerated, amount_to_ph, apply, carbonate_of, diluted
+from kumpan.core.water.uncertain import allowing_for
 
-# Largest single moves of the mixed water (practice section 6: common practice and our own rule).
-SINGLE_MOVE = {"ta": 40.0, "ch": 60.0, "cya": 20.0, "salt": 1000.0}
+# pH in a single addition: moved by at most, and never predicted under (practice section 6: our own rule; common practice).
 SINGLE_PH, LEAST_PH = 0.4, 7.2
 # Air takes pH to the top of its band at most; what additions still to come ask for beyond that waits until they are in.
 _MOST_AERATED_PH = 7.8
@@ -31,34 +32,36 @@ def make_plan(request: PlanRequest) -> Plan:
     Exact readings: applying every step and planning again asks for nothing beyond rounding. A measure
     that is unknown is never guessed: what needs it is left out and named in ``needs_test``.
     """
+    request = replace(request, water=allowing_for(request.water))
     water, traits = request.water, request.traits
     choices = n.choices_with_defaults(traits, request.choices)
     findings = diagnose(water, traits)
-    conflict = water.has_ph_chemistry and carbonate_of(water) <= 0
-    needs_test = words.needs_test(water, conflict)
+    conflict = conflict_of(water) if water.has_ph_chemistry else None
     bands = bands_for(traits, water.cya_ppm)
     fc_urgent = water.fc_ppm is not None and is_low(water.fc_ppm, bands["fc"])
     share = _dilution(water, bands)
     if share:
         tasks = _first_aid(water, traits, choices) if fc_urgent else []
     else:
-        tasks = _tasks(water, traits, choices, request, conflict)
+        tasks = _tasks(water, traits, choices, request, conflict is not None)
     local_min = request.now.hour * 60 + request.now.minute
     placed = place(tasks, fc_urgent, local_min)
-    steps, after = _walk(water, placed, request)
+    steps, now, spent = _walk(water, placed, request)
     if share:
-        steps, after = _with_dilution(steps, after, share, findings, local_min)
-    steps = _with_retests(steps, placed, after, local_min)
+        step, now, spent = _dilution_step(steps, now, spent, share, findings, local_min)
+        steps = [*steps, step]
+    steps = _with_retests(steps, placed, local_min)
+    needs_test = words.needs_test(water, conflict, steps)
     return Plan(
         headline=words.headline(findings, steps, needs_test, water),
         findings=findings,
         steps=tuple(steps),
         left_alone=words.left_alone(findings, traits, share, tuple(steps), ta_far_too_high(water, traits)),
         needs_test=needs_test,
-        swim=_swim(water, traits, steps, after, request.now),
-        after=after,
-        hocl_ppm=active_chlorine_ppm(water),
-        hocl_after_ppm=active_chlorine_ppm(after),
+        swim=_swim(water, traits, steps, request.now),
+        before=water,
+        now=now,
+        spent=spent,
         choices=choices,
     )
 
@@ -129,25 +132,15 @@ def _most_at_once(need: n.Need, reference: WaterState, traits: PoolTraits, reque
     """Largest single addition of a product here, in g or mL: the product's own and the mixed water's."""
     product = need.product
     assert product is not None
-    most = need.amount
-    if product.max_single is not None:
-        weaker = 1.0 if need.strength is None else product.strength / need.strength
-        most = min(most, product.max_single * weaker * traits.volume_l / gal_to_l(10_000))
-    zero = WaterState(ta_ppm=0, ch_ppm=0, cya_ppm=0, salt_ppm=0)
-    moved = apply(zero, need.change(1.0, traits.volume_l))
-    for measure, limit in SINGLE_MOVE.items():
-        rise = getattr(moved, FIELD_OF[measure])
-        if rise > 0:
-            most = min(most, limit / rise)
+    most = min(need.amount, n.most_at_once(product, need.strength, traits.volume_l))
     if reference.ph is None or product.group not in ("acid", "carbonate", "borate", "chlorine"):
         return most
     # pH moves most per gram at one end of the way or the other: judged from the water before and after all additions.
-    for edge, sign in ((request.water, 1), (reference, -1)):
-        for _ in range(40):
-            moved_ph = apply(edge, need.change(sign * most, traits.volume_l)).ph
-            if moved_ph is None or edge.ph is None or abs(moved_ph - edge.ph) <= SINGLE_PH + 0.005:
-                break
-            most *= 0.9
+    per_unit = need.change(1.0, traits.volume_l).spent
+    for edge, way in ((request.water, per_unit), (reference, per_unit * -1.0)):
+        for far in (-SINGLE_PH, SINGLE_PH):
+            if edge.ph is not None and edge.has_ph_chemistry:
+                most = min(most, amount_to_ph(edge, way, edge.ph + far) or most)
     return most
 
 
@@ -164,10 +157,9 @@ def _ta_rounds(w: n.Wanted, system: System) -> list[Task]:
     assert band.act_above is not None
     choice = w.choices["lower_ph"]
     acid = n.Need("lower_ta", PRODUCTS[choice.product_id], choice.strength, 1e9)
-    assert acid.product is not None and acid.product.max_single is not None
-    weaker = 1.0 if acid.strength is None else acid.product.strength / acid.strength
+    assert acid.product is not None
     volume_l = w.traits.volume_l
-    limit = acid.product.max_single * weaker * volume_l / gal_to_l(10_000)
+    limit = n.most_at_once(acid.product, acid.strength, volume_l)
     air = n.Need("lower_ta", None, None, to_ph=n.AERATE_BACK_PH)
     tasks: list[Task] = []
     while (water.ta_ppm or 0) > band.act_above - 1 and len(tasks) < 2 * _MOST_ROUNDS:
@@ -176,7 +168,7 @@ def _ta_rounds(w: n.Wanted, system: System) -> list[Task]:
             water = aerated(water, n.AERATE_BACK_PH)
         base = water
         goal = max(LEAST_PH, (base.ph or 0.0) - SINGLE_PH)
-        dose = min(limit, n.amount_for(goal, lambda a, base=base: apply(base, acid.change(a, volume_l)).ph or 0.0))  # type: ignore[misc]
+        dose = min(limit, amount_to_ph(base, acid.change(1.0, volume_l), goal) or 0.0)
         tool = tool_for(dose, form_of(acid.product), system, volume_l)
         dose = rounded_down(dose, tool)
         if dose <= 0:
@@ -197,50 +189,59 @@ def _moves(before: WaterState, after: WaterState) -> tuple[Move, ...]:
     return tuple(found)
 
 
-def _walk(water: WaterState, placed: list[Task], request: PlanRequest) -> tuple[list[Step], WaterState]:
-    """Pour the placed tasks one after another and describe each."""
+def _seen(now: WaterState, spent: WaterState) -> WaterState:
+    """What a step is told by: chlorine as it stands, pH and alkalinity as they settle once the added chlorine is spent."""
+    return replace(now, ph=spent.ph, ta_ppm=spent.ta_ppm)
+
+
+def _walk(water: WaterState, placed: list[Task], request: PlanRequest) -> tuple[list[Step], WaterState, WaterState]:
+    """Pour the placed tasks one after another and describe each; the water after all, now and once its chlorine is spent."""
     steps: list[Step] = []
     traits, volume_l = request.traits, request.traits.volume_l
-    cya = request.water.cya_ppm
+    now = spent = water
     later_carbon = 0.0
     for index, task in enumerate(placed):
         need = task.need
+        was = _seen(now, spent)
         if need.product is None:
-            after = aerated(water, need.to_ph or _MOST_AERATED_PH)
+            aired = aerated(spent, need.to_ph or _MOST_AERATED_PH)
             if need.to_ph is None:
-                less = apply(water, Change(carbon=need.carbon))
+                less = apply(spent, Change(carbon=need.carbon))
                 if less.ph is not None and less.ph <= _MOST_AERATED_PH:
-                    after = less
+                    aired = less
                 else:
-                    later_carbon = need.carbon - (carbonate_of(after) - carbonate_of(water))
-            assert after.ph is not None
-            steps.append(words.aerate_step(index, task.start_min, after.ph, _moves(water, after), AERATE_MIN))
+                    later_carbon = need.carbon - (carbonate_of(aired) - carbonate_of(spent))
+            now, spent = apply(now, Change(carbon=carbonate_of(aired) - carbonate_of(spent))), aired
+            seen = _seen(now, spent)
+            steps.append(words.aerate_step(index, task.start_min, seen, _moves(was, seen), AERATE_MIN))
         else:
-            after = apply(water, need.change(task.amount, volume_l))
+            change = need.change(task.amount, volume_l)
+            now, spent = apply(now, change), apply(spent, change.spent)
             form = form_of(need.product)
             tool = tool_for(task.amount, form, request.system, volume_l)
             amount = describe(task.amount, tool, form, need.amount if task.portion == (1, 1) else None)
-            steps.append(
-                words.add_step(index, task.start_min, need, task.portion, amount, _moves(water, after), traits, cya)
-            )
-        water = after
+            moves = _moves(was, _seen(now, spent))
+            steps.append(words.add_step(index, task.start_min, need, task.portion, amount, moves, traits, water.cya_ppm))
+        steps[-1] = replace(steps[-1], water=now, spent=spent)
     if later_carbon:  # more air than pH could take at once: the rest when all else is in
-        after = apply(water, Change(carbon=later_carbon))
-        assert after.ph is not None
+        was = _seen(now, spent)
+        air = Change(carbon=later_carbon)
+        now, spent = apply(now, air), apply(spent, air)
         start = _awake(max(s.start_min + s.wait_min for s in steps), request.now.hour * 60 + request.now.minute)
-        steps.append(words.aerate_step(len(steps), start, after.ph, _moves(water, after), AERATE_MIN))
-        water = after
-    return steps, water
+        seen = _seen(now, spent)
+        step = words.aerate_step(len(steps), start, seen, _moves(was, seen), AERATE_MIN)
+        steps.append(replace(step, water=now, spent=spent))
+    return steps, now, spent
 
 
-def _with_dilution(
-    steps: list[Step], water: WaterState, share: float, findings: tuple[Finding, ...], local_min: int
-) -> tuple[list[Step], WaterState]:
+def _dilution_step(
+    steps: list[Step], now: WaterState, spent: WaterState, share: float, findings: tuple[Finding, ...], local_min: int
+) -> tuple[Step, WaterState, WaterState]:
     start = max((s.start_min + s.wait_min for s in steps), default=0)
     start = _awake(start, local_min)
-    after = diluted(water, share)
-    step = words.dilute_step(len(steps), start, share, _moves(water, after), findings)
-    return [*steps, step], after
+    after, after_spent = diluted(now, share), diluted(spent, share)
+    step = words.dilute_step(len(steps), start, share, _moves(_seen(now, spent), after), findings)
+    return replace(step, water=after, spent=after_spent), after, after_spent
 
 
 def _awake(start: int, local_min: int) -> int:
@@ -250,7 +251,7 @@ def _awake(start: int, local_min: int) -> int:
     return start
 
 
-def _with_retests(steps: list[Step], placed: list[Task], after: WaterState, local_min: int) -> list[Step]:
+def _with_retests(steps: list[Step], placed: list[Task], local_min: int) -> list[Step]:
     """Add re-test rows: pH between acid or base portions, every moved measure once its wait is over."""
     due: dict[int, list[str]] = {}
     for index, task in enumerate(placed):
@@ -281,12 +282,16 @@ def _with_retests(steps: list[Step], placed: list[Task], after: WaterState, loca
             merged.append((at, due[at]))
     rows = list(steps)
     for number, (at, measures) in enumerate(merged):
-        known = {m.measure: m.after for s in steps if s.start_min < at for m in s.moves}
+        poured = [s for s in steps if s.start_min < at]
+        known = {m.measure: (m.after, m.after) for s in poured for m in s.moves}
+        newest = max(poured, key=lambda s: s.start_min) if poured else None
+        if "ph" in known and newest and newest.water and newest.spent and newest.water.ph and newest.spent.ph:
+            known["ph"] = (newest.spent.ph, newest.water.ph)  # lower as its chlorine is spent
         rows.append(words.retest_step(number, at, tuple(dict.fromkeys(measures)), known))
     return sorted(rows, key=lambda s: (s.start_min, s.kind != "retest"))
 
 
-def _swim(water: WaterState, traits: PoolTraits, steps: list[Step], after: WaterState, now: datetime) -> Swim:
+def _swim(water: WaterState, traits: PoolTraits, steps: list[Step], now: datetime) -> Swim:
     """Swim status now, and when the plan's additions of the next hours have mixed (practice section 7)."""
     status = swim_status(water, traits)
     soon = [s for s in steps if s.kind in ("add", "aerate") and s.start_min <= 12 * 60]

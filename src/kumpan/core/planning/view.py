@@ -9,7 +9,7 @@ from datetime import datetime, timedelta
 from kumpan.core.amounts import Part
 from kumpan.core.guidance.bands import HOCL_AIM, HOCL_LEAST, HOCL_LEAST_STEADY, SCHOOL_LABEL, Band, PoolTraits, bands_for
 from kumpan.core.planning import words
-from kumpan.core.planning.diagnosis import active_chlorine_ppm
+from kumpan.core.planning.diagnosis import active_chlorine_ppm, saturation_of
 from kumpan.core.planning.model import Finding, Plan, PlanRequest, Step, value_of
 from kumpan.core.units import c_to_f
 from kumpan.core.water.measures import MEASURES
@@ -17,7 +17,9 @@ from kumpan.core.water.state import WaterState
 
 # The span a slot shows; it widens when a value lies outside. Our own choice of view.
 SCALES = {"fc": (0, 12), "cc": (0, 2), "ph": (6.8, 8.4), "ta": (0, 240), "ch": (0, 600), "cya": (0, 120),
-          "salt": (0, 5000), "hocl": (0, 0.12)}  # fmt: skip
+          "salt": (0, 5000), "hocl": (0, 0.12), "si": (-1.0, 1.0)}  # fmt: skip
+# ANSI/APSP/ICC-11 2019, from memory: where the saturation index should lie.
+SATURATION_BAND = (-0.3, 0.5)
 
 
 @dataclass(frozen=True)
@@ -33,7 +35,10 @@ class AmountView:
 
 @dataclass(frozen=True)
 class SlotView:
-    """One measure drawn as a slot: scale, open channel (band), before with its whisker, after."""
+    """One measure drawn as a slot: scale, open channel (band), before with its whisker, after.
+
+    spent: where it settles once the plan's chlorine is spent, where that is another place.
+    """
 
     measure: str
     label: str
@@ -46,6 +51,22 @@ class SlotView:
     after: float | None
     plus_minus: float
     reason_id: str
+    spent: float | None = None
+
+
+@dataclass(frozen=True)
+class OutcomeView:
+    """One result of the whole water: as tested, with the plan in, and once the plan's chlorine is spent (empty: no such
+    stage). slot draws the three; needs says what must be tested for it to be had."""
+
+    id: str
+    label: str
+    tested: str
+    planned: str
+    spent: str
+    needs: str
+    reason_id: str
+    slot: SlotView | None
 
 
 @dataclass(frozen=True)
@@ -105,7 +126,7 @@ class PlanView:
     summary: str
     school: str
     findings: tuple[FindingView, ...]
-    results: tuple[SlotView, ...]
+    outcomes: tuple[OutcomeView, ...]
     steps: tuple[StepView, ...]
     left_alone: tuple[str, ...]
     needs_test: tuple[str, ...]
@@ -115,13 +136,12 @@ class PlanView:
 
 def show_plan(plan: Plan, request: PlanRequest) -> PlanView:
     """The plan in the person's measures and the pool's own clock."""
-    bands = bands_for(request.traits, plan.after.cya_ppm)
+    bands = bands_for(request.traits, plan.spent.cya_ppm)
     steps = []
-    water = request.water
+    water = plan.before
     for step, later in zip(plan.steps, [*plan.steps[1:], None], strict=False):
         steps.append(_step(step, later, request, bands, water))
-        for move in step.moves:
-            water = words.moved(water, move)
+        water = step.water or water
     adds = sum(s.kind == "add" for s in plan.steps)
     length = max((s.start_min + s.wait_min for s in plan.steps), default=0)
     return PlanView(
@@ -131,7 +151,7 @@ def show_plan(plan: Plan, request: PlanRequest) -> PlanView:
         summary=f"{adds} addition{'s' if adds != 1 else ''}, {_span(length)}" if adds else "",
         school=SCHOOL_LABEL,
         findings=tuple(_finding(f, request) for f in plan.findings),
-        results=_results(plan, request),
+        outcomes=_outcomes(plan, request.traits),
         steps=tuple(steps),
         left_alone=plan.left_alone,
         needs_test=plan.needs_test,
@@ -181,10 +201,7 @@ def _step(step: Step, later: Step | None, request: PlanRequest, bands: dict[str,
         if move.measure in bands:
             slots.append(_slot(move.measure, move.before, move.after, bands[move.measure], request))
     if step.role == "raise_fc":
-        after = water
-        for move in step.moves:
-            after = words.moved(after, move)
-        before_hocl, after_hocl = active_chlorine_ppm(water), active_chlorine_ppm(after)
+        before_hocl, after_hocl = active_chlorine_ppm(water), active_chlorine_ppm(step.water or water)
         if before_hocl is not None and after_hocl is not None:
             slots.append(_active_slot(before_hocl, after_hocl, request.traits))
     return StepView(
@@ -206,20 +223,76 @@ def _slot(measure: str, before: float, after: float | None, band: Band, request:
     )  # fmt: skip
 
 
-def _active_slot(before: float, after: float | None, traits: PoolTraits) -> SlotView:
+def _active_slot(before: float, after: float | None, traits: PoolTraits, spent: float | None = None) -> SlotView:
     low, high = SCALES["hocl"]
     least = HOCL_LEAST_STEADY if traits.has_chlorinator else HOCL_LEAST
     text = f"{before:.3f}" if after is None else f"{before:.3f} → {after:.3f}"
     top = max(before, after or 0.0)
     return SlotView("hocl", "Active chlorine (HOCl)", f"{text} ppm", low, max(high, top * 1.05), least,
-                    HOCL_AIM * 2, before, after, 0.0, "active")  # fmt: skip
+                    HOCL_AIM * 2, before, after, 0.0, "active", spent)  # fmt: skip
 
 
-def _results(plan: Plan, request: PlanRequest) -> tuple[SlotView, ...]:
-    if plan.hocl_ppm is None:
-        return ()
-    after = plan.hocl_after_ppm if plan.steps else None
-    return (_active_slot(plan.hocl_ppm, after, request.traits),)
+def _outcomes(plan: Plan, traits: PoolTraits) -> tuple[OutcomeView, ...]:
+    """Active chlorine, the saturation index and pH at the three stages. A stage the plan does not have stays empty."""
+    stages = [plan.before]
+    if any(s.kind != "retest" for s in plan.steps):
+        stages += [plan.now, plan.spent]
+    hocl = [active_chlorine_ppm(w) for w in stages]
+    indices = [saturation_of(w) for w in stages]
+    ph = [w.ph for w in stages]
+
+    def stage(values: list[float | None], index: int) -> float | None:
+        return values[index] if index < len(values) else None
+
+    def row(
+        name: str, label: str, texts: list[str], needs: str, reason_id: str, slot: SlotView | None = None
+    ) -> OutcomeView:
+        told = [*texts, "", ""][:3]
+        return OutcomeView(name, label, told[0], told[1], told[2], needs, reason_id, slot)
+
+    chlorine = row(
+        "hocl", "Active chlorine, ppm", ["" if h is None else f"{h:.3f}" for h in hocl],
+        _needs(plan.before, ("fc_ppm", "ph", "cya_ppm")), "active",
+        None if hocl[0] is None else _active_slot(hocl[0], stage(hocl, 1), traits, stage(hocl, 2)),
+    )  # fmt: skip
+    equilibrium = row(
+        "si", "Saturation index", ["" if i is None else _index_words(i.index) for i in indices],
+        _needs(plan.before, ("ph", "ta_ppm", "cya_ppm", "ch_ppm", "temp_c")), "saturation",
+        _index_slot([None if i is None else i.index for i in indices]),
+    )  # fmt: skip
+    langelier = row(
+        "langelier", "by Langelier", ["" if i is None else _index_words(i.langelier) for i in indices], "", "langelier"
+    )
+    settled = row("ph", "pH", ["" if p is None else f"{p:.1f}" for p in ph], "", "ph_band")
+    rows = [settled, chlorine, equilibrium]
+    return tuple(rows if indices[0] is None else [*rows, langelier])
+
+
+def _index_words(span: tuple[float, float]) -> str:
+    low, high = (round(v, 2) + 0.0 for v in span)  # + 0.0: no minus zero
+    return f"{low:+.2f}" if high - low < 0.005 else f"{low:+.2f} to {high:+.2f}"
+
+
+def _index_slot(spans: list[tuple[float, float] | None]) -> SlotView | None:
+    if spans[0] is None:
+        return None
+    middle = [None if s is None else (s[0] + s[1]) / 2 for s in spans]
+    known = [m for m in middle if m is not None]
+    low, high = SCALES["si"]
+    after, spent = (middle[1], middle[2]) if len(middle) == 3 else (None, None)
+    return SlotView(
+        "si", "Saturation index", " → ".join(_index_words(s) for s in spans if s is not None), min(low, *known), max(high, *known),
+        *SATURATION_BAND, known[0], after, (spans[0][1] - spans[0][0]) / 2, "saturation", spent,
+    )  # fmt: skip
+
+
+_TEST_NAMES = {"fc_ppm": "free chlorine", "ph": "pH", "ta_ppm": "alkalinity", "cya_ppm": "stabilizer", "ch_ppm": "calcium",
+               "temp_c": "water temperature"}  # fmt: skip
+
+
+def _needs(water: WaterState, fields: tuple[str, ...]) -> str:
+    missing = [_TEST_NAMES[f] for f in fields if getattr(water, f) is None]
+    return f"needs {words.listed(missing)}" if missing else ""
 
 
 def _gap(minutes: int, step: Step) -> str:

@@ -1,6 +1,5 @@
 """The plan in plain words. Short, honest, the next act first."""
 
-from dataclasses import replace
 from datetime import datetime
 
 from kumpan.core.amounts import Amount
@@ -9,8 +8,10 @@ from kumpan.core.planning.diagnosis import overflow_share
 from kumpan.core.planning.model import FIELD_OF, Finding, Move, Step
 from kumpan.core.planning.needs import AERATE, Need
 from kumpan.core.units import gal_to_l
+from kumpan.core.water.conflicts import Conflict
 from kumpan.core.water.measures import MEASURES
-from kumpan.core.water.state import WaterState
+from kumpan.core.water.state import WaterState, with_measures
+from kumpan.core.water.uncertain import untested
 
 _REASONS = {
     "raise_fc": "fc_scaled", "lower_ph": "ph_band", "raise_ph": "ph_band", AERATE: "ph_band", "raise_ta": "ta_band",
@@ -22,6 +23,15 @@ _HEADLINE_NAMES = {"fc": "chlorine", "cc": "combined chlorine", "ph": "pH", "ta"
                    "cya": "stabilizer", "salt": "salt"}  # fmt: skip
 
 
+_UNTESTED = {"fc_ppm": "free chlorine", "ch_ppm": "calcium", "salt_ppm": "salt", "temp_c": "water temperature"}
+_PH_ROLES = ("lower_ph", "raise_ph", "lower_ta", AERATE)
+
+
+def listed(names: list[str]) -> str:
+    """Names in a row: ``a``, ``a and b``, ``a, b and c``."""
+    return names[0] if len(names) == 1 else ", ".join(names[:-1]) + " and " + names[-1]
+
+
 def show(measure: str, value: float) -> str:
     """A value with the decimals of its measure: ``7.5``, ``2,700``."""
     return f"{value:,.{MEASURES[measure].decimals}f}"
@@ -29,7 +39,7 @@ def show(measure: str, value: float) -> str:
 
 def moved(water: WaterState, move: Move) -> WaterState:
     """The water with one measure at the value a step leaves it at."""
-    return replace(water, **{FIELD_OF[move.measure]: move.after})
+    return with_measures(water, {FIELD_OF[move.measure]: move.after})
 
 
 def clock(now: datetime, then: datetime) -> str:
@@ -91,8 +101,9 @@ def _warnings(need: Need, traits: PoolTraits, cya_ppm: float | None) -> tuple[st
     return tuple(w.text for w in need.product.warnings if holds[w.when])
 
 
-def aerate_step(index: int, start: int, to_ph: float, moves: tuple[Move, ...], wait_min: int) -> Step:
-    """The row for raising pH by air."""
+def aerate_step(index: int, start: int, after: WaterState, moves: tuple[Move, ...], wait_min: int) -> Step:
+    """The row for raising pH by air to that of the water after it."""
+    to_ph = after.ph or 0.0
     return Step(
         key=f"aerate-{index}", kind="aerate", start_min=start, title=f"Aerate until pH reads {to_ph:.1f}",
         how="Return jets up so that they break the surface, fountain or spa spill on. Hours to days: test now and then.",
@@ -118,24 +129,23 @@ def dilute_step(index: int, start: int, share: float, moves: tuple[Move, ...], f
     )  # fmt: skip
 
 
-def retest_step(number: int, start: int, measures: tuple[str, ...], expected: dict[str, float]) -> Step:
-    """The row for testing again, with what to expect."""
-    names = [MEASURES[m].short for m in measures]
-    listed = names[0] if len(names) == 1 else ", ".join(names[:-1]) + " and " + names[-1]
-    expects = [f"{MEASURES[m].short} {show(m, expected[m])}" for m in measures if m in expected]
+def retest_step(number: int, start: int, measures: tuple[str, ...], expected: dict[str, tuple[float, float]]) -> Step:
+    """The row for testing again, with what to expect: one figure, or from one to another."""
+    names = listed([MEASURES[m].short for m in measures])
+    spans = {m: list(dict.fromkeys(show(m, v) for v in expected[m])) for m in measures if m in expected}
+    expects = [f"{MEASURES[m].short} {' to '.join(span)}" for m, span in spans.items()]
     return Step(
-        key=f"retest-{number}", kind="retest", start_min=start, title=f"Re-test {listed}", how="", caution="",
+        key=f"retest-{number}", kind="retest", start_min=start, title=f"Re-test {names}", how="", caution="",
         sentence=f"Expect about {', '.join(expects)}; what it reads decides the rest." if expects
         else "The new water decides the rest.",
         reason_id="order", measures=measures,
     )  # fmt: skip
 
 
-def needs_test(water: WaterState, conflict: bool) -> tuple[str, ...]:
+def needs_test(water: WaterState, conflict: Conflict | None, steps: list[Step]) -> tuple[str, ...]:
     """Which test is missing for what, the most useful first."""
     if conflict:
-        return ("pH, alkalinity and stabilizer cannot all be right: stabilizer alone would take more alkalinity than "
-                "there is. Test stabilizer and alkalinity again before adding acid or base.",)  # fmt: skip
+        return (f"{conflict.message} No acid or base until then.",)
     told = []
     known = [v is not None for v in (water.fc_ppm, water.ph, water.ta_ppm, water.ch_ppm, water.cya_ppm, water.salt_ppm)]
     if not any(known):
@@ -152,6 +162,12 @@ def needs_test(water: WaterState, conflict: bool) -> tuple[str, ...]:
             told.append(f"Test {missing}: without it the acid or base dose for this pH cannot be computed.")
     if water.cya_ppm is None and water.fc_ppm is not None:
         told.append("Test stabilizer: until then chlorine is planned for a pool with little of it.")
+    leant_on = [_UNTESTED[f] for f in untested(water)]
+    if water.has_ph_chemistry and leant_on and any(s.role in _PH_ROLES for s in steps):
+        told.append(
+            f"Not tested: {listed(leant_on)}. The acid or base dose is the least that any value of it would ask for; "
+            "the re-test decides the rest."
+        )
     return tuple(told)
 
 

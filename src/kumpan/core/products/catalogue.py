@@ -17,7 +17,8 @@ Basis = Literal["trade", "weight", "available", "label"]
 class Active:
     """The working substance: molar mass in g/mol and what one mole brings to the water.
 
-    alk: equivalents on adding, before any chlorine is spent; spending one Cl2 then takes 1 eq.
+    alk: equivalents on adding, before any chlorine is spent; spending one Cl2 then takes 1 eq. nacl: moles of salt on
+    adding; nacl_later: more of it once the chlorine is spent.
     """
 
     name: str
@@ -29,14 +30,16 @@ class Active:
     ca: float = 0
     b: float = 0
     nacl: float = 0
+    nacl_later: float = 0
+    so4: float = 0
 
 
-HYPOCHLORITE = Active("sodium hypochlorite", k.NAOCL, cl2=1, alk=1, nacl=2)
+HYPOCHLORITE = Active("sodium hypochlorite", k.NAOCL, cl2=1, alk=1, nacl=1, nacl_later=1)
 CAL_HYPO = Active("calcium hypochlorite", k.CA_OCL_2, cl2=2, alk=2, ca=1)
 DICHLOR = Active("sodium dichloroisocyanurate dihydrate", k.DICHLOR_DIHYDRATE, cl2=2, alk=1, cya=1)
 TRICHLOR = Active("trichloroisocyanuric acid", k.TRICHLOR, cl2=3, cya=1)
 HCL = Active("hydrochloric acid", k.HCL, alk=-1)
-BISULFATE = Active("sodium bisulfate", k.NAHSO4, alk=-1)
+BISULFATE = Active("sodium bisulfate", k.NAHSO4, alk=-1, so4=1)
 CARBONATE = Active("sodium carbonate", k.NA2CO3, alk=2, carbon=1)
 BICARBONATE = Active("sodium bicarbonate", k.NAHCO3, alk=1, carbon=1)
 BORAX_10 = Active("borax, decahydrate", k.BORAX_10, alk=2, b=4)
@@ -45,9 +48,8 @@ BORIC = Active("boric acid", k.BORIC_ACID, b=1)
 CALCIUM = Active("calcium chloride", k.CACL2, ca=1)
 CYANURIC = Active("cyanuric acid", k.CYANURIC, cya=1)
 SODIUM_CHLORIDE = Active("sodium chloride", k.NACL, nacl=1)
-# Full oxidation, 4 Cl2 per mole: S2O3 + 4 HOCl + H2O -> 2 SO4 + 4 Cl + 6 H. The 4 eq that spending
-# chlorine gives back below leave the -6 of the equation.
-THIOSULFATE = Active("sodium thiosulfate pentahydrate", k.THIOSULFATE_5, cl2=-4, alk=-10)
+# Full oxidation, 4 Cl2 per mole: S2O3 + 4 HOCl + H2O -> 2 SO4 + 4 Cl + 6 H.
+THIOSULFATE = Active("sodium thiosulfate pentahydrate", k.THIOSULFATE_5, cl2=-4, alk=-6, so4=2)
 
 
 @dataclass(frozen=True)
@@ -67,6 +69,7 @@ class Product:
 
     strength is a fraction, meaning what ``basis`` says: trade (g available Cl2 per mL), weight (g active
     per g), available (g available Cl2 per g), label (dosed by its label; effect not computed).
+    density: kg/L of a liquid as (at nothing dissolved, rise per fraction by weight of active).
     mix_min: minutes until another product may follow; again_min: until more of this one;
     retest_min: until its measure reads true. apart: minutes to keep from a group.
     max_single: most at once per 10,000 gal at usual strength, in g or mL (practice section 6).
@@ -83,7 +86,7 @@ class Product:
     roles: tuple[str, ...]
     how: str
     caution: str
-    density_g_ml: float | None = None
+    density: tuple[float, float] | None = None
     mix_min: int = 30
     again_min: int = 60
     retest_min: int = 60
@@ -93,37 +96,68 @@ class Product:
     most_strength: float = 1.0
     sold_as: Literal["loose", "salt_bag"] = "loose"
 
-    def change_per_unit(self, volume_l: float, strength: float | None = None) -> Change:
-        """What 1 g (dry) or 1 mL (liquid) brings to each litre of this pool, chlorine spent.
+    def moles_per_unit(self, strength: float | None = None, basis: Basis | None = None) -> float:
+        """Moles of active in 1 g (dry) or 1 mL (liquid). strength and basis: the product's own where None.
 
-        Stoichiometry from molar masses. Raises ValueError for label-dosed products.
+        Stoichiometry from molar masses. Raises ValueError for label-dosed products, and for a strength by trade of a
+        dry product.
         """
         if self.active is None:
             raise ValueError(f"{self.id} is dosed by its label: effect not computed")
-        a, fraction = self.active, self.strength if strength is None else strength
-        if self.basis == "weight":
-            moles = fraction * (self.density_g_ml or 1.0) / a.molar_mass
-        else:  # trade: g Cl2 per mL; available: g Cl2 per g
-            moles = fraction / k.CL2 / a.cl2
-        n = moles / volume_l
+        fraction = self.strength if strength is None else strength
+        basis = basis or self.basis
+        if basis == "trade":
+            if self.form != "liquid" or not self.active.cl2:
+                raise ValueError("only liquid chlorine has a trade strength")
+            return fraction / k.CL2 / self.active.cl2
+        if basis == "available":
+            if self.active.cl2 <= 0:
+                raise ValueError("only chlorine products have available chlorine")
+            fraction = fraction * self.active.molar_mass / k.CL2 / self.active.cl2
+        return fraction * self.density_kg_l(fraction) / self.active.molar_mass
+
+    def density_kg_l(self, by_weight: float) -> float:
+        """Density of a liquid holding this fraction of active by weight; 1 for dry products, which are counted in grams."""
+        return 1.0 if self.density is None else self.density[0] + self.density[1] * by_weight
+
+    def grams_per_ml(self, strength: float | None = None, basis: Basis | None = None) -> float:
+        """Density (kg/L) of a liquid product at its strength, whatever the basis that states it."""
+        assert self.active is not None and self.density is not None
+        moles = self.moles_per_unit(strength, basis)
+        none, rise = self.density
+        # moles per mL = w (none + rise w) / M: the positive root in w.
+        w = 2 * moles * self.active.molar_mass / (none + (none * none + 4 * rise * moles * self.active.molar_mass) ** 0.5)
+        return self.density_kg_l(w)
+
+    def change_per_unit(self, volume_l: float, strength: float | None = None, basis: Basis | None = None) -> Change:
+        """What 1 g (dry) or 1 mL (liquid) brings to each litre of this pool, its chlorine not yet spent.
+
+        Raises ValueError for label-dosed products.
+        """
+        n = self.moles_per_unit(strength, basis) / volume_l
+        a = self.active
+        assert a is not None
         return Change(
-            cl2=n * a.cl2, alk=n * (a.alk - a.cl2), carbon=n * a.carbon, cya=n * a.cya,
-            ca=n * a.ca, b=n * a.b, salt_ppm=n * a.nacl * k.NACL * 1000,
+            cl2=n * a.cl2, alk=n * a.alk, carbon=n * a.carbon, cya=n * a.cya, ca=n * a.ca, b=n * a.b, so4=n * a.so4,
+            salt_ppm=n * a.nacl * k.NACL * 1000, salt_later_ppm=n * a.nacl_later * k.NACL * 1000,
         )  # fmt: skip
-
-
-def scaled(change: Change, amount: float) -> Change:
-    """The change of ``amount`` grams or millilitres, from the change of one."""
-    return Change(*(getattr(change, f) * amount for f in Change.__dataclass_fields__))
 
 
 _G_OZ, _G_LB, _ML_OZ = 28.349523125, 453.59237, 29.5735295625
 
+# Densities, kg/L. Hydrochloric acid: a line through the two the trade sells (1.07 at 14.5 %, 1.16 at 31.45 %), within 0.005
+# of the published tables from 5 to 38 % (CRC Handbook, from memory). Liquid chlorine: 10 % by weight is about 10.9 % trade
+# (common practice), which a density of 1.144 gives; plain bleach as its labels have it (1.08 at 6 %, 1.11 at 8.25 %).
+_ACID_DENSITY = (1.07 - 0.145 * 0.09 / 0.1695, 0.09 / 0.1695)
+_CHLORINE_DENSITY = (1.0, 1.44)
+_BLEACH_DENSITY = (1.0, 0.08 / 0.06)
+
 _LIQUID_CL = dict(
-    form="liquid", active=HYPOCHLORITE, group="chlorine", roles=("raise_fc",), mix_min=30, again_min=60,
+    form="liquid", active=HYPOCHLORITE, group="chlorine", roles=("raise_fc",), mix_min=30, again_min=60, density=_CHLORINE_DENSITY,
     apart={"acid": 30}, how="Pour slowly in front of a return, pump running; at dusk the sun takes least of it.",
     caution="Bleaches cloth and stings: goggles, gloves. Never together with acid: that makes chlorine gas.",
 )  # fmt: skip
+_BLEACH = {**_LIQUID_CL, "density": _BLEACH_DENSITY}
 _CAL_HYPO = dict(
     form="dry", basis="available", active=CAL_HYPO, group="chlorine", roles=("raise_fc",), mix_min=30,
     apart={"acid": 30}, warnings=(
@@ -134,7 +168,7 @@ _CAL_HYPO = dict(
 )  # fmt: skip
 _ACID = dict(
     group="acid", roles=("lower_ph",), mix_min=30, again_min=60, retest_min=30, apart={"chlorine": 30},
-    form="liquid", basis="weight", active=HCL, max_single=16 * _ML_OZ,
+    form="liquid", basis="weight", active=HCL, density=_ACID_DENSITY, max_single=16 * _ML_OZ,
     how="Walk it round the deep end, pump running, upwind and away from the fumes. Acid into water, never water into acid.",
     caution="Goggles, gloves, covered skin. Never with chlorine: that makes chlorine gas.",
 )  # fmt: skip
@@ -155,8 +189,8 @@ _LABEL_TEXT = dict(how="As its label says.", caution="The label rules: rate, pro
 _ALL: tuple[Product, ...] = (
     Product("liquid-chlorine-12.5", "Liquid chlorine 12.5 %", "liquid chlorine", basis="trade", strength=0.125, most_strength=0.16, **_LIQUID_CL),  # type: ignore[arg-type]
     Product("liquid-chlorine-10", "Liquid chlorine 10 %", "liquid chlorine", basis="trade", strength=0.10, most_strength=0.16, **_LIQUID_CL),  # type: ignore[arg-type]
-    Product("bleach-8.25", "Plain bleach 8.25 %", "bleach", basis="weight", strength=0.0825, density_g_ml=1.11, most_strength=0.16, **_LIQUID_CL),  # type: ignore[arg-type]
-    Product("bleach-6", "Plain bleach 6 %", "bleach", basis="weight", strength=0.06, density_g_ml=1.08, most_strength=0.16, **_LIQUID_CL),  # type: ignore[arg-type]
+    Product("bleach-8.25", "Plain bleach 8.25 %", "bleach", basis="weight", strength=0.0825, most_strength=0.16, **_BLEACH),  # type: ignore[arg-type]
+    Product("bleach-6", "Plain bleach 6 %", "bleach", basis="weight", strength=0.06, most_strength=0.16, **_BLEACH),  # type: ignore[arg-type]
     Product("cal-hypo-65", "Calcium hypochlorite 65 %", "cal-hypo", strength=0.65, most_strength=0.80, **_CAL_HYPO),  # type: ignore[arg-type]
     Product("cal-hypo-73", "Calcium hypochlorite 73 %", "cal-hypo", strength=0.73, most_strength=0.80, **_CAL_HYPO),  # type: ignore[arg-type]
     Product(
@@ -176,8 +210,8 @@ _ALL: tuple[Product, ...] = (
             Warning("small_pool", "Three-inch tablets overwhelm a pool under 10,000 gal: one-inch ones here."),
         ),
     ),
-    Product("muriatic-31.45", "Muriatic acid 31.45 %", "acid", strength=0.3145, density_g_ml=1.16, most_strength=0.38, **_ACID),  # type: ignore[arg-type]
-    Product("muriatic-14.5", "Muriatic acid 14.5 %", "acid", strength=0.145, density_g_ml=1.07, most_strength=0.38,
+    Product("muriatic-31.45", "Muriatic acid 31.45 %", "acid", strength=0.3145, most_strength=0.38, **_ACID),  # type: ignore[arg-type]
+    Product("muriatic-14.5", "Muriatic acid 14.5 %", "acid", strength=0.145, most_strength=0.38,
             **{**_ACID, "max_single": 16 * _ML_OZ * (0.3145 * 1.16) / (0.145 * 1.07)}),  # type: ignore[arg-type]
     Product(
         "dry-acid-93.2", "Dry acid 93.2 %", "dry acid", "dry", "weight", 0.932, BISULFATE, "acid", ("lower_ph",),

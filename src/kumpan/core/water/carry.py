@@ -4,13 +4,14 @@ Each measure is carried from its last reading through the doses logged since, no
 its ``carry_days``; chlorine and pH are never carried.
 """
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import datetime
 
 from kumpan.core.water.measures import MEASURES, Reading
-from kumpan.core.water.state import Change, WaterState, apply, diluted
+from kumpan.core.water.state import Change, WaterState, apply, diluted, with_measures
 
-CARRIED = {"ta": "ta_ppm", "ch": "ch_ppm", "cya": "cya_ppm", "salt": "salt_ppm", "temp": "temp_c"}
+CARRIED = {"ta": "ta_ppm", "ch": "ch_ppm", "cya": "cya_ppm", "salt": "salt_ppm", "temp": "temp_c",
+           "borate": "borate_ppm"}  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -40,14 +41,15 @@ def carry(log: list[Happened], now: datetime) -> Carried:
     for happened in log:
         for reading in happened.readings:
             if reading.measure in CARRIED:
-                water = replace(water, **{CARRIED[reading.measure]: reading.value})
+                water = with_measures(water, {CARRIED[reading.measure]: reading.value})
                 read[reading.measure], read_at[reading.measure] = reading, happened.at
         if happened.change is not None:
-            water = apply(water, happened.change)
+            water = apply(water, happened.change.spent)
         if happened.fraction is not None:
             water = diluted(water, happened.fraction)
     ages = {m: (now - at).total_seconds() / 86400 for m, at in read_at.items()}
     kept = {m: max(0.0, age) for m, age in ages.items() if age <= MEASURES[m].carry_days}
     values = {CARRIED[m]: getattr(water, CARRIED[m]) for m in kept}
     known = {m: age for m, age in kept.items() if values[CARRIED[m]] is not None}
-    return Carried(WaterState(**values), known, {m: read[m].plus_minus for m in known})
+    values["borate_ppm"] = water.borate_ppm  # none until tested or dosed, and it stays
+    return Carried(with_measures(WaterState(), values), known, {m: read[m].plus_minus for m in known})

@@ -38,6 +38,7 @@ MEASURES: dict[str, Measure] = {
         Measure("cya", "Stabilizer", "CYA", "ppm", 0, 0, 500, 90),
         Measure("salt", "Salt", "Salt", "ppm", 0, 0, 50_000, 30),
         Measure("temp", "Water temperature", "Water", "°C", 0, -2, 45, 7),
+        Measure("borate", "Borate", "Borate", "ppm", 0, 0, 200, 90),
     )
 }
 

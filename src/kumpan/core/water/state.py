@@ -1,18 +1,44 @@
-"""The water as known: an immutable state in which a measure may be unknown (None)."""
+"""The water as known, and what happens to it: additions, mixing, air, chlorine spent.
 
+A measure may be unknown (None). What is conserved (alkalinity, total carbonate, boron, stabilizer, calcium, salt,
+chlorine) is added up; pH follows from it by ``chemistry.solution``.
+"""
+
+import math
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
-from kumpan.core.chemistry import carbonate
 from kumpan.core.chemistry import constants as k
+from kumpan.core.chemistry.numeric import Real, root
+from kumpan.core.chemistry.solution import Solution, Totals, alkalinity_at, at_ph, equilibrate
+from kumpan.core.chemistry.solution import in_air as solution_in_air
+from kumpan.core.errors import KumpanError
+
+# The most an addition may bring to a litre, mol, for the activity model to hold (our own limit).
+MOST_MOL_L = 0.05
+
+
+@dataclass(frozen=True)
+class AllowedFor:
+    """Values that pH chemistry leans on where a measure was not tested: the ends that ask for the smallest dose.
+
+    They are never shown, judged or dosed on; ``uncertain.allowing_for`` chooses them.
+    """
+
+    fc_ppm: float
+    ch_ppm: float
+    salt_ppm: float
+    temp_c: float
 
 
 @dataclass(frozen=True)
 class WaterState:
-    """Measures of one water. ppm = mg/L; FC and CC as Cl2, TA and CH as CaCO3, borate as B.
+    """Measures of one water. ppm = mg/L; FC and CC as Cl2, TA and CH as CaCO3, borate as B, salt as NaCl.
 
-    None: not known. The core never puts a default in its place. TA and pH after an addition are
-    those of the water once the added chlorine is spent. Borate alone counts as none until a
-    test says otherwise: few pools hold it and the present forms do not ask.
+    TA counts every part of the alkalinity: carbonate, cyanurate, borate, chlorine's. None: not known; the core never
+    puts a default in its place. Borate alone counts as none until a test says otherwise: few pools hold it. Sulfate (as
+    SO4) is counted where known; phosphate and metals are only carried.
     """
 
     fc_ppm: float | None = None
@@ -24,19 +50,38 @@ class WaterState:
     salt_ppm: float | None = None
     temp_c: float | None = None
     borate_ppm: float = 0.0
+    sulfate_ppm: float | None = None
+    phosphate_ppb: float | None = None
+    copper_ppm: float | None = None
+    iron_ppm: float | None = None
+    allowed_for: AllowedFor | None = None
 
     @property
     def has_ph_chemistry(self) -> bool:
-        """Whether a pH change can be computed: pH, TA and stabilizer are all known."""
-        return self.ph is not None and self.ta_ppm is not None and self.cya_ppm is not None
+        """Whether pH can be computed: pH, TA and stabilizer known, the rest known or allowed for."""
+        if self.ph is None or self.ta_ppm is None or self.cya_ppm is None:
+            return False
+        rest = (self.fc_ppm, self.ch_ppm, self.salt_ppm, self.temp_c)
+        return self.allowed_for is not None or all(v is not None for v in rest)
+
+
+def with_measures(water: WaterState, values: Mapping[str, float | None]) -> WaterState:
+    """The water with some measures (field names of ``WaterState``) replaced."""
+    return replace(water, **values)  # type: ignore[arg-type]
+
+
+# Measures that mix and dilute in proportion, whatever else is in the water.
+MIXING = ("fc_ppm", "cc_ppm", "ta_ppm", "ch_ppm", "cya_ppm", "salt_ppm", "temp_c", "sulfate_ppm",
+          "phosphate_ppb", "copper_ppm", "iron_ppm")  # fmt: skip
 
 
 @dataclass(frozen=True)
 class Change:
-    """What an addition brings to one litre of pool, once its chlorine is spent.
+    """What an addition brings to one litre of pool, its chlorine not yet spent.
 
-    All mol/L (alk in eq/L); ``salt_ppm`` in mg/L as NaCl. Changes of several additions add up,
-    whatever their order: that is what makes planning on totals exact in a closed water.
+    All mol/L (alk in eq/L); ``salt_ppm``, ``salt_later_ppm`` in mg/L as NaCl, the latter once the chlorine is spent.
+    Changes of several additions add up, whatever their order: that is what makes planning on totals exact in a closed
+    water.
     """
 
     cl2: float = 0.0
@@ -45,64 +90,196 @@ class Change:
     cya: float = 0.0
     ca: float = 0.0
     b: float = 0.0
+    so4: float = 0.0
     salt_ppm: float = 0.0
+    salt_later_ppm: float = 0.0
 
     def __add__(self, other: "Change") -> "Change":
-        return Change(
-            self.cl2 + other.cl2, self.alk + other.alk, self.carbon + other.carbon, self.cya + other.cya,
-            self.ca + other.ca, self.b + other.b, self.salt_ppm + other.salt_ppm,
-        )  # fmt: skip
+        return Change(*(getattr(self, f) + getattr(other, f) for f in _CHANGE_FIELDS))
+
+    def __mul__(self, amount: float) -> "Change":
+        return Change(*(getattr(self, f) * amount for f in _CHANGE_FIELDS))
+
+    @property
+    def spent(self) -> "Change":
+        """The same once the free chlorine it brought is used up: HOCl -> H+ + Cl- + 1/2 O2, one equivalent of acid a Cl2.
+
+        Nothing comes back where chlorine was taken out.
+        """
+        gone = max(0.0, self.cl2)
+        return replace(
+            self, cl2=self.cl2 - gone, alk=self.alk - gone, salt_ppm=self.salt_ppm + self.salt_later_ppm, salt_later_ppm=0.0
+        )
+
+
+_CHANGE_FIELDS = tuple(Change.__dataclass_fields__)
+
+
+def totals_of(water: WaterState) -> Totals:
+    """The conserved totals, total carbonate from pH and alkalinity. Needs ``has_ph_chemistry``."""
+    return _totals(water)._replace(ct=solution_of(water).ct)
+
+
+def _totals(water: WaterState) -> Totals:
+    ta, cya, lean = water.ta_ppm, water.cya_ppm, water.allowed_for
+    fc, ch, salt, temp = water.fc_ppm, water.ch_ppm, water.salt_ppm, water.temp_c
+    if lean is not None:
+        fc, ch = lean.fc_ppm if fc is None else fc, lean.ch_ppm if ch is None else ch
+        salt, temp = lean.salt_ppm if salt is None else salt, lean.temp_c if temp is None else temp
+    if ta is None or cya is None or fc is None or ch is None or salt is None or temp is None:
+        raise ValueError("pH chemistry needs TA, stabilizer, chlorine, calcium, salt and temperature")
+    return Totals(
+        alk=ta / k.TA_PPM_PER_EQ_L, ct=0.0, cya=cya / 1000 / k.CYANURIC, b=water.borate_ppm / 1000 / k.BORON,
+        cl2=fc / 1000 / k.CL2, ca=ch / k.CH_PPM_PER_MOL_L, salt=salt / 1000 / k.NACL,
+        so4=(water.sulfate_ppm or 0.0) / 1000 / k.SULFATE, temp_c=float(temp),
+    )  # fmt: skip
+
+
+@lru_cache(maxsize=1024)
+def solution_of(water: WaterState) -> Solution:
+    """The water's species at equilibrium. Needs ``has_ph_chemistry``.
+
+    ``ct`` zero or less: the readings conflict (``conflicts``).
+    """
+    assert water.ph is not None
+    return at_ph(_totals(water), float(water.ph))
 
 
 def carbonate_of(water: WaterState) -> float:
-    """Total carbonate in mol/L. Needs pH, TA and stabilizer (``has_ph_chemistry``)."""
-    assert water.ph is not None and water.ta_ppm is not None and water.cya_ppm is not None
-    return carbonate.total_carbonate_mol_l(
-        water.ta_ppm / k.TA_PPM_PER_EQ_L,
-        water.cya_ppm / 1000 / k.CYANURIC,
-        water.borate_ppm / 1000 / k.BORON,
-        water.ph,
-    )
+    """Total carbonate in mol/L. Needs ``has_ph_chemistry``."""
+    return float(solution_of(water).ct)
 
 
 def apply(water: WaterState, change: Change) -> WaterState:
-    """The water after an addition has mixed and its chlorine is spent (FC shown as raised).
+    """The water after an addition has mixed in, none of its chlorine spent. ``apply(water, change.spent)`` is it later.
 
-    Closed system, product volume ignored. Unknown measures stay unknown, and pH becomes unknown
-    where something that moves it was added and it cannot be computed.
+    Closed system, no precipitation, product volume ignored. Unknown measures stay unknown, and pH becomes unknown where
+    something that moves it was added and it cannot be computed. Raises ``KumpanError`` where more neutraliser goes in
+    than there is chlorine: what is left over would eat the next.
     """
 
     def plus(value: float | None, rise: float) -> float | None:
         return None if value is None else max(0.0, value + rise)
 
-    ta = None if water.ta_ppm is None else water.ta_ppm + change.alk * k.TA_PPM_PER_EQ_L
-    cya = plus(water.cya_ppm, change.cya * 1000 * k.CYANURIC)
-    borate = water.borate_ppm + change.b * 1000 * k.BORON
-    ph = water.ph
-    if change.alk or change.carbon or change.cya or change.b:
-        ph = None
-        if water.has_ph_chemistry and ta is not None and cya is not None:
-            ph = carbonate.solve_ph(
-                ta / k.TA_PPM_PER_EQ_L,
-                carbonate_of(water) + change.carbon,
-                cya / 1000 / k.CYANURIC,
-                borate / 1000 / k.BORON,
-            )
-    return replace(
+    if water.fc_ppm is not None and water.fc_ppm + change.cl2 * 1000 * k.CL2 < -1e-9:
+        text = "That neutralises more free chlorine than there is; the rest would eat the next chlorine."
+        raise KumpanError("too_much_neutraliser", text)
+    after = replace(
         water,
         fc_ppm=plus(water.fc_ppm, change.cl2 * 1000 * k.CL2),
-        ph=ph,
-        ta_ppm=ta,
+        ta_ppm=None if water.ta_ppm is None else water.ta_ppm + change.alk * k.TA_PPM_PER_EQ_L,
         ch_ppm=plus(water.ch_ppm, change.ca * k.CH_PPM_PER_MOL_L),
-        cya_ppm=cya,
+        cya_ppm=plus(water.cya_ppm, change.cya * 1000 * k.CYANURIC),
         salt_ppm=plus(water.salt_ppm, change.salt_ppm),
-        borate_ppm=borate,
+        borate_ppm=water.borate_ppm + change.b * 1000 * k.BORON,
+        sulfate_ppm=plus(water.sulfate_ppm, change.so4 * 1000 * k.SULFATE),
     )
+    if water.has_ph_chemistry:
+        return _at_equilibrium(after, carbonate_of(water) + change.carbon, water.ph)
+    moves_ph = change.alk or change.carbon or change.cya or change.b or change.cl2
+    return replace(after, ph=None) if moves_ph else after
+
+
+def _at_equilibrium(water: WaterState, ct: float, guess_ph: float | None) -> WaterState:
+    """The water at the pH its totals make, with this total carbonate (mol/L, 0 or more)."""
+    return replace(water, ph=float(equilibrate(_totals(water)._replace(ct=ct), guess_ph or 7.5).ph))
 
 
 def aerated(water: WaterState, to_ph: float) -> WaterState:
     """The water after CO2 has left until pH reads ``to_ph``: TA is unchanged (chemistry: aeration)."""
     return replace(water, ph=to_ph)
+
+
+def in_air(water: WaterState, co2_uatm: float = k.AIR_CO2_UATM) -> WaterState:
+    """The water once its CO2 is in balance with air of this CO2 pressure (microatmospheres, above 0)."""
+    return replace(water, ph=float(solution_in_air(_totals(water), co2_uatm * 1e-6).ph))
+
+
+def aerated_for(water: WaterState, hours: float, rate_per_h: float, co2_uatm: float = k.AIR_CO2_UATM) -> WaterState:
+    """The water after ``hours`` of gas exchange: dCT/dt = -rate (CO2 - CO2 of the air), CO2 in either direction.
+
+    First-order exchange through the surface; ``rate_per_h`` is particular to the pool. Steps small enough that the
+    driving difference changes by at most a few percent in each.
+    """
+    totals = totals_of(water)
+    there = float(solution_in_air(totals, co2_uatm * 1e-6).co2)
+    ct, now = totals.ct, solution_of(water)
+    steps = max(1, min(200, math.ceil(hours * rate_per_h * 20)))
+    for _ in range(steps):
+        # Exact for a CO2 that answers linearly to CT over the step: its slope is found from a small step.
+        nudged = equilibrate(totals._replace(ct=ct * 0.999), now.ph)
+        slope = (now.co2 - nudged.co2) / (ct * 0.001)
+        share = -math.expm1(-rate_per_h * hours / steps * slope)
+        ct = ct - (now.co2 - there) / slope * share
+        now = equilibrate(totals._replace(ct=ct), now.ph)
+    return replace(water, ph=float(now.ph))
+
+
+def hours_of_air(water: WaterState, to_ph: float, rate_per_h: float, co2_uatm: float = k.AIR_CO2_UATM) -> float:
+    """Hours of gas exchange (``aerated_for``) until pH has risen to ``to_ph``; infinite where air does not take it there.
+
+    The integral of dCT / (rate (CO2 - CO2 of the air)) along the way, by Simpson's rule in pH: within a few percent.
+    """
+    now, parts = solution_of(water), 8
+    if water.ph is None or to_ph <= water.ph:
+        return 0.0 if to_ph == water.ph else math.inf
+    air = now.co2 / now.co2_atm * co2_uatm * 1e-6
+    way = [solution_of(aerated(water, water.ph + (to_ph - water.ph) * i / parts)) for i in range(parts + 1)]
+    if way[-1].co2 <= air * 1.001:
+        return math.inf
+    # dt = -dCT / (rate (CO2 - air)); CT's slope in pH from its neighbours.
+    slopes = [(way[min(i + 1, parts)].ct - way[max(i - 1, 0)].ct) / (min(i + 1, parts) - max(i - 1, 0)) for i in range(parts + 1)]
+    weights = [1 if i in (0, parts) else 4 if i % 2 else 2 for i in range(parts + 1)]
+    return float(sum(w * -slope / (s.co2 - air) for w, slope, s in zip(weights, slopes, way, strict=True)) / 3 / rate_per_h)
+
+
+def mixed(water: WaterState, other: WaterState, share: float) -> WaterState:
+    """The mixture holding ``share`` (0 to 1) of the other water. Mass balance of the totals; temperature is weighted.
+
+    A measure unknown in either is unknown in the mixture; pH is known where both waters' chemistry is.
+    """
+    if share == 0:
+        return water
+
+    def weighted(a: float | None, b: float | None) -> float | None:
+        return None if a is None or b is None else a * (1 - share) + b * share
+
+    mix = {f: weighted(getattr(water, f), getattr(other, f)) for f in MIXING}
+    borate = exchanged(water.borate_ppm, share, other.borate_ppm)
+    after = replace(with_measures(water, mix), ph=None, borate_ppm=borate)
+    if not (water.has_ph_chemistry and other.has_ph_chemistry):
+        return after
+    ct = exchanged(carbonate_of(water), share, carbonate_of(other))
+    return _at_equilibrium(after, ct, water.ph)
+
+
+def evaporated(water: WaterState, fraction: float) -> WaterState:
+    """The water after ``fraction`` (0 up to 1) of it has evaporated: what was dissolved stays. No gas exchange."""
+    rise = 1 / (1 - fraction)
+    kept = [f for f in MIXING if f != "temp_c" and getattr(water, f) is not None]
+    after = replace(with_measures(water, {f: getattr(water, f) * rise for f in kept}), borate_ppm=water.borate_ppm * rise)
+    return _at_equilibrium(after, carbonate_of(water) * rise, water.ph) if water.has_ph_chemistry else after
+
+
+def rain_water(temp_c: float) -> WaterState:
+    """Rain in balance with the air's CO2: pH about 5.6, no minerals.
+
+    Unpolluted rain, Seinfeld & Pandis, Atmospheric Chemistry and Physics (pH 5.6; from memory).
+
+    >>> round(rain_water(25).ph, 1)
+    5.6
+    """
+    bare = WaterState(0.0, 0.0, 7.0, 0.0, 0.0, 0.0, 0.0, temp_c, 0.0, 0.0, 0.0, 0.0, 0.0)
+    return in_air(bare)
+
+
+def chlorine_spent(water: WaterState, fc_ppm: float) -> WaterState:
+    """The water after ``fc_ppm`` of its free chlorine was used up or burnt off by sun.
+
+    HOCl -> H+ + Cl- + 1/2 O2: each Cl2 spent takes one equivalent of alkalinity. At most the free chlorine there is.
+    """
+    cl2 = fc_ppm / 1000 / k.CL2
+    return apply(water, Change(cl2=-cl2, alk=-cl2))
 
 
 def exchanged(value_ppm: float, fraction: float, fill_ppm: float = 0.0) -> float:
@@ -118,20 +295,52 @@ def diluted(water: WaterState, fraction: float) -> WaterState:
     """The water after draining ``fraction`` (0 to 1) and refilling with tap water never tested.
 
     Stabilizer and salt fall by the fraction (tap water carries next to none); chlorine too. What
-    the fill brings of pH, TA and calcium is unknown, so these become unknown until tested.
+    the fill brings of pH, TA, calcium and the rest is unknown, so these become unknown until tested.
     """
+    tap = WaterState(fc_ppm=0.0, cc_ppm=0.0, cya_ppm=0.0, salt_ppm=0.0, temp_c=water.temp_c)
+    return mixed(water, tap, fraction)
 
-    def share(value: float | None) -> float | None:
-        return None if value is None else exchanged(value, fraction)
 
-    return replace(
-        water,
-        fc_ppm=share(water.fc_ppm),
-        cc_ppm=share(water.cc_ppm),
-        cya_ppm=share(water.cya_ppm),
-        salt_ppm=share(water.salt_ppm),
-        borate_ppm=exchanged(water.borate_ppm, fraction),
-        ph=None,
-        ta_ppm=None,
-        ch_ppm=None,
-    )
+def largest_amount(per_unit: Change) -> float:
+    """Units of an addition up to which the activity model is sound: 0.05 mol/L of anything (2,500 ppm of alkalinity)."""
+    moles = max(abs(getattr(per_unit, f)) for f in _CHANGE_FIELDS if not f.startswith("salt"))
+    return float(MOST_MOL_L / max(moles, per_unit.salt_ppm / 1000 / k.NACL / 10, 1e-300))
+
+
+def amount_to_ph(water: WaterState, per_unit: Change, to_ph: float) -> float | None:
+    """Units of an addition that bring pH to ``to_ph``; None where it does not get there (within ``largest_amount``).
+
+    At the pH wanted, the alkalinity the totals ask for and the alkalinity that the addition leaves must meet: one
+    equation in the amount, far cheaper than solving for pH again and again. Needs ``has_ph_chemistry``.
+    """
+    totals = totals_of(water)
+    salt = per_unit.salt_ppm / 1000 / k.NACL
+    so4 = 0.0 if water.sulfate_ppm is None else per_unit.so4  # unknown stays unknown, as in ``apply``
+
+    def short(amount: Real) -> float:
+        dosed = totals._replace(
+            alk=totals.alk + amount * per_unit.alk, ct=totals.ct + amount * per_unit.carbon,
+            cya=totals.cya + amount * per_unit.cya, b=totals.b + amount * per_unit.b, ca=totals.ca + amount * per_unit.ca,
+            cl2=totals.cl2 + amount * per_unit.cl2, salt=totals.salt + amount * salt, so4=totals.so4 + amount * so4,
+        )  # fmt: skip
+        return float(alkalinity_at(dosed, to_ph) - dosed.alk)
+
+    most = largest_amount(per_unit)
+    for there, taken in (
+        (0.999 * totals.ct, per_unit.carbon), (totals.cl2, per_unit.cl2), (totals.cya, per_unit.cya), (totals.b, per_unit.b),
+        (totals.ca, per_unit.ca), (totals.salt, salt), (totals.so4, so4),
+    ):  # fmt: skip
+        if taken < 0:  # no more can be taken out than there is
+            most = min(most, there / -taken)
+    start = short(0.0)
+    if abs(start) < 1e-12:
+        return 0.0
+    if most <= 0:
+        return None
+    sign = 1.0 if start < 0 else -1.0  # root() looks for an increasing function
+    trial = min(most, abs(start) * largest_amount(per_unit) / MOST_MOL_L)  # an amount of the right size
+    slope = sign * (short(trial) - start) / trial
+    if slope <= 0:  # it starts the wrong way, or not at all
+        return None
+    amount, _ = root(lambda a: sign * short(a), 0.0, most, min(most, abs(start) / slope), slope, trial * 1e-6)
+    return float(amount) if amount < 0.999 * most else None

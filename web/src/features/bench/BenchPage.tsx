@@ -9,8 +9,8 @@ import { ActButton, LinkButton, Notice } from "../../ui/controls";
 import { ColumnHead, Page, Waiting } from "../../ui/Page";
 import { PoolSwitch, usePool } from "../../ui/PoolSwitch";
 import { Gap, RailRow } from "../../ui/Rail";
-import { Slot } from "../../ui/Slot";
 import { WhyLink } from "../../ui/WhyLink";
+import { Outcomes } from "./Outcomes";
 import { Readings } from "./Readings";
 import { Swap } from "./Swap";
 import { readingsOf, useDraft, type Draft, type Row } from "./useDraft";
@@ -116,9 +116,6 @@ function Bench({ pool, pools, choose, meta }: Props) {
               rows={rows} draft={draft} change={change} meta={meta} findings={nothingTyped ? [] : (plan?.findings ?? [])} problems={problems}
               lastTest={today.data?.last_test ?? null} done={() => acceptButton.current?.focus()}
             />
-            {!nothingTyped && plan?.results.map((r) => (
-              <Box key={r.measure} mt="12px"><Slot slot={r} /><WhyLink reasonId={r.reason_id} /></Box>
-            ))}
           </Box>
         </Box>
         <Box minW={0} aria-live="polite" opacity={preview.isPlaceholderData && preview.fetchStatus === "paused" ? 0.6 : 1}>
@@ -144,6 +141,7 @@ function Bench({ pool, pools, choose, meta }: Props) {
                 ))}
               </Box>
               {plan.steps.length === 0 && <Text fontSize="20px" py="12px">{plan.needs_test.length ? "No dose can be worked out from this yet." : "Nothing to add today. Log the test, so that the next one has something to compare with."}</Text>}
+              <Outcomes outcomes={plan.outcomes} />
               <Told title="Test next" lines={plan.needs_test} />
               <Told title="Left alone" lines={plan.left_alone} />
             </>

@@ -1,0 +1,1 @@
+"""The calculator for scripts: JSON in, JSON out, no database. ``docs/calc.md`` describes it."""

@@ -1,0 +1,57 @@
+"""One water or a thousand: the few operations that differ between a float and a numpy array.
+
+The equilibria are written once, in plain operators, and take either. numpy is imported only where
+arrays come in, so that a single water (and ``kumpan calc``) starts and solves without it.
+"""
+
+import math
+from collections.abc import Callable
+from typing import Any
+
+# A float, or a numpy array of floats with one element a water.
+Real = Any
+
+
+def log10(x: Real) -> Real:
+    """Base-10 logarithm."""
+    if isinstance(x, (float, int)):
+        return math.log10(x)
+    import numpy
+
+    return numpy.log10(x)
+
+
+def pick(condition: Any, yes: Real, no: Real) -> Real:
+    """``yes`` where the condition holds, else ``no``; element by element for arrays."""
+    if isinstance(condition, bool):
+        return yes if condition else no
+    import numpy
+
+    return numpy.where(condition, yes, no)
+
+
+def largest(x: Real) -> float:
+    """The largest magnitude: of a float, itself."""
+    return abs(x) if isinstance(x, (float, int)) else float(abs(x).max())
+
+
+def root(f: Callable[[Real], Real], low: Real, high: Real, guess: Real, slope: Real, tolerance: float) -> tuple[Real, Real]:
+    """Where an increasing function crosses zero between ``low`` and ``high``; and its slope there.
+
+    Secant steps from ``guess``, the first with the ``slope`` given, kept inside the bracket that the signs found so far
+    leave; a step that would leave it halves the bracket instead. Ends when a step is under ``tolerance``:
+    the error is then far smaller, for each step multiplies the two errors before it. The first step, on a slope from elsewhere, ends nothing.
+    """
+    x0, f0 = guess, f(guess)
+    for count in range(100):
+        low, high = pick(f0 < 0, x0, low), pick(f0 < 0, high, x0)
+        x1 = x0 - f0 / slope
+        x1 = pick((x1 >= low) & (x1 <= high), x1, (low + high) / 2)
+        step = x1 - x0
+        if largest(step) < tolerance and count:
+            return x1, slope
+        f1 = f(x1)
+        found = (f1 - f0) / pick(step == 0, 1.0, step)
+        slope = pick(found > 0, found, slope)
+        x0, f0 = x1, f1
+    return x0, slope

@@ -1,0 +1,246 @@
+"""What a closed water of given totals is: its pH, its species, the parts of its alkalinity.
+
+Total carbonate, boron, cyanurate, calcium, salt, sulfate, free chlorine and alkalinity are conserved on mixing and
+dosing; pH follows from them. Every function takes floats, or numpy arrays with one element a water.
+
+Assumes: no gas exchange, no precipitation, chlorine and cyanurate at equilibrium, and the ion budget of the
+trade's few tests (salt gives Na = Cl; calcium balances alkalinity, the rest made up by Na or Cl).
+Stumm & Morgan, Aquatic Chemistry (3rd ed. 1996), chapter 4, with the constants of ``constants``.
+"""
+
+from collections.abc import Callable
+from typing import NamedTuple
+
+from kumpan.core.chemistry.chlorine import cyanurate_at, hocl_of
+from kumpan.core.chemistry.equilibria import AtTemperature, Conditional, at_temperature, conditional
+from kumpan.core.chemistry.numeric import Real, log10, pick, root
+
+PH_LOW, PH_HIGH = 0.0, 14.0
+# Two rounds on the ionic strength: a third would move pH by less than 1e-5. The last secant step is far nearer than its length.
+_TOLERANCES = (2e-2, 1e-4)
+
+
+class Totals(NamedTuple):
+    """The conserved totals of a water, mol/L (alk in eq/L, counting every part), and its temperature.
+
+    cl2: free chlorine; salt: NaCl.
+    """
+
+    alk: Real
+    ct: Real
+    cya: Real
+    b: Real
+    cl2: Real
+    ca: Real
+    salt: Real
+    so4: Real
+    temp_c: Real
+
+
+class Solution(NamedTuple):
+    """One water at equilibrium. Concentrations mol/L; alkalinity parts eq/L and their sum the total.
+
+    cyanurate_alk counts the chlorinated forms too; water_alk is OH - H. co2_atm: the pressure of CO2
+    it stands in balance with. calcite: log10 of ion product over solubility product (minus infinity without calcium).
+    """
+
+    ph: Real
+    alk: Real
+    ct: Real
+    ionic_strength: Real
+    hocl: Real
+    ocl: Real
+    bound: Real
+    carbonate_alk: Real
+    cyanurate_alk: Real
+    borate_alk: Real
+    hypochlorite_alk: Real
+    water_alk: Real
+    calcium: Real
+    carbonate: Real
+    co2: Real
+    co2_atm: Real
+    calcite: Real
+
+
+class _Medium(NamedTuple):
+    """What the carbonate system stands in: conditional constants, sodium, and sulfate's hold on calcium."""
+
+    c: Conditional
+    na: Real
+    so4_hold: Real
+
+
+def _sodium(t: Totals, alk: Real) -> Real:
+    short = alk - 2 * t.ca
+    return t.salt + 2 * t.so4 + pick(short > 0, short, 0.0 * t.salt)
+
+
+def _chloride(t: Totals, alk: Real) -> Real:
+    over = 2 * t.ca - alk
+    return t.salt + pick(over > 0, over, 0.0 * t.salt)
+
+
+def _medium(t: Totals, alk: Real, at: AtTemperature, before: Solution | None) -> _Medium:
+    """The medium that the species found before make; before any are, that of the totals alone."""
+    na = _sodium(t, alk)
+    if before is None:
+        calcium, strength = t.ca, 0.5 * (na + _chloride(t, alk) + 4 * (t.ca + t.so4) + abs(alk))
+    else:
+        calcium, strength = before.calcium, before.ionic_strength
+    c = conditional(at, strength)
+    return _Medium(c, na, c.caso4 * t.so4 / (1 + c.caso4 * calcium + c.naso4 * na))
+
+
+def _others(t: Totals, m: _Medium, h: Real) -> tuple[Real, Real, Real, Real, Real]:
+    """[HOCl] and the cyanurate, borate, hypochlorite and water parts of the alkalinity at H+ activity ``h``."""
+    c = m.c
+    ocl_per = c.ocl / h
+    y = cyanurate_at(c, h)
+    x = hocl_of(t.cl2, t.cya, 1 + ocl_per, y)
+    cyanurate = t.cya * (y.a0 + (y.a1 + y.a2 * x) * x) / (y.w0 + (y.w1 + y.w2 * x) * x)
+    borate = t.b * c.borate / (c.borate + h)
+    return x, cyanurate, borate, x * ocl_per, c.oh / h - c.proton * h
+
+
+def _carbonate_terms(m: _Medium, h: Real) -> tuple[Real, Real, Real, Real]:
+    """a, b, p, q: CT = a x + b x [Ca] and carbonate alkalinity = p x + q x [Ca], x = [CO3]."""
+    c = m.c
+    hco3 = c.hco3_co3 * h
+    pair_na = m.na * (c.naco3 + c.nahco3 * hco3)
+    a = 1 + hco3 * (1 + c.co2_hco3 * h) + pair_na
+    b = c.caco3 + c.cahco3 * hco3
+    p = 2 + hco3 + m.na * (2 * c.naco3 + c.nahco3 * hco3)
+    return a, b, p, 2 * c.caco3 + c.cahco3 * hco3
+
+
+def _carbonate_from_ct(t: Totals, m: _Medium, h: Real) -> tuple[Real, Real]:
+    """[CO3] and the carbonate alkalinity from total carbonate."""
+    a, b, p, q = _carbonate_terms(m, h)
+    free = 1 + m.so4_hold
+    x = _positive_root(a * b, a * free + b * (t.ca - t.ct), t.ct * free)
+    return x, x * (p + q * t.ca / (free + b * x))
+
+
+def _positive_root(square: Real, linear: Real, constant: Real) -> Real:
+    """The positive x of square x^2 + linear x = constant, all but linear positive."""
+    return 2 * constant / (linear + (linear * linear + 4 * square * constant) ** 0.5)
+
+
+def _solution(t: Totals, m: _Medium, ph: Real, alk: Real, ct: Real, x: Real, carbonate_alk: Real, others: tuple[Real, ...]) -> Solution:
+    h = 10.0**-ph
+    hocl, cyanurate, borate, ocl, water = others
+    c = m.c
+    _, b, p, _ = _carbonate_terms(m, h)
+    calcium = t.ca / (1 + m.so4_hold + b * x)
+    hco3 = c.hco3_co3 * h * x
+    co2 = c.co2_hco3 * h * hco3
+    single = hco3 + (carbonate_alk - p * x - 2 * c.caco3 * x * calcium)  # HCO3 and CaHCO3
+    single = single + m.na * c.naco3 * x + cyanurate + borate + ocl + c.oh / h + c.proton * h
+    strength = 0.5 * (m.na + _chloride(t, alk) + 4 * (calcium + x) + single) + 2 * m.so4_hold / c.caso4
+    product = x * calcium / c.calcite
+    return Solution(
+        ph=ph, alk=alk, ct=ct, ionic_strength=strength, hocl=hocl, ocl=ocl, bound=t.cl2 - hocl - ocl,
+        carbonate_alk=carbonate_alk, cyanurate_alk=cyanurate, borate_alk=borate, hypochlorite_alk=ocl, water_alk=water,
+        calcium=calcium, carbonate=x, co2=co2, co2_atm=co2 / c.gas,
+        calcite=pick(product > 0, log10(pick(product > 0, product, 1.0)), float("-inf")),
+    )  # fmt: skip
+
+
+def at_ph(t: Totals, ph: Real) -> Solution:
+    """The water that has this pH and alkalinity; ``t.ct`` is not read: total carbonate is what they ask for.
+
+    The answer's ``ct`` (and ``carbonate_alk``) is negative where the totals leave no alkalinity to carbonate: such water
+    cannot be.
+    """
+    at, h = at_temperature(t.temp_c), 10.0**-ph
+    s: Solution | None = None
+    for _ in _TOLERANCES:
+        m = _medium(t, t.alk, at, s)
+        others = _others(t, m, h)
+        carbonate_alk = t.alk - others[1] - others[2] - others[3] - others[4]
+        a, b, p, q = _carbonate_terms(m, h)
+        free = 1 + m.so4_hold
+        # A water that cannot be has a negative rest: solved as its mirror image, so that the sign stays told.
+        size = abs(carbonate_alk)
+        x = _positive_root(p * b, p * free + q * t.ca - size * b, size * free)
+        ct = x * (a + b * t.ca / (free + b * x)) * pick(carbonate_alk < 0, -1.0, 1.0)
+        s = _solution(t, m, ph, t.alk, ct, x, carbonate_alk, others)
+    assert s is not None
+    return s
+
+
+def alkalinity_at(t: Totals, ph: Real) -> Real:
+    """Alkalinity (eq/L) the totals would need for this pH; ``t.alk`` is only a first guess."""
+    at, h, alk = at_temperature(t.temp_c), 10.0**-ph, t.alk
+    s: Solution | None = None
+    for _ in _TOLERANCES:
+        m = _medium(t, alk, at, s)
+        x, carbonate_alk = _carbonate_from_ct(t, m, h)
+        others = _others(t, m, h)
+        alk = carbonate_alk + others[1] + others[2] + others[3] + others[4]
+        s = _solution(t, m, ph, alk, t.ct, x, carbonate_alk, others)
+    return alk
+
+
+def equilibrate(t: Totals, guess_ph: Real = 7.5) -> Solution:
+    """The water these totals make: pH from the alkalinity balance, to 1e-5.
+
+    Total carbonate must be zero or more. pH 0 to 14; ``guess_ph`` only saves time.
+    """
+    return _solve(t, guess_ph, _carbonate_from_ct, lambda m, h, x: t.ct, lambda m, h: _buffer(t, m, h))
+
+
+def in_air(t: Totals, co2_atm: Real, guess_ph: Real = 8.2) -> Solution:
+    """The water once its CO2 is in balance with ``co2_atm`` (above 0): alkalinity stays, total carbonate follows."""
+
+    def carbonate(t: Totals, m: _Medium, h: Real) -> tuple[Real, Real]:
+        x = m.c.gas * co2_atm / (m.c.co2_hco3 * m.c.hco3_co3 * h * h)
+        _, b, p, q = _carbonate_terms(m, h)
+        return x, x * (p + q * t.ca / (1 + m.so4_hold + b * x))
+
+    def ct(m: _Medium, h: Real, x: Real) -> Real:
+        a, b, _, _ = _carbonate_terms(m, h)
+        return x * (a + b * t.ca / (1 + m.so4_hold + b * x))
+
+    # At a CO2 held, bicarbonate rises tenfold a pH.
+    return _solve(t, guess_ph, carbonate, ct, lambda m, h: 2.3 * abs(t.alk) + 1e-7)
+
+
+def _buffer(t: Totals, m: _Medium, h: Real) -> Real:
+    """About how much alkalinity (eq/L) a unit of pH takes: each weak acid's C r / (1 + r)^2 ln 10, pairs and chlorine left out.
+
+    Van Slyke (1922), J. Biol. Chem. 52, 525. A first step for the solver, nothing more.
+    """
+    carbonic, cyanuric, boric = m.c.co2_hco3 * h, m.c.h3cy * h, m.c.borate / h
+    weak = t.ct * carbonic / (1 + carbonic) ** 2 + t.cya * cyanuric / (1 + cyanuric) ** 2 + t.b * boric / (1 + boric) ** 2
+    return 2.3 * (abs(weak) + h + m.c.oh / h) + 1e-7
+
+
+def _solve(
+    t: Totals, guess_ph: Real, carbonate: Callable[[Totals, _Medium, Real], tuple[Real, Real]], ct_of: Callable[[_Medium, Real, Real], Real],
+    buffer: Callable[[_Medium, Real], Real],
+) -> Solution:  # fmt: skip
+    """pH at which the parts of the alkalinity add up to ``t.alk``.
+
+    ``carbonate`` gives [CO3] and its share at a trial pH, ``ct_of`` total carbonate, ``buffer`` a first slope.
+    """
+    at, zero = at_temperature(t.temp_c), 0.0 * t.alk
+    s: Solution | None = None
+    ph = guess_ph + zero
+    for tolerance in _TOLERANCES:
+        m = _medium(t, t.alk, at, s)
+        if s is None:
+            slope = buffer(m, 10.0**-ph)
+
+        def excess(trial: Real, m: _Medium = m) -> Real:
+            h = 10.0**-trial
+            others = _others(t, m, h)
+            return carbonate(t, m, h)[1] + others[1] + others[2] + others[3] + others[4] - t.alk
+
+        ph, slope = root(excess, PH_LOW + zero, PH_HIGH + zero, ph, slope, tolerance)
+        h = 10.0**-ph
+        x, carbonate_alk = carbonate(t, m, h)
+        s = _solution(t, m, ph, t.alk, ct_of(m, h, x), x, carbonate_alk, _others(t, m, h))
+    assert s is not None
+    return s
