@@ -38,6 +38,20 @@ def test_seven_readings_cost_their_digits_and_seven_enters(page: Page, site: Sit
     expect(page.locator("#reading-ph")).to_have_value("7.9")
 
 
+def test_index_and_active_chlorine_at_three_stages_and_the_map_behind_why(page: Page, site: Site) -> None:
+    page.goto(f"{site.url}/bench")
+    for name, value in zip(("fc", "cc", "ph", "ta", "ch", "cya", "salt", "temp"), ("1", "0.2", "8.1", "45", "280", "65", "2900", "81"), strict=True):
+        page.locator(f"#reading-{name}").fill(value)
+    for row in ("^Saturation index", "^by Langelier", "^Active chlorine, ppm"):  # tested, plan in, chlorine spent
+        cells = page.get_by_role("row", name=re.compile(row)).get_by_role("cell").filter(has_text=re.compile(r"^[+-]?\d"))
+        expect(cells).to_have_count(3)
+    page.locator("[data-step]").filter(has_text="Baking soda").first.get_by_role("button", name="why?").last.click()
+    picture = page.get_by_role("dialog").get_by_role("img", name=re.compile("Alkalinity over total carbonate"))
+    expect(picture).to_be_visible()
+    expect(picture).to_contain_text("pH 7.2")
+    expect(picture.locator("line")).not_to_have_count(0)
+
+
 def test_from_nothing_to_the_first_right_dose_in_at_most_twelve_inputs(browser: Browser, empty_site: Site) -> None:
     page = new_page(browser, empty_site)
     for view in ("/log", "/bench", "/"):  # every view shows the way on from nothing

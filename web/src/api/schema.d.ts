@@ -504,6 +504,38 @@ export interface components {
             parts: components["schemas"]["Part"][];
         };
         /**
+         * CarbonMap
+         * @description Everything the picture draws. note: what to read with care.
+         */
+        CarbonMap: {
+            /** Carbonate Low */
+            carbonate_low: number;
+            /** Carbonate High */
+            carbonate_high: number;
+            /** Ta Low */
+            ta_low: number;
+            /** Ta High */
+            ta_high: number;
+            /** Contours */
+            contours: components["schemas"]["Contour"][];
+            /** Target */
+            target: components["schemas"]["Point"][];
+            /** Target Text */
+            target_text: string;
+            start: components["schemas"]["Point"];
+            /** Start Text */
+            start_text: string;
+            /** Legs */
+            legs: components["schemas"]["Leg"][];
+            end: components["schemas"]["Point"];
+            /** End Text */
+            end_text: string;
+            /** Directions */
+            directions: components["schemas"]["Direction"][];
+            /** Note */
+            note: string;
+        };
+        /**
          * ChoiceMeta
          * @description An answer; refused says why Kumpan does not take it.
          */
@@ -526,6 +558,28 @@ export interface components {
             product_id: string;
             /** Strength */
             strength: number | null;
+        };
+        /**
+         * Contour
+         * @description All waters of one pH, everything else as in the water at the end of the plan.
+         */
+        Contour: {
+            /** Ph */
+            ph: number;
+            /** Points */
+            points: components["schemas"]["Point"][];
+        };
+        /**
+         * Direction
+         * @description Which way a product takes the water, as a step of 1 in the larger part.
+         */
+        Direction: {
+            /** Text */
+            text: string;
+            /** Carbonate */
+            carbonate: number;
+            /** Alkalinity */
+            alkalinity: number;
         };
         /**
          * DoseBody
@@ -678,6 +732,20 @@ export interface components {
             status: string;
             /** Version */
             version: string;
+        };
+        /**
+         * Leg
+         * @description What one step does, from where to where. text: the product and its amount; balances: a step for pH or alkalinity.
+         */
+        Leg: {
+            /** Key */
+            key: string;
+            /** Text */
+            text: string;
+            /** Balances */
+            balances: boolean;
+            start: components["schemas"]["Point"];
+            end: components["schemas"]["Point"];
         };
         /**
          * LogPage
@@ -886,6 +954,17 @@ export interface components {
             choices: components["schemas"]["ChoiceView"][];
             /** Rule Version */
             rule_version: string;
+            carbon_map: components["schemas"]["CarbonMap"] | null;
+        };
+        /**
+         * Point
+         * @description carbonate_ppm: total carbonate; ta_ppm: alkalinity; both as CaCO3.
+         */
+        Point: {
+            /** Carbonate Ppm */
+            carbonate_ppm: number;
+            /** Ta Ppm */
+            ta_ppm: number;
         };
         /**
          * PoolChange

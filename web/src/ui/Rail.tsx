@@ -51,10 +51,10 @@ export function Gap({ text }: { text: string }) {
 
 export type RowState = { done?: boolean; next?: boolean; late?: boolean };
 
-type RowProps = RowState & { step: Step; note?: ReactNode; actions?: ReactNode };
+type RowProps = RowState & { step: Step; note?: ReactNode; actions?: ReactNode; picture?: ReactNode };
 
-/** One step of a plan on the rail. `next` makes it the persimmon one. */
-export function RailRow({ step, done, next, late, note, actions }: RowProps) {
+/** One step of a plan on the rail. `next` makes it the persimmon one; `picture` stands behind its why. */
+export function RailRow({ step, done, next, late, note, actions, picture }: RowProps) {
   const on = !!next;
   // On a phone the bar at the foot is the one persimmon area, so the row keeps its paper there.
   const tone = (plain: string) => (on ? { base: plain, md: "onAct" } : plain);
@@ -63,6 +63,12 @@ export function RailRow({ step, done, next, late, note, actions }: RowProps) {
   const aside = !done && step.slots.length > 0 && (
     <Flex direction="column" gap="8px" pt={{ base: "8px", lg: "12px" }}>
       {step.slots.map((slot) => <Slot key={slot.measure} slot={slot} />)}
+    </Flex>
+  );
+  const told = !done && !retest && (
+    <Flex gap="10px" align="baseline" pt="6px" fontSize="14px" color="muted">
+      <Text>{step.sentence}</Text>
+      <WhyLink reasonId={step.reason_id} picture={picture} />
     </Flex>
   );
   return (
@@ -99,16 +105,11 @@ export function RailRow({ step, done, next, late, note, actions }: RowProps) {
             </>
           )}
         </Box>
-        {!done && <Box display={{ base: "block", lg: "none" }} pl="10px" pr="4px" className="rail-slots">{aside}</Box>}
+        {!done && <Box display={{ base: "block", lg: "none" }} pl="10px" pr="4px" className="rail-slots">{aside}{told}</Box>}
       </Box>
       <Box gridColumn={4} display={{ base: "none", lg: "block" }} pl="8px" borderBottom={aside ? "1px solid" : undefined} borderColor="hair" pb={aside ? "10px" : 0}>
         {aside}
-        {!done && !retest && (
-          <Flex gap="10px" align="baseline" pt="6px" fontSize="14px" color="muted">
-            <Text>{step.sentence}</Text>
-            <WhyLink reasonId={step.reason_id} />
-          </Flex>
-        )}
+        {told}
       </Box>
     </Grid>
   );

@@ -1,11 +1,13 @@
 // Every number can answer "why?": the rule, its school and its source.
 import { Box, CloseButton, Dialog, Portal, Text } from "@chakra-ui/react";
-import { useState } from "react";
+import { useState, type ReactNode } from "react";
 
 import { useMeta } from "../api/queries";
 import { LinkButton } from "./controls";
 
-export function WhyLink({ reasonId, children = "why?" }: { reasonId: string; children?: string }) {
+type Props = { reasonId: string; children?: string; picture?: ReactNode };
+
+export function WhyLink({ reasonId, children = "why?", picture }: Props) {
   const reason = useMeta().data?.reasons[reasonId];
   const [open, setOpen] = useState(false);
   if (!reason) return null;
@@ -17,12 +19,13 @@ export function WhyLink({ reasonId, children = "why?" }: { reasonId: string; chi
       <Portal>
         <Dialog.Backdrop bg="rgba(10,14,16,0.55)" />
         <Dialog.Positioner>
-          <Dialog.Content onKeyDown={(e) => e.key === "Escape" && setOpen(false)} bg="paper" color="ink" borderRadius="mark" border="2px solid" borderColor="ink" boxShadow="none" maxW="520px" m="16px">
+          <Dialog.Content onKeyDown={(e) => e.key === "Escape" && setOpen(false)} bg="paper" color="ink" borderRadius="mark" border="2px solid" borderColor="ink" boxShadow="none" maxW={picture ? "760px" : "520px"} m="16px">
             <Dialog.Header pb="8px" pr="56px">
               <Dialog.Title fontSize="20px" fontWeight={700}>{reason.title}</Dialog.Title>
             </Dialog.Header>
             <Dialog.Body>
               <Text fontSize="16px">{reason.text}</Text>
+              {picture}
               <Box mt="16px" pt="12px" borderTop="1px solid" borderColor="hair" fontSize="14px" color="muted">
                 <Text><b>School:</b> {reason.school}</Text>
                 <Text><b>Source:</b> {reason.source}</Text>

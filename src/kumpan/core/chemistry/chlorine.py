@@ -57,7 +57,7 @@ def hocl_of(fc_mol_l: Real, cya_mol_l: Real, per_hocl: Real, y: Cyanurate) -> Re
     FC rises with HOCl along a concave curve (the first chlorine binds hardest), so Newton's steps from below never
     overshoot.
     """
-    one = isinstance(fc_mol_l, float)
+    one = isinstance(fc_mol_l, float) and isinstance(per_hocl, float)
     if one and fc_mol_l == 0:
         return 0.0
     w0, w1, w2 = y.w0, y.w1, y.w2

@@ -20,6 +20,7 @@ FC_WORTH_PPM = 0.5
 AERATE = AIR.id
 # Largest single moves of the mixed water (practice section 6: common practice and our own rule).
 SINGLE_MOVE = {"ta": 40.0, "ch": 60.0, "cya": 20.0, "salt": 1000.0}
+_TOLD_TA_PPM = 10.0  # what a drop test can tell (practice section 4)
 _IDEAL_PH = 0.1  # how far from its aim a corrected pH may end
 # Acid that lowers alkalinity goes down to the least pH; aeration brings it back to this (practice section 6).
 AERATE_BACK_PH = 7.6
@@ -175,7 +176,9 @@ def _region(base: WaterState, ta_band: Band, ph_band: Band, ph_off: bool) -> Reg
     assert ta_band.low and ta_band.aim and ta_band.high and ph_band.low and ph_band.aim and ph_band.high and base.ta_ppm
     near = (ph_band.aim - _IDEAL_PH, ph_band.aim + _IDEAL_PH) if ph_off else (ph_band.low + PH_MARGIN, ph_band.high - PH_MARGIN)
     high = max(ta_band.high, base.ta_ppm)
-    return Region(ta_band.low, min(max(ta_band.aim, base.ta_ppm), high), high, near[0], ph_band.aim, near[1])
+    # A low alkalinity is brought far enough in for the re-test to tell; one in its band may be taken down to the edge by acid.
+    low = min(ta_band.aim, ta_band.low + _TOLD_TA_PPM) if is_low(base.ta_ppm, ta_band) else ta_band.low
+    return Region(low, min(max(ta_band.aim, base.ta_ppm), high), high, near[0], ph_band.aim, near[1])
 
 
 def _vectors(w: Wanted) -> list[Vector]:

@@ -93,23 +93,22 @@ def reach(water: WaterState, region: Region, vectors: list[Vector], air_rate_per
     """The fastest non-negative combination of at most two vectors that brings the water into the region.
 
     Two suffice in a plane. Fewer products win over a way that saves less than an hour, a landing nearer the aims over one
-    further off. None: no combination gets there. Needs ``has_ph_chemistry`` and readings that do not conflict.
+    further off. Where none gets there, the one that ends nearest; None where nothing helps. Needs ``has_ph_chemistry`` and
+    readings that do not conflict.
     """
     if region.holds(water):
         return Way({}, 0.0, water)
-
-    def landed(found: list[Way]) -> list[Way]:
-        return [w for w in found if math.isfinite(w.minutes) and region.holds(w.water)]
-
-    ways = landed([w for v in vectors for w in _alone(water, region, v, air_rate_per_h)])
-    quickest = min((w.minutes for w in ways), default=math.inf)
+    ways = [w for v in vectors for w in _alone(water, region, v, air_rate_per_h) if math.isfinite(w.minutes)]
+    quickest = min((w.minutes for w in ways if region.holds(w.water)), default=math.inf)
     for pair in combinations(vectors, 2):
         if quickest > sum(v.mix_min for v in pair) + _NOT_WORTH_MIN:  # else no pair can beat the one
-            ways += landed(_both(water, region, pair, air_rate_per_h))
-    if not ways:
-        return None
-    fastest = min(w.minutes for w in ways)
-    near = [w for w in ways if w.minutes <= fastest + _NOT_WORTH_MIN]
+            ways += [w for w in _both(water, region, pair, air_rate_per_h) if math.isfinite(w.minutes)]
+    there = [w for w in ways if region.holds(w.water)]
+    if not there:
+        best = min(ways, key=lambda w: region.off(w.water), default=None)
+        return best if best and region.off(best.water) < region.off(water) else None
+    fastest = min(w.minutes for w in there)
+    near = [w for w in there if w.minutes <= fastest + _NOT_WORTH_MIN]
     return min(near, key=lambda w: (len(w.amounts), region.off(w.water), w.minutes))
 
 
@@ -167,7 +166,7 @@ def _meet(water: WaterState, pair: tuple[Vector, Vector], ta_ppm: float, ph: flo
     """
     a, b = (v.per_unit for v in pair)
     det = a.alk * b.carbon - b.alk * a.carbon
-    if abs(det) < 1e-12:
+    if abs(det) < 1e-6 * math.hypot(a.alk, a.carbon) * math.hypot(b.alk, b.carbon):  # along one line
         return None
     ct, background = carbonate_of(water), water
     x = y = 0.0

@@ -9,6 +9,7 @@ from datetime import datetime, timedelta
 from kumpan.core.amounts import Part
 from kumpan.core.guidance.bands import HOCL_AIM, HOCL_LEAST, HOCL_LEAST_STEADY, SCHOOL_LABEL, Band, PoolTraits, bands_for
 from kumpan.core.planning import words
+from kumpan.core.planning.carbon_map import CarbonMap, carbon_map
 from kumpan.core.planning.diagnosis import active_chlorine_ppm, saturation_of
 from kumpan.core.planning.model import Finding, Plan, PlanRequest, Step, value_of
 from kumpan.core.units import c_to_f
@@ -132,6 +133,7 @@ class PlanView:
     needs_test: tuple[str, ...]
     choices: tuple[ChoiceView, ...]
     rule_version: str
+    carbon_map: CarbonMap | None
 
 
 def show_plan(plan: Plan, request: PlanRequest) -> PlanView:
@@ -157,6 +159,7 @@ def show_plan(plan: Plan, request: PlanRequest) -> PlanView:
         needs_test=plan.needs_test,
         choices=tuple(ChoiceView(role, c.product_id, c.strength) for role, c in sorted(plan.choices.items())),
         rule_version=plan.rule_version,
+        carbon_map=carbon_map(plan, request.traits),
     )
 
 

@@ -10,6 +10,7 @@ import { ColumnHead, Page, Waiting } from "../../ui/Page";
 import { PoolSwitch, usePool } from "../../ui/PoolSwitch";
 import { Gap, RailRow } from "../../ui/Rail";
 import { WhyLink } from "../../ui/WhyLink";
+import { CarbonMap } from "./CarbonMap";
 import { Outcomes } from "./Outcomes";
 import { Readings } from "./Readings";
 import { Swap } from "./Swap";
@@ -129,6 +130,7 @@ function Bench({ pool, pools, choose, meta }: Props) {
                   <Fragment key={step.key}>
                     <RailRow
                       step={step} next={step.key === next}
+                      picture={plan.carbon_map?.legs.some((leg) => leg.balances && leg.key === step.key) && <CarbonMap map={plan.carbon_map} stepKey={step.key} />}
                       actions={step.product_id && (
                         <Swap
                           step={step} meta={meta} onAct={step.key === next} error={problems[`products.${step.role}`]}

@@ -21,8 +21,9 @@ export function Outcomes({ outcomes }: { outcomes: PlanData["outcomes"] }) {
     <Box mt="16px" pt="10px" borderTop="1px solid" borderColor="hair" ml={{ base: 0, md: "112px" }} pl={{ base: 0, md: "12px" }}>
       <Flex gap="10px" align="baseline" wrap="wrap">
         <Text as="h3" fontSize="14px" fontWeight={700}>What comes of it</Text>
+        {stages.length > 1 && <WhyLink reasonId="spent">why three</WhyLink>}
         {stages.length > 1 && (
-          <Text fontSize="14px" color="muted">hollow: tested; solid: with the plan in; bar: once its chlorine is spent <WhyLink reasonId="spent" /></Text>
+          <Text fontSize="14px" color="muted">hollow: tested; solid: with the plan in; bar: once its chlorine is spent</Text>
         )}
       </Flex>
       <Table w="100%" fontSize="14px" mt="4px" css={{ borderCollapse: "collapse", fontVariantNumeric: "tabular-nums" }}>
