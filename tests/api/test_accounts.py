@@ -31,6 +31,7 @@ def test_every_route_with_the_other_accounts_ids_is_404(client: TestClient, pool
     dose_fields = {"product_id": "salt", "amount": "1", "unit": "lb"}
     bodies = {
         ("put", "/api/v1/pools/{pool_id}"): {**pool_fields, "revision": 1},
+        ("put", "/api/v1/pools/{pool_id}/settings"): {"school": "flat_band", "revision": 2},
         ("post", "/api/v1/pools/{pool_id}/plan-previews"): {"readings": readings(**LOW)},
         ("post", "/api/v1/pools/{pool_id}/plans"): {"id": str(uuid7()), "test": a_test(**LOW)},
         ("post", "/api/v1/pools/{pool_id}/tests"): a_test(**LOW),

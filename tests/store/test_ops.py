@@ -56,6 +56,7 @@ POPULATE = {
         "INSERT INTO reading (event_id, measure, position, value, text, unit, method) SELECT id, 'fc', 0, 2.5, '2,5', 'ppm', 'drops' FROM event",
     ]
 }
+POPULATE["0002"] = POPULATE["0001"]
 
 
 @pytest.mark.parametrize("revision", sorted(POPULATE))

@@ -6,10 +6,10 @@ from uuid import UUID
 
 from sqlalchemy.orm import Session
 
-from kumpan.actions.keep_tests import check_revision, check_time, local_instant, repeated, shown_local
+from kumpan.actions.keep_tests import check_time, local_instant, repeated, shown_local
 from kumpan.core.amounts import parse_amount
-from kumpan.core.errors import Conflict, FieldProblem, InvalidInput
-from kumpan.core.planning.planner import form_of
+from kumpan.core.errors import Conflict, FieldProblem, InvalidInput, check_revision
+from kumpan.core.planning.supply import form_of
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.store import queries
 from kumpan.store.tables import Account, DoseRow, Event, TaskRow
@@ -71,7 +71,7 @@ def tick_step(
             text, unit = f"{shown['value']:g}", shown["unit"]
         event.dose = _dose_row(step.product_id, step.strength, text, unit)
         event.dose.plan_step_id = step.id
-    elif step.kind in ("dilute", "aerate"):
+    elif step.kind in ("dilute", "aerate", "wait"):
         event.kind = "task"
         event.task = TaskRow(
             what=step.kind, fraction=step.shown["fraction"], to_ph=step.shown["to_ph"], plan_step_id=step.id

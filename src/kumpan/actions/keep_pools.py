@@ -8,10 +8,9 @@ from zoneinfo import available_timezones
 
 from sqlalchemy.orm import Session
 
-from kumpan.actions.keep_tests import check_revision
 from kumpan.core import volume as v
-from kumpan.core.errors import Conflict, FieldProblem, InvalidInput
-from kumpan.core.guidance.bands import POOL_CHOICES, SCHOOL
+from kumpan.core.errors import Conflict, FieldProblem, InvalidInput, check_revision
+from kumpan.core.guidance.bands import DEFAULT_SCHOOL, POOL_CHOICES
 from kumpan.core.units import M_PER_FT, gal_to_l, parse_number
 from kumpan.store import queries
 from kumpan.store.tables import Account, Pool
@@ -94,7 +93,7 @@ def add_pool(session: Session, account: Account, pool_id: UUID, given: PoolInput
         if known.account_id != account.id:
             raise Conflict("id_taken", "This id is already used for something else.")
         return known
-    pool = Pool(id=pool_id, account_id=account.id, school=SCHOOL, revision=1, created_at=now)
+    pool = Pool(id=pool_id, account_id=account.id, school=DEFAULT_SCHOOL, revision=1, created_at=now)
     _fill(pool, given)
     session.add(pool)
     session.flush()

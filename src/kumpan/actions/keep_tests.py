@@ -11,10 +11,11 @@ from sqlalchemy.orm import Session
 from uuid6 import uuid7
 
 from kumpan.actions.plan_doses import Typed, usual_products
-from kumpan.actions.waters import checked_choices, plan_request, read_typed
-from kumpan.core.errors import Conflict, FieldProblem, InvalidInput
+from kumpan.actions.waters import Asked, checked_choices, plan_request, read_typed
+from kumpan.core.errors import Conflict, FieldProblem, InvalidInput, check_revision
+from kumpan.core.planning.model import PlanRequest
 from kumpan.core.planning.planner import make_plan
-from kumpan.core.planning.view import StepView, measured, show_plan
+from kumpan.core.planning.view import ChoiceView, StepView, measured, show_plan
 from kumpan.core.water.measures import Reading
 from kumpan.store import queries
 from kumpan.store.tables import Account, Event, PlanRow, PlanStepRow, Pool, ReadingRow
@@ -107,18 +108,9 @@ def shown_local(event: Event) -> str:
     return event.at.astimezone(ZoneInfo(event.pool.time_zone)).strftime("%Y-%m-%dT%H:%M")
 
 
-def check_revision(stored: int, sent: int, what: str) -> None:
-    """Raise Conflict if someone changed it in between."""
-    if stored != sent:
-        raise Conflict(
-            "changed_meanwhile",
-            f"This {what} was changed elsewhere meanwhile. What you typed is still here: look at the newer version, then save again.",
-        )
-
-
 def accept_plan(
     session: Session, account: Account, pool_id: UUID, plan_id: UUID, test: NewTest,
-    products: dict[str, tuple[str, float | None]], now: datetime,
+    products: dict[str, tuple[str, float | None]], asked: Asked, now: datetime,
 ) -> Event:  # fmt: skip
     """Store the test and the plan that follows from it, as given; repeating returns the first result."""
     pool = queries.pool(session, account.id, pool_id)
@@ -128,7 +120,7 @@ def accept_plan(
     tested = log_test(session, account, pool_id, test, now)
     readings = _readings(test.typed)
     chosen = usual_products(session, pool) | checked_choices(products)
-    request = plan_request(session, pool, readings, chosen, now, account.measures)
+    request = plan_request(session, account, pool, readings, chosen, now, asked)
     plan = make_plan(request)
     shown = show_plan(plan, request)
     if not shown.steps:
@@ -136,8 +128,8 @@ def accept_plan(
     event = Event(id=plan_id, pool=pool, at=now, kind="plan", who=test.who, created_at=now)
     event.plan = PlanRow(
         test_event_id=tested.id, rule_version=shown.rule_version, headline=shown.headline, swim=shown.swim,
-        inputs=_inputs(pool, request.water, shown.choices, request.age_days)
-        | {"swim_from_min": plan.swim.from_min, "swim_least_fc_ppm": plan.swim.least_fc_ppm},
+        inputs=_inputs(pool, request, shown.choices)
+        | {"swim_from_min": plan.swim.from_min, "swim_least_fc_ppm": plan.swim.least_fc_ppm, "swim_most_fc_ppm": plan.swim.most_fc_ppm},
         steps=[
             PlanStepRow(id=uuid7(), position=i, kind=view.kind, due_at=view.at, product_id=step.product_id,
                         strength=step.strength, amount=step.amount and step.amount.canonical,
@@ -150,10 +142,13 @@ def accept_plan(
     return event
 
 
-def _inputs(pool: Pool, water: Any, choices: Any, ages: dict[str, float]) -> dict[str, Any]:
+def _inputs(pool: Pool, request: PlanRequest, choices: tuple[ChoiceView, ...]) -> dict[str, Any]:
+    """Everything the plan followed from, so that it can be told years later."""
     return {
         "volume_l": pool.volume_l, "surface": pool.surface, "chlorine_source": pool.chlorine_source,
-        "installation": pool.installation, "school": pool.school, "water": measured(water), "age_days": ages,
+        "installation": pool.installation, "school": request.traits.school, "settings": pool.settings, "water": measured(request.water),
+        "age_days": request.age_days, "plus_minus": request.plus_minus, "methods": request.methods, "seen": sorted(request.seen),
+        "stay_min": request.stay_min, "at_hand": None if request.at_hand is None else [asdict(a) for a in request.at_hand],
         "products": {c.role: {k: v for k, v in asdict(c).items() if k != "role"} for c in choices},
     }  # fmt: skip
 

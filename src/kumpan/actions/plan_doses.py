@@ -1,13 +1,15 @@
 """Type a test, see the plan: nothing is stored."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 from uuid import UUID
 
 from sqlalchemy.orm import Session
 
-from kumpan.actions.waters import checked_choices, plan_request, read_typed
+from kumpan.actions.waters import Asked, checked_choices, plan_request, read_typed, traits_of
 from kumpan.core.errors import FieldProblem, InvalidInput
+from kumpan.core.guidance.bands import school_of
+from kumpan.core.planning.difference import differences
 from kumpan.core.planning.model import Choice
 from kumpan.core.planning.planner import make_plan
 from kumpan.core.planning.view import PlanView, show_plan
@@ -23,13 +25,14 @@ class Preview:
 
     plan: PlanView
     problems: tuple[FieldProblem, ...]
+    differences: tuple[str, ...]
 
 
 def plan_doses(
     session: Session, account: Account, pool_id: UUID, typed: Typed, products: dict[str, tuple[str, float | None]],
-    now: datetime,
+    asked: Asked, now: datetime,
 ) -> Preview:  # fmt: skip
-    """Plan on the readings that make sense; report the rest at their fields."""
+    """Plan on the readings that make sense; report the rest at their fields. Under another school, say what differs."""
     pool = queries.pool(session, account.id, pool_id)
     readings, problems = read_typed(typed)
     chosen = usual_products(session, pool)
@@ -37,8 +40,14 @@ def plan_doses(
         chosen |= checked_choices(products)
     except InvalidInput as error:
         problems += error.fields
-    request = plan_request(session, pool, readings, chosen, now, account.measures)
-    return Preview(show_plan(make_plan(request), request), tuple(problems))
+    request = plan_request(session, account, pool, readings, chosen, now, asked)
+    plan = make_plan(request)
+    problems += [FieldProblem(f"products.{role}", "not_here", why) for role, why in plan.refused.items() if role in products]
+    told: tuple[str, ...] = ()
+    if request.traits.school != pool.school:
+        usual = replace(request, traits=traits_of(pool))
+        told = differences(make_plan(usual), plan, school_of(usual.traits).label)
+    return Preview(show_plan(plan, request), tuple(problems), told)
 
 
 def usual_products(session: Session, pool: Pool) -> dict[str, Choice]:

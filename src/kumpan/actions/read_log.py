@@ -10,6 +10,7 @@ from sqlalchemy.orm import Session
 
 from kumpan.actions.keep_tests import shown_local
 from kumpan.actions.waters import traits_of
+from kumpan.core.guidance.bands import FC_CAP
 from kumpan.core.planning import words
 from kumpan.core.planning.diagnosis import diagnose
 from kumpan.core.planning.model import FIELD_OF
@@ -140,7 +141,8 @@ def show_event(event: Event, account: Account, now: datetime) -> EventView:
         )  # fmt: skip
     if event.kind == "task" and event.task:
         task = event.task
-        title = f"Replaced {task.fraction:.0%} of the water" if task.fraction else f"Aerated to pH {task.to_ph:.1f}"
+        title = f"Replaced {task.fraction:.0%} of the water" if task.fraction else f"Aerated to pH {task.to_ph or 0.0:.1f}"
+        title = "Waited for chlorine to fall" if task.what == "wait" else title
         return EventView(**common, title=title, detail="", level="none", plan_step_id=task.plan_step_id)  # type: ignore[arg-type]
     assert event.plan is not None
     adds = sum(s.kind == "add" for s in event.plan.steps)
@@ -218,7 +220,10 @@ def _plan(session: Session, account: Account, event: Event, now: datetime) -> Ac
     swim, opens = event.plan.swim, event.plan.inputs.get("swim_from_min")
     if opens is not None:
         at = event.at + timedelta(minutes=opens) + lag
-        swim = words.swim_from(words.clock(now.astimezone(zone), at.astimezone(zone)), event.plan.inputs["swim_least_fc_ppm"])
+        swim = words.swim_from(
+            words.clock(now.astimezone(zone), at.astimezone(zone)), event.plan.inputs["swim_least_fc_ppm"],
+            event.plan.inputs.get("swim_most_fc_ppm", FC_CAP),
+        )
     return AcceptedPlan(
         id=event.id, pool_id=event.pool_id, test_id=event.plan.test_event_id,
         accepted=words.day(now.astimezone(zone), zone_at) + f" {zone_at:%H:%M}",

@@ -1,26 +1,37 @@
 """From rows and typed readings to the core's water. Shared by planning, accepting and Today."""
 
+from dataclasses import dataclass
 from datetime import datetime, timedelta
 from zoneinfo import ZoneInfo
 
 from sqlalchemy.orm import Session
 
+from kumpan.actions.keep_products import at_hand_of
 from kumpan.core.errors import FieldProblem, InvalidInput
-from kumpan.core.guidance.bands import PoolTraits
-from kumpan.core.planning.model import FIELD_OF, Choice, PlanRequest
+from kumpan.core.guidance.bands import PoolTraits, overrides_of
+from kumpan.core.planning.model import FIELD_OF, Choice, PlanRequest, value_of
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.water.carry import Happened, carry
 from kumpan.core.water.measures import Reading, combine_chlorine, combined_chlorine_ppm, parse_reading
-from kumpan.core.water.state import with_measures
+from kumpan.core.water.state import WaterState, with_measures
 from kumpan.store import queries
-from kumpan.store.tables import Event, Pool
+from kumpan.store.tables import Account, Event, Pool
 
 _LOOK_BACK = timedelta(days=120)
+# Practice section 4: volume within 10 % unless proved; what a proof by salt leaves is our own figure.
+_VOLUME_95, _VOLUME_PROVED_95 = 0.10, 0.03
 
 
-def traits_of(pool: Pool) -> PoolTraits:
-    """The pool as the core sees it."""
-    return PoolTraits(pool.volume_l, pool.surface, pool.chlorine_source, pool.installation)
+def traits_of(pool: Pool, school: str | None = None) -> PoolTraits:
+    """The pool as the core sees it; under another school to compare."""
+    settings = pool.settings or {}
+    return PoolTraits(
+        pool.volume_l, pool.surface, pool.chlorine_source, pool.installation, school=school or pool.school, sun=settings.get("sun", "part"),
+        overrides=overrides_of(settings.get("targets", {})), borate_allowed=settings.get("borate_allowed", True),
+        volume_95=_VOLUME_PROVED_95 if settings.get("volume_proved") else _VOLUME_95,
+        fill=with_measures(WaterState(), {FIELD_OF[m]: v for m, v in settings.get("fill", {}).items()}),
+        hose_l_h=settings.get("hose_l_h"),
+    )  # fmt: skip
 
 
 def reading_of(row: object) -> Reading:
@@ -58,10 +69,19 @@ def read_typed(typed: list[tuple[str, str, str, str, int | None]]) -> tuple[list
     return readings, problems
 
 
+@dataclass(frozen=True)
+class Asked:
+    """What the person adds to the readings: another school to look at, what they see, how long they stay (minutes)."""
+
+    school: str | None = None
+    seen: frozenset[str] = frozenset()
+    stay_min: int | None = None
+
+
 def plan_request(
-    session: Session, pool: Pool, readings: list[Reading], choices: dict[str, Choice], now: datetime, system: str
+    session: Session, account: Account, pool: Pool, readings: list[Reading], choices: dict[str, Choice], now: datetime, asked: Asked
 ) -> PlanRequest:
-    """What a plan follows from: typed readings, and the log for measures not typed, with their age."""
+    """What a plan follows from: typed readings, the log for measures not typed, with their age, the pool and what stands ready."""
     log = queries.events_since(session, pool.id, now - _LOOK_BACK, ("water_test", "dose", "task"))
     carried = carry([happened(e, pool.volume_l) for e in log if e.at <= now], now)
     typed = {FIELD_OF[r.measure]: r.value for r in readings if r.measure in FIELD_OF}
@@ -72,10 +92,14 @@ def plan_request(
     mine = {r.measure for r in readings}
     plus_minus = {m: v for m, v in carried.plus_minus.items() if m not in mine}
     plus_minus |= {r.measure: r.plus_minus for r in readings}
+    if "tc" in mine and "fc" in mine:
+        plus_minus["cc"] = plus_minus.pop("tc")
+    expected = {m: (v, carried.plus_minus[m]) for m in carried.age_days if m in mine and (v := value_of(carried.water, m)) is not None}
     return PlanRequest(
-        traits=traits_of(pool), water=water, now=now.astimezone(ZoneInfo(pool.time_zone)), choices=choices,
+        traits=traits_of(pool, asked.school), water=water, now=now.astimezone(ZoneInfo(pool.time_zone)), choices=choices,
         plus_minus=plus_minus, age_days={m: a for m, a in carried.age_days.items() if m not in mine},
-        system="metric" if system == "metric" else "us",
+        system="metric" if account.measures == "metric" else "us", methods={r.measure: r.method for r in readings}, expected=expected,
+        at_hand=at_hand_of(account), seen=asked.seen, stay_min=asked.stay_min, currency=account.currency,
     )  # fmt: skip
 
 

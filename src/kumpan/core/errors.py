@@ -46,3 +46,12 @@ class NotFound(KumpanError):
 
 class Conflict(KumpanError):
     """Someone else changed it first, or it was already done."""
+
+
+def check_revision(stored: int, sent: int, what: str) -> None:
+    """Raise Conflict if someone changed it in between."""
+    if stored != sent:
+        raise Conflict(
+            "changed_meanwhile",
+            f"This {what} was changed elsewhere meanwhile. What you typed is still here: look at the newer version, then save again.",
+        )

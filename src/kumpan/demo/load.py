@@ -10,6 +10,7 @@ from kumpan.actions.keep_doses import NewDose, log_dose
 from kumpan.actions.keep_pools import PoolInput, VolumeInput, add_pool
 from kumpan.actions.keep_tests import NewTest, accept_plan, log_test
 from kumpan.actions.plan_doses import Typed
+from kumpan.actions.waters import Asked
 from kumpan.store.queries import first_account
 from kumpan.store.tables import Pool
 
@@ -78,7 +79,7 @@ def load_demo(engine: Engine, now: datetime) -> bool:
                 ]
                 test = NewTest(uuid7(), at, "Mara (sample)", typed)
                 if name == _ACCEPTED and days == 0:
-                    accept_plan(session, account, pool.id, uuid7(), test, {}, at + timedelta(minutes=2))
+                    accept_plan(session, account, pool.id, uuid7(), test, {}, Asked(), at + timedelta(minutes=2))
                 else:
                     log_test(session, account, pool.id, test, now)
         session.commit()

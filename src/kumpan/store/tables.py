@@ -40,6 +40,7 @@ class Account(Base):
     name: Mapped[str] = mapped_column(String(120))
     measures: Mapped[str] = mapped_column(String(10), default="us")  # us or metric
     currency: Mapped[str] = mapped_column(String(3), default="USD")
+    at_hand: Mapped[list[Any] | None]  # products that stand ready, as typed and canonical; None: nobody said
     revision: Mapped[int] = mapped_column(Integer, default=1)
     created_at: Mapped[datetime]
 
@@ -63,6 +64,7 @@ class Pool(Base):
     installation: Mapped[str] = mapped_column(String(20))
     sanitizer: Mapped[str] = mapped_column(String(20))
     school: Mapped[str] = mapped_column(String(40))
+    settings: Mapped[dict[str, Any] | None]  # own targets, fill water, hose, sun: see actions.keep_targets
     revision: Mapped[int] = mapped_column(Integer, default=1)
     created_at: Mapped[datetime]
     archived_at: Mapped[datetime | None]

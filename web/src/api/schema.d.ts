@@ -96,6 +96,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/pools/{pool_id}/settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Settings
+         * @description Change a pool's school, own targets and fill water; 409 if it was changed meanwhile.
+         */
+        put: operations["put_settings_api_v1_pools__pool_id__settings_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/products-at-hand": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Products
+         * @description What stands ready.
+         */
+        get: operations["get_products_api_v1_products_at_hand_get"];
+        /**
+         * Put Products
+         * @description Replace what stands ready; 409 if it was changed meanwhile.
+         */
+        put: operations["put_products_api_v1_products_at_hand_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/pools/{pool_id}/archive": {
         parameters: {
             query?: never;
@@ -488,6 +532,26 @@ export interface components {
             revision: number;
         };
         /**
+         * AlternativeView
+         * @description Another product that does the same. side: what else it does; cost: empty where not known.
+         */
+        AlternativeView: {
+            /** Product Id */
+            product_id: string;
+            /** Strength */
+            strength: number | null;
+            /** Name */
+            name: string;
+            /** Amount */
+            amount: string;
+            /** Side */
+            side: string;
+            /** Cost */
+            cost: string;
+            /** At Hand */
+            at_hand: boolean;
+        };
+        /**
          * AmountView
          * @description An amount in the person's measures.
          */
@@ -722,6 +786,8 @@ export interface components {
             reason_id: string;
             /** From Log */
             from_log: string;
+            /** Plus Minus */
+            plus_minus: string;
         };
         /**
          * Health
@@ -802,10 +868,14 @@ export interface components {
             reasons: {
                 [key: string]: components["schemas"]["Reason"];
             };
+            /** Schools */
+            schools: components["schemas"]["SchoolMeta"][];
+            /** Seen */
+            seen: components["schemas"]["ChoiceMeta"][];
         };
         /**
          * MethodMeta
-         * @description A test method: step of an arrow key and 95 % uncertainty per measure.
+         * @description A test method: step of an arrow key, 95 % uncertainty and ppm a drop per measure.
          */
         MethodMeta: {
             /** Id */
@@ -820,6 +890,10 @@ export interface components {
             };
             /** Plus Minus */
             plus_minus: {
+                [key: string]: number;
+            };
+            /** Per Drop */
+            per_drop: {
                 [key: string]: number;
             };
         };
@@ -896,6 +970,15 @@ export interface components {
          * @description Accept the plan that follows from this test.
          */
         PlanBody: {
+            /** School */
+            school?: string | null;
+            /**
+             * Seen
+             * @default []
+             */
+            seen: string[];
+            /** Stay Min */
+            stay_min?: number | null;
             /**
              * Id
              * Format: uuid
@@ -940,6 +1023,16 @@ export interface components {
             summary: string;
             /** School */
             school: string;
+            /** School Label */
+            school_label: string;
+            /** School Caution */
+            school_caution: string;
+            /** Assumptions */
+            assumptions: string;
+            /** Refused */
+            refused: {
+                [key: string]: string;
+            };
             /** Findings */
             findings: components["schemas"]["FindingView"][];
             /** Outcomes */
@@ -1034,6 +1127,11 @@ export interface components {
             sanitizer: string;
             /** School */
             school: string;
+            /** School Label */
+            school_label: string;
+            /** School Caution */
+            school_caution: string;
+            settings: components["schemas"]["SettingsBody"];
             /** Revision */
             revision: number;
             /** Archived At */
@@ -1049,12 +1147,23 @@ export interface components {
             plan: components["schemas"]["PlanView"];
             /** Problems */
             problems: components["schemas"]["FieldProblem"][];
+            /** Differences */
+            differences: string[];
         };
         /**
          * PreviewBody
          * @description What is typed so far.
          */
         PreviewBody: {
+            /** School */
+            school?: string | null;
+            /**
+             * Seen
+             * @default []
+             */
+            seen: string[];
+            /** Stay Min */
+            stay_min?: number | null;
             /**
              * Readings
              * @default []
@@ -1102,6 +1211,44 @@ export interface components {
             message: string;
         };
         /**
+         * ProductAtHand
+         * @description A product that stands ready, as typed.
+         */
+        ProductAtHand: {
+            /** Product Id */
+            product_id: string;
+            /**
+             * Strength
+             * @default
+             */
+            strength: string;
+            /**
+             * Stock
+             * @default
+             */
+            stock: string;
+            /**
+             * Stock Unit
+             * @default
+             */
+            stock_unit: string;
+            /**
+             * Pack
+             * @default
+             */
+            pack: string;
+            /**
+             * Pack Unit
+             * @default
+             */
+            pack_unit: string;
+            /**
+             * Price
+             * @default
+             */
+            price: string;
+        };
+        /**
          * ProductChoice
          * @description A product for a role; strength as a fraction, None for its usual one.
          */
@@ -1132,6 +1279,26 @@ export interface components {
             strength_means: string;
             /** Units */
             units: components["schemas"]["UnitMeta"][];
+        };
+        /**
+         * ProductsBody
+         * @description The products that stand ready; None: nobody says.
+         */
+        ProductsBody: {
+            /** Products */
+            products: components["schemas"]["ProductAtHand"][] | null;
+            /** Revision */
+            revision: number;
+        };
+        /**
+         * ProductsView
+         * @description The products that stand ready, as typed; None: nobody said.
+         */
+        ProductsView: {
+            /** Products */
+            products: components["schemas"]["ProductAtHand"][] | null;
+            /** Revision */
+            revision: number;
         };
         /**
          * ReadingView
@@ -1174,6 +1341,108 @@ export interface components {
             school: string;
             /** Source */
             source: string;
+        };
+        /**
+         * SchoolMeta
+         * @description A school of chlorine.
+         */
+        SchoolMeta: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** What */
+            what: string;
+            /** Caution */
+            caution: string;
+            /** Reason Id */
+            reason_id: string;
+        };
+        /**
+         * SettingsBody
+         * @description A pool's school, targets and fill water as typed.
+         */
+        SettingsBody: {
+            /** School */
+            school: string;
+            /**
+             * Sun
+             * @default part
+             */
+            sun: string;
+            /**
+             * Borate Allowed
+             * @default true
+             */
+            borate_allowed: boolean;
+            /**
+             * Volume Proved
+             * @default false
+             */
+            volume_proved: boolean;
+            /**
+             * Targets
+             * @default {}
+             */
+            targets: {
+                [key: string]: components["schemas"]["TargetBody"];
+            };
+            /**
+             * Fill
+             * @default {}
+             */
+            fill: {
+                [key: string]: string;
+            };
+            /**
+             * Hose
+             * @default
+             */
+            hose: string;
+        };
+        /**
+         * SettingsChange
+         * @description Changed settings.
+         */
+        SettingsChange: {
+            /** School */
+            school: string;
+            /**
+             * Sun
+             * @default part
+             */
+            sun: string;
+            /**
+             * Borate Allowed
+             * @default true
+             */
+            borate_allowed: boolean;
+            /**
+             * Volume Proved
+             * @default false
+             */
+            volume_proved: boolean;
+            /**
+             * Targets
+             * @default {}
+             */
+            targets: {
+                [key: string]: components["schemas"]["TargetBody"];
+            };
+            /**
+             * Fill
+             * @default {}
+             */
+            fill: {
+                [key: string]: string;
+            };
+            /**
+             * Hose
+             * @default
+             */
+            hose: string;
+            /** Revision */
+            revision: number;
         };
         /**
          * SlotView
@@ -1248,6 +1517,47 @@ export interface components {
             warnings: string[];
             /** Slots */
             slots: components["schemas"]["SlotView"][];
+            /**
+             * Cost
+             * @default
+             */
+            cost: string;
+            /**
+             * Alternatives
+             * @default []
+             */
+            alternatives: components["schemas"]["AlternativeView"][];
+            /**
+             * Next Visit
+             * @default false
+             */
+            next_visit: boolean;
+        };
+        /**
+         * TargetBody
+         * @description One target as typed; empty: the school's.
+         */
+        TargetBody: {
+            /**
+             * Low
+             * @default
+             */
+            low: string;
+            /**
+             * Aim
+             * @default
+             */
+            aim: string;
+            /**
+             * High
+             * @default
+             */
+            high: string;
+            /**
+             * Why
+             * @default
+             */
+            why: string;
         };
         /**
          * TargetView
@@ -1262,6 +1572,8 @@ export interface components {
             band: string;
             /** Reason Id */
             reason_id: string;
+            /** Own */
+            own?: string | null;
         };
         /**
          * TestBody
@@ -1970,6 +2282,256 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PoolView"];
+                };
+            };
+            /** @description The body is not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such thing in this account */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed or done meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A field cannot be used as sent */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away; nothing was stored */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_settings_api_v1_pools__pool_id__settings_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pool_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SettingsChange"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PoolView"];
+                };
+            };
+            /** @description The body is not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such thing in this account */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed or done meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A field cannot be used as sent */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away; nothing was stored */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_products_api_v1_products_at_hand_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProductsView"];
+                };
+            };
+            /** @description The body is not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such thing in this account */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed or done meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A field cannot be used as sent */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away; nothing was stored */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_products_api_v1_products_at_hand_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProductsBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProductsView"];
                 };
             };
             /** @description The body is not JSON */

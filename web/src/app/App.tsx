@@ -5,8 +5,11 @@ import { createBrowserRouter, RouterProvider } from "react-router";
 import { connection, Problem } from "../api/client";
 import { BenchPage } from "../features/bench/BenchPage";
 import { LogPage } from "../features/log/LogPage";
+import { MorePage } from "../features/more/MorePage";
 import { PoolPage } from "../features/pool/PoolPage";
+import { ShelfPage } from "../features/shelf/ShelfPage";
 import { TodayPage } from "../features/today/TodayPage";
+import { WhyPage } from "../features/why/WhyPage";
 import { Shell } from "./Shell";
 import { system } from "./theme";
 
@@ -28,6 +31,9 @@ const router = createBrowserRouter([
       { path: "/log", element: <LogPage /> },
       { path: "/pool", element: <PoolPage key="edit" /> },
       { path: "/pool/new", element: <PoolPage key="new" adding /> },
+      { path: "/shelf", element: <ShelfPage /> },
+      { path: "/why", element: <WhyPage /> },
+      { path: "/more", element: <MorePage /> },
       { path: "*", element: <TodayPage /> },
     ],
   },

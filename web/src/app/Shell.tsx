@@ -7,7 +7,8 @@ import { connection } from "../api/client";
 import { useKept } from "../lib/store";
 import { Keys } from "../ui/Keys";
 
-const VIEWS = [["/", "Today"], ["/bench", "Bench"], ["/log", "Log"], ["/pool", "Pool"]] as const;
+const VIEWS = [["/", "Today"], ["/bench", "Bench"], ["/log", "Log"], ["/pool", "Pool"], ["/shelf", "Shelf"], ["/why", "Why"]] as const;
+const ON_PHONE = ["Today", "Bench", "Log", "Pool"];
 const Item = chakra(NavLink, {
   base: {
     display: "flex", alignItems: "center", justifyContent: "center", minH: { base: "56px", md: "48px" }, fontSize: { base: "16px", md: "14px" },
@@ -39,10 +40,13 @@ export function Shell() {
         borderRight={{ md: "2px solid" }} borderTop={{ base: "2px solid", md: "none" }} borderColor={{ base: "ink", md: "hair" }} flexShrink={0}
       >
         <Text display={{ base: "none", md: "block" }} fontWeight={800} fontSize="14px" textAlign="center" py="28px">kumpan</Text>
-        {VIEWS.map(([to, name]) => <Item key={to} to={to} end={to === "/"}>{name}</Item>)}
+        {VIEWS.map(([to, name]) => (
+          <Item key={to} to={to} end={to === "/"} display={{ base: ON_PHONE.includes(name) ? "flex" : "none", md: "flex" }}>{name}</Item>
+        ))}
+        <Item to="/more" display={{ base: "flex", md: "none" }}>More</Item>
         <Box display={{ base: "none", md: "block" }} flex={1} />
         <chakra.button
-          minH={{ base: "56px", md: "44px" }} px={{ base: "14px", md: 0 }} fontSize={{ base: "16px", md: "14px" }} color="muted" cursor="pointer"
+          minH={{ base: "56px", md: "44px" }} px={{ base: "10px", md: 0 }} fontSize="14px" color="muted" cursor="pointer"
           onClick={() => setTheme(theme === "light" ? "dark" : "light")} aria-label={theme === "light" ? "Dusk theme" : "Day theme"}
         >
           {theme === "light" ? "Dusk" : "Day"}

@@ -10,6 +10,7 @@ export const system = createSystem(
       html: { colorPalette: "gray", fontSize: "16px" },
       body: { bg: "paper", color: "ink", fontFamily: "body", fontSize: "16px", lineHeight: 1.4, fontVariantNumeric: "tabular-nums" },
       ":is(a, button, input, select, [tabindex]):focus-visible": { outline: "3px solid", outlineColor: "focus", outlineOffset: "2px" },
+      "input[type=checkbox]": { accentColor: "ink", width: "18px", height: "18px" },
       "::placeholder": { color: "muted", opacity: 1 },
     }),
     theme: {

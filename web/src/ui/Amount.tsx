@@ -3,7 +3,7 @@ import { Flex, Text, type TextProps } from "@chakra-ui/react";
 
 import type { Schemas } from "../api/client";
 
-export function Amount({ amount, title, quiet = "muted" }: { amount: Schemas["AmountView"]; title?: string; quiet?: TextProps["color"] }) {
+export function Amount({ amount, title, quiet = "muted" }: { amount: Schemas["AmountView"]; title?: string | undefined; quiet?: TextProps["color"] }) {
   return (
     <Flex align="baseline" gap="8px" wrap="wrap">
       {amount.parts.map((part) => (

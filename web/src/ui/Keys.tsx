@@ -7,9 +7,9 @@ import { LinkButton } from "./controls";
 
 const KEYS = [
   ["Enter", "next reading; after the last, accept"], ["↑ ↓", "step a reading by the method's resolution"],
-  ["g then t, b, l or p", "go to Today, Bench, Log or Pool"], ["?", "this list"], ["Esc", "close"],
+  ["g then t, b, l, p, s or w", "go to Today, Bench, Log, Pool, Shelf or Why"], ["?", "this list"], ["Esc", "close"],
 ];
-const GO: Record<string, string> = { t: "/", b: "/bench", l: "/log", p: "/pool" };
+const GO: Record<string, string> = { t: "/", b: "/bench", l: "/log", p: "/pool", s: "/shelf", w: "/why" };
 
 export function Keys() {
   const [open, setOpen] = useState(false);

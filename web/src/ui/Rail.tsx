@@ -75,7 +75,7 @@ export function RailRow({ step, done, next, late, note, actions, picture }: RowP
     <Grid as="li" templateColumns={COLUMNS} columnGap={{ base: "8px", md: "12px" }} listStyleType="none" data-step={step.key} data-next={on || undefined}>
       <Text
         display={{ base: "none", md: "block" }} gridColumn={1} textAlign="right" fontSize="14px" pt="10px" fontWeight={on ? 700 : 400}
-        color={done ? "muted" : "ink"} whiteSpace="nowrap"
+        color={done ? "muted" : "ink"} lineHeight="1.25"
       >
         {step.clock}
       </Text>
@@ -86,7 +86,7 @@ export function RailRow({ step, done, next, late, note, actions, picture }: RowP
           clipPath={on ? { base: undefined, lg: "polygon(0 0, calc(100% - 14px) 0, 100% 50%, calc(100% - 14px) 100%, 0 100%)" } : undefined}
         >
           <Text display={{ md: "none" }} fontSize="14px" fontWeight={700}>{step.clock}{late ? " · waiting" : ""}</Text>
-          {step.amount && !done && <Amount amount={step.amount} quiet={quiet} />}
+          {step.amount && !done && <Amount amount={step.amount} title={[step.amount.exact, step.cost].filter(Boolean).join(" · ")} quiet={quiet} />}
           <Flex justify="space-between" gap="12px" align="baseline">
             <Text as="h3" fontSize="16px" fontWeight={700} textDecoration={done ? "line-through" : undefined}>
               {done && step.amount ? `${step.amount.text} ` : ""}{step.title}

@@ -1,6 +1,7 @@
 // Every number can answer "why?": the rule, its school and its source.
 import { Box, CloseButton, Dialog, Portal, Text } from "@chakra-ui/react";
 import { useState, type ReactNode } from "react";
+import { Link } from "react-router";
 
 import { useMeta } from "../api/queries";
 import { LinkButton } from "./controls";
@@ -29,6 +30,7 @@ export function WhyLink({ reasonId, children = "why?", picture }: Props) {
               <Box mt="16px" pt="12px" borderTop="1px solid" borderColor="hair" fontSize="14px" color="muted">
                 <Text><b>School:</b> {reason.school}</Text>
                 <Text><b>Source:</b> {reason.source}</Text>
+                <Text mt="6px"><Link to={`/why#${reasonId}`} onClick={() => setOpen(false)} style={{ textDecoration: "underline" }}>all rules</Link></Text>
               </Box>
             </Dialog.Body>
             <Dialog.CloseTrigger asChild>

@@ -8,10 +8,10 @@ from pydantic import BaseModel
 from kumpan.api.deps import InScope
 from kumpan.api.problems import RESPONSES
 from kumpan.core.amounts import units_for
-from kumpan.core.guidance.bands import POOL_CHOICES
+from kumpan.core.guidance.bands import POOL_CHOICES, SCHOOLS, SETTING_CHOICES
 from kumpan.core.guidance.reasons import REASONS, Reason
-from kumpan.core.planning.needs import ROLE_LABELS
-from kumpan.core.planning.planner import form_of
+from kumpan.core.planning.diagnosis import SEEN
+from kumpan.core.planning.supply import ROLE_LABELS, form_of
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.units import UNIT_LABELS, c_to_f
 from kumpan.core.volume import TYPICAL
@@ -33,13 +33,14 @@ class MeasureMeta(BaseModel):
 
 
 class MethodMeta(BaseModel):
-    """A test method: step of an arrow key and 95 % uncertainty per measure."""
+    """A test method: step of an arrow key, 95 % uncertainty and ppm a drop per measure."""
 
     id: str
     label: str
     reads: list[str]
     steps: dict[str, float]
     plus_minus: dict[str, float]
+    per_drop: dict[str, float]
 
 
 class UnitMeta(BaseModel):
@@ -70,6 +71,16 @@ class ChoiceMeta(BaseModel):
     refused: str | None = None
 
 
+class SchoolMeta(BaseModel):
+    """A school of chlorine."""
+
+    id: str
+    label: str
+    what: str
+    caution: str
+    reason_id: str
+
+
 class Meta(BaseModel):
     """Everything the forms need."""
 
@@ -80,6 +91,8 @@ class Meta(BaseModel):
     pool_choices: dict[str, list[ChoiceMeta]]
     typical_pools: list[ChoiceMeta]
     reasons: dict[str, Reason]
+    schools: list[SchoolMeta]
+    seen: list[ChoiceMeta]
 
 
 _MEANS = {"trade": "g chlorine per 100 mL", "weight": "by weight", "available": "available chlorine", "label": "by label"}
@@ -107,12 +120,14 @@ def get_meta(scope: InScope) -> Meta:
     return Meta(
         measures=measures,
         methods=[
-            MethodMeta(id=m.id, label=m.label, reads=sorted(m.plus_minus), steps=PLAIN_STEP | m.steps, plus_minus=m.plus_minus)
+            MethodMeta(id=m.id, label=m.label, reads=sorted(m.plus_minus), steps=PLAIN_STEP | m.steps, plus_minus=m.plus_minus, per_drop=m.per_drop)
             for m in METHODS.values()
         ],
         products=products,
         roles=ROLE_LABELS,
-        pool_choices={q: [ChoiceMeta(**asdict(c)) for c in choices] for q, choices in POOL_CHOICES.items()},
+        pool_choices={q: [ChoiceMeta(**asdict(c)) for c in choices] for q, choices in (POOL_CHOICES | SETTING_CHOICES).items()},
         typical_pools=[ChoiceMeta(id=t.id, label=t.label) for t in TYPICAL],
         reasons=REASONS,
+        schools=[SchoolMeta(**asdict(s)) for s in SCHOOLS.values()],
+        seen=[ChoiceMeta(id=i, label=label) for i, label in ({"algae": "algae or cloudy water"} | SEEN).items()],
     )

@@ -7,13 +7,22 @@ from uuid import UUID
 from fastapi import APIRouter, Query
 from pydantic import BaseModel
 
-from kumpan.actions import keep_pools, read_log
-from kumpan.actions.keep_tests import check_revision
+from kumpan.actions import keep_pools, keep_products, keep_targets, read_log
 from kumpan.actions.waters import traits_of
 from kumpan.api.deps import InScope
 from kumpan.api.problems import RESPONSES
-from kumpan.api.schemas.bodies import AccountChange, NewPool, PoolChange, VolumeBody
-from kumpan.core.guidance.bands import POOL_CHOICES, SCHOOL_LABEL, bands_for
+from kumpan.api.schemas.bodies import (
+    AccountChange,
+    NewPool,
+    PoolChange,
+    ProductAtHand,
+    ProductsBody,
+    SettingsBody,
+    SettingsChange,
+    VolumeBody,
+)
+from kumpan.core.errors import check_revision
+from kumpan.core.guidance.bands import POOL_CHOICES, SCHOOLS, bands_for
 from kumpan.core.planning.view import band_words
 from kumpan.core.units import l_to_gal
 from kumpan.core.water.measures import MEASURES
@@ -39,6 +48,7 @@ class TargetView(BaseModel):
     label: str
     band: str
     reason_id: str
+    own: str | None = None
 
 
 class PoolView(BaseModel):
@@ -58,6 +68,9 @@ class PoolView(BaseModel):
     installation: str
     sanitizer: str
     school: str
+    school_label: str
+    school_caution: str
+    settings: SettingsBody
     revision: int
     archived_at: datetime | None
     targets: list[TargetView]
@@ -82,14 +95,26 @@ def _view(pool: Pool, account: Account) -> PoolView:
     volume = _volume_text(pool.volume_l, account)
     source = _label("chlorine_source", pool.chlorine_source).lower()
     targets = [
-        TargetView(measure=b.measure, label=MEASURES[b.measure].label, band=band_words(b) or "no target", reason_id=b.reason_id)
+        TargetView(measure=b.measure, label=MEASURES[b.measure].label, band=band_words(b) or "no target", reason_id=b.reason_id, own=b.own)
         for b in bands_for(traits_of(pool), None).values()
     ]
+    school = SCHOOLS[pool.school]
     return PoolView(
         **{n: getattr(pool, n) for n in ("id", "name", "place", "time_zone", "latitude", "longitude", "surface",
            "chlorine_source", "installation", "sanitizer", "revision", "archived_at")},
-        volume=VolumeBody(**pool.volume_input), volume_text=volume, school=SCHOOL_LABEL, targets=targets,
-        summary=f"{volume} · {_label('surface', pool.surface).lower()}, {source} · {SCHOOL_LABEL}",
+        volume=VolumeBody(**pool.volume_input), volume_text=volume, school=pool.school, school_label=school.label,
+        school_caution=school.caution, settings=_settings(pool), targets=targets,
+        summary=f"{volume} · {_label('surface', pool.surface).lower()}, {source} · {school.label}",
+    )  # fmt: skip
+
+
+def _settings(pool: Pool) -> SettingsBody:
+    """The settings as typed, so that a form shows what was put in."""
+    stored = pool.settings or {}
+    typed = stored.get("typed", {})
+    return SettingsBody(
+        school=pool.school, sun=stored.get("sun", "part"), borate_allowed=stored.get("borate_allowed", True),
+        volume_proved=stored.get("volume_proved", False), targets=typed.get("targets", {}), fill=typed.get("fill", {}), hose=typed.get("hose", ""),
     )  # fmt: skip
 
 
@@ -134,6 +159,38 @@ def get_pool(pool_id: UUID, scope: InScope) -> PoolView:
 def put_pool(pool_id: UUID, body: PoolChange, scope: InScope) -> PoolView:
     """Change a pool; 409 if it was changed meanwhile."""
     return scope.run(lambda s, a: _view(keep_pools.change_pool(s, a, pool_id, body.given(), body.revision), a))
+
+
+@router.put("/pools/{pool_id}/settings")
+def put_settings(pool_id: UUID, body: SettingsChange, scope: InScope) -> PoolView:
+    """Change a pool's school, own targets and fill water; 409 if it was changed meanwhile."""
+    return scope.run(lambda s, a: _view(keep_targets.change_settings(s, a, pool_id, body.given(), body.revision), a))
+
+
+class ProductsView(BaseModel):
+    """The products that stand ready, as typed; None: nobody said."""
+
+    products: list[ProductAtHand] | None
+    revision: int
+
+
+def _products(account: Account) -> ProductsView:
+    rows = account.at_hand
+    shown = None if rows is None else [ProductAtHand(**{k: v for k, v in r.items() if k != "canonical"}) for r in rows]
+    return ProductsView(products=shown, revision=account.revision)
+
+
+@router.get("/products-at-hand")
+def get_products(scope: InScope) -> ProductsView:
+    """What stands ready."""
+    return scope.run(lambda s, a: _products(a))
+
+
+@router.put("/products-at-hand")
+def put_products(body: ProductsBody, scope: InScope) -> ProductsView:
+    """Replace what stands ready; 409 if it was changed meanwhile."""
+    given = None if body.products is None else [keep_products.ProductInput(**p.model_dump()) for p in body.products]
+    return scope.run(lambda s, a: _products(keep_products.keep_products(s, a, given, body.revision)))
 
 
 @router.post("/pools/{pool_id}/archive")

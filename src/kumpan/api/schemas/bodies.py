@@ -6,7 +6,12 @@ from uuid import UUID
 from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, StringConstraints
 
 from kumpan.actions.keep_pools import PoolInput, VolumeInput
+from kumpan.actions.keep_targets import SettingsInput, TargetInput
 from kumpan.actions.plan_doses import Typed
+from kumpan.actions.waters import Asked
+from kumpan.core.errors import FieldProblem, InvalidInput
+from kumpan.core.guidance.bands import SCHOOLS
+from kumpan.core.planning.diagnosis import SEEN
 
 Text = Annotated[str, StringConstraints(max_length=60)]
 Name = Annotated[str, StringConstraints(max_length=80)]
@@ -42,7 +47,24 @@ Readings = Annotated[list[TypedReading], Field(max_length=20)]
 Products = Annotated[dict[Id, ProductChoice], Field(max_length=20)]
 
 
-class PreviewBody(Body):
+class AskedBody(Body):
+    """What a plan is asked with beside readings and products. stay_min: minutes on site; None for all along."""
+
+    school: Id | None = None
+    seen: Annotated[list[Id], Field(max_length=10)] = []
+    stay_min: Annotated[int, Field(ge=1, le=600)] | None = None
+
+    def asked(self) -> Asked:
+        """As the use cases take it. Raises InvalidInput for a school or condition Kumpan does not know."""
+        if self.school is not None and self.school not in SCHOOLS:
+            raise InvalidInput(FieldProblem("school", "unknown_choice", "Choose one of the schools."))
+        unknown = [c for c in self.seen if c not in SEEN and c != "algae"]
+        if unknown:
+            raise InvalidInput(FieldProblem("seen", "unknown_choice", "Kumpan does not know this condition."))
+        return Asked(self.school, frozenset(self.seen), self.stay_min)
+
+
+class PreviewBody(AskedBody):
     """What is typed so far."""
 
     readings: Readings = []
@@ -68,7 +90,7 @@ class TestChange(Body):
     revision: Annotated[int, Field(ge=1, le=2**31 - 1)]
 
 
-class PlanBody(Body):
+class PlanBody(AskedBody):
     """Accept the plan that follows from this test."""
 
     id: UUID
@@ -157,6 +179,57 @@ class NewPool(PoolFields):
 class PoolChange(PoolFields):
     """A changed pool."""
 
+    revision: Annotated[int, Field(ge=1, le=2**31 - 1)]
+
+
+class TargetBody(Body):
+    """One target as typed; empty: the school's."""
+
+    low: Text = ""
+    aim: Text = ""
+    high: Text = ""
+    why: Annotated[str, StringConstraints(max_length=200)] = ""
+
+
+class SettingsBody(Body):
+    """A pool's school, targets and fill water as typed."""
+
+    school: Id
+    sun: Id = "part"
+    borate_allowed: bool = True
+    volume_proved: bool = False
+    targets: Annotated[dict[Id, TargetBody], Field(max_length=12)] = {}
+    fill: Annotated[dict[Id, Text], Field(max_length=12)] = {}
+    hose: Text = ""
+
+    def given(self) -> SettingsInput:
+        """As the use case takes it."""
+        targets = {m: TargetInput(**t.model_dump()) for m, t in self.targets.items()}
+        return SettingsInput(self.school, self.sun, self.borate_allowed, self.volume_proved, targets, self.fill, self.hose)
+
+
+class SettingsChange(SettingsBody):
+    """Changed settings."""
+
+    revision: Annotated[int, Field(ge=1, le=2**31 - 1)]
+
+
+class ProductAtHand(Body):
+    """A product that stands ready, as typed."""
+
+    product_id: Id
+    strength: Text = ""
+    stock: Text = ""
+    stock_unit: Id = ""
+    pack: Text = ""
+    pack_unit: Id = ""
+    price: Text = ""
+
+
+class ProductsBody(Body):
+    """The products that stand ready; None: nobody says."""
+
+    products: Annotated[list[ProductAtHand], Field(max_length=100)] | None
     revision: Annotated[int, Field(ge=1, le=2**31 - 1)]
 
 

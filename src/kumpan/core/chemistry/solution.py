@@ -64,10 +64,11 @@ class Solution(NamedTuple):
 
 
 class _Medium(NamedTuple):
-    """What the carbonate system stands in: conditional constants, sodium, and sulfate's hold on calcium."""
+    """What the carbonate system stands in: conditional constants, sodium, free sulfate and its hold on calcium."""
 
     c: Conditional
     na: Real
+    so4: Real
     so4_hold: Real
 
 
@@ -88,8 +89,11 @@ def _medium(t: Totals, alk: Real, at: AtTemperature, before: Solution | None) ->
         calcium, strength = t.ca, 0.5 * (na + _chloride(t, alk) + 4 * (t.ca + t.so4) + abs(alk))
     else:
         calcium, strength = before.calcium, before.ionic_strength
+    if isinstance(t.so4, float) and t.so4 == 0:
+        return _Medium(conditional(at, strength, sulfate=False), na, 0.0, 0.0)
     c = conditional(at, strength)
-    return _Medium(c, na, c.caso4 * t.so4 / (1 + c.caso4 * calcium + c.naso4 * na))
+    free = t.so4 / (1 + c.caso4 * calcium + c.naso4 * na)
+    return _Medium(c, na, free, c.caso4 * free)
 
 
 def _others(t: Totals, m: _Medium, h: Real) -> tuple[Real, Real, Real, Real, Real]:
@@ -137,7 +141,7 @@ def _solution(t: Totals, m: _Medium, ph: Real, alk: Real, ct: Real, x: Real, car
     co2 = c.co2_hco3 * h * hco3
     single = hco3 + (carbonate_alk - p * x - 2 * c.caco3 * x * calcium)  # HCO3 and CaHCO3
     single = single + m.na * c.naco3 * x + cyanurate + borate + ocl + c.oh / h + c.proton * h
-    strength = 0.5 * (m.na + _chloride(t, alk) + 4 * (calcium + x) + single) + 2 * m.so4_hold / c.caso4
+    strength = 0.5 * (m.na + _chloride(t, alk) + 4 * (calcium + x) + single) + 2 * m.so4
     product = x * calcium / c.calcite
     return Solution(
         ph=ph, alk=alk, ct=ct, ionic_strength=strength, hocl=hocl, ocl=ocl, bound=t.cl2 - hocl - ocl,

@@ -32,6 +32,83 @@ REASONS: dict[str, Reason] = {
             "The cap of 10: CDC Model Aquatic Health Code, from memory.",
         ),
         Reason(
+            "fc_flat", "Why a flat 1 to 3 ppm",
+            "The simple rule that most labels and shops give: 1 to 3 ppm of free chlorine, 3 when the pool is used hard. It needs no sum. It leaves "
+            "out that stabilizer binds chlorine: with 60 ppm of it, 1 ppm holds only a third of the active chlorine that keeps algae off.",
+            "Flat band", "Common practice, no published source; ANSI/APSP/ICC-11 2019 has 1 to 4, from memory.",
+        ),
+        Reason(
+            "fc_public", "Why these limits in a public pool",
+            "At least 1 ppm, or 2 where stabilizer is used, and at most 10. Kumpan aims at 3, inside the ideal of 2 to 4. Your local code may ask for "
+            "more, and always wins; Kumpan advises, it does not certify.",
+            "Public-pool code", "CDC Model Aquatic Health Code (1 or 2 to 10); ANSI/APSP/ICC-11 2019 (ideal 2 to 4); from memory.",
+        ),
+        Reason(
+            "fc_mineral", "Why so little chlorine with minerals",
+            "Copper, silver or ozone does part of the work, so that 0.5 to 1 ppm of chlorine is held instead of two to five times as much. It leaves "
+            "little margin: a hot day or a party empties it. Residential only. Copper is tested too (0.2 to 0.4 ppm; above that it stains).",
+            "Mineral-assisted", CP,
+        ),
+        Reason(
+            "ph_public", "Why pH between 7.0 and 7.8 here",
+            "The range the code allows. A correction aims at 7.5 and is judged on the water once the added chlorine is spent.",
+            "Public-pool code", "CDC Model Aquatic Health Code, from memory.",
+        ),
+        Reason(
+            "ta_public", "Why this alkalinity in a public pool",
+            "Any alkalinity from 60 to 180 is accepted; between 80 and 120 pH holds best. It is set before pH.",
+            "Public-pool code", "ANSI/APSP/ICC-11 2019, from memory.",
+        ),
+        Reason(
+            "cc_public", "Why combined chlorine under 0.4 here",
+            "At 0.4 ppm the code asks for action: fresh water, oxidiser, shock, better air indoors.",
+            "Public-pool code", "CDC Model Aquatic Health Code, from memory.",
+        ),
+        Reason(
+            "cya_public", "Why at most 90 of stabilizer here",
+            "The code sets no least, and at most 90 ppm; many local codes allow less, or none indoors.",
+            "Public-pool code", "CDC Model Aquatic Health Code, from memory.",
+        ),
+        Reason(
+            "cya_sun", "Why more stabilizer in full sun",
+            "All-day sun burns off chlorine so fast that 40 to 100 ppm, aimed at 75, holds more of it than it binds.",
+            _ANY, CP,
+        ),
+        Reason(
+            "cya_indoor", "Why no stabilizer indoors",
+            "There is no sun to shield chlorine from, so stabilizer only binds it.", _ANY, CP,
+        ),
+        Reason(
+            "own_target", "Why this target",
+            "You set it yourself on the Pool page. It stands in place of the school's.", "Your own", "You; the reason you gave stands on the Pool page.",
+        ),
+        Reason(
+            "cannot_tell", "Why this test cannot tell",
+            "Every method has an error: a strip reads alkalinity within 30, a drop kit within 10. Where what the reading may be spans two "
+            "verdicts, and neither is likelier than three in four, Kumpan says so instead of dosing on it. The plus-minus figures hold 95 % of readings.",
+            _ANY, "Kumpan's own working assumptions from common practice; normal and independent errors.",
+        ),
+        Reason(
+            "sized", "Why not all of it at once",
+            "The reading, the volume and the product's strength are all a little uncertain. The first addition is sized so that, on these "
+            "assumptions, it takes the water past the far edge of its band in under 1 case in 20: each reading as exact as its method says, the volume "
+            "within 10 % unless proved, the strength within 5 %. The re-test decides the rest.",
+            _ANY, "Kumpan's own working assumptions from common practice (practice of testing; labels); the arithmetic is a plain Monte Carlo.",
+        ),
+        Reason(
+            "high_fc", "Why wait when chlorine is too high",
+            "Sun and use take it down for nothing. In sun it halves in about 6 to 10 hours with 30 to 50 ppm of stabilizer, within the hour without. "
+            "A neutraliser is quicker; too much of it eats the next chlorine, so start with half. By full oxidation one ounce takes about a ppm "
+            "out of 850 gal; in practice it may take more.",
+            _ANY, "Half-lives: common practice. Neutraliser: stoichiometry, 4 Cl2 a mole; AWWA C651 doses 1.6 times that, from memory.",
+        ),
+        Reason(
+            "forbidden", "Why this product is not used here",
+            "Calcium hypochlorite adds calcium (not with a cell, nor where calcium is high); tablets and dichlor add stabilizer (not where it is high), "
+            "and tablets overwhelm a small pool; dry acid adds sulfate (not on plaster, nor with a cell); borate is not allowed everywhere.",
+            _ANY, CP,
+        ),
+        Reason(
             "fc_high", "Why chlorine counts as high from here",
             "One day's summer loss (up to about 4 ppm) above the aim is plenty; more bleaches and wastes. Sun and time take it "
             "down. Above 10 ppm nobody swims, and pH and alkalinity tests cannot be trusted.",

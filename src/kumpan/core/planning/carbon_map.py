@@ -95,12 +95,13 @@ def carbon_map(plan: Plan, traits: PoolTraits) -> CarbonMap | None:
     bands = bands_for(traits, end.cya_ppm)
     ta, ph = bands["ta"], bands["ph"]
     assert ta.low and ta.high and ph.low and ph.high
-    corners = _points(end, (ta.low, ta.high, ta.high, ta.low), (ph.low, ph.low, ph.high, ph.high))
     way = [start, last, *(p for leg in legs for p in (leg.start, leg.end))]
     # As much of the target as lies beside the way: the whole of it would leave the arrows too small to read.
     tas = [p.ta_ppm for p in way]
     beside = tuple(min(max(t, ta.low), ta.high) for t in (min(tas) - 10, max(tas) + 10))
-    seen = [*way, *_points(end, (*beside, *beside), (ph.low, ph.low, ph.high, ph.high))]
+    sides = (ph.low, ph.low, ph.high, ph.high)
+    found = _points(end, (ta.low, ta.high, ta.high, ta.low, *beside, *beside), sides * 2)
+    corners, seen = found[:4], [*way, *found[4:]]
     x_low, x_high = _span([p.carbonate_ppm for p in seen])
     y_low, y_high = _span([p.ta_ppm for p in seen])
     read = ph_on_map(end, start)

@@ -5,9 +5,10 @@ from dataclasses import dataclass
 
 from kumpan.core.chemistry.chlorine import forms_of
 from kumpan.core.chemistry.saturation import corrected_alkalinity_ppm, dissolved_solids_ppm, langelier_index
-from kumpan.core.guidance.bands import FC_CAP, TEMP_STATED_C, Band, PoolTraits, bands_for
+from kumpan.core.guidance.bands import FC_CAP, TEMP_STATED_C, Band, PoolTraits, bands_for, swim_limits
+from kumpan.core.planning.doubt import SURE, odds, sure_margin
 from kumpan.core.planning.model import FIELD_OF, Finding, Level, Swim, value_of
-from kumpan.core.water.measures import MEASURES
+from kumpan.core.water.measures import MEASURES, METHODS
 from kumpan.core.water.state import WaterState, solution_of
 from kumpan.core.water.uncertain import standing_in
 
@@ -15,45 +16,62 @@ from kumpan.core.water.uncertain import standing_in
 TOLERANCE = {"fc": 0.05, "cc": 0.05, "ph": 0.01, "ta": 1.0, "ch": 1.0, "cya": 0.5, "salt": 10.0}
 
 
-def diagnose(water: WaterState, traits: PoolTraits) -> tuple[Finding, ...]:
-    """Judge every known measure: low, fine or high, and whether it wants action now."""
+def diagnose(
+    water: WaterState, traits: PoolTraits, plus_minus: dict[str, float] | None = None, methods: dict[str, str] | None = None
+) -> tuple[Finding, ...]:
+    """Judge every known measure: low, fine or high, and whether it wants action now; or that this test cannot tell.
+
+    plus_minus: 95 % error of each reading, none being exact. methods: how each was read, for what to test with instead.
+    """
     bands = bands_for(traits, water.cya_ppm)
     findings = []
     for measure in FIELD_OF:
         value = value_of(water, measure)
         if value is not None and measure in bands:
-            findings.append(_judge(measure, value, bands[measure], traits))
+            error = (plus_minus or {}).get(measure, 0.0)
+            fill = value_of(traits.fill, measure) or 0.0
+            findings.append(_judge(measure, value, bands[measure], error, (methods or {}).get(measure, ""), fill))
     return tuple(findings)
 
 
-def is_low(value: float, band: Band) -> bool:
-    """Whether a reading is under the band, by more than its rounding."""
-    return band.low is not None and value < band.low - TOLERANCE[band.measure]
+def slack(band: Band, plus_minus: float) -> float:
+    """How far past a limit a reading must lie to count as past it: its rounding, and what its method can tell.
+
+    Chlorine under its minimum counts as read: safety does not wait for a better test.
+    """
+    return max(TOLERANCE[band.measure], sure_margin(plus_minus))
 
 
-def is_high(value: float, band: Band) -> bool:
-    """Whether a reading is over the band, by more than its rounding. CC is high at its limit."""
+def is_low(value: float, band: Band, plus_minus: float = 0.0) -> bool:
+    """Whether a reading is under the band, as far as its method can tell; chlorine as read."""
+    margin = TOLERANCE["fc"] if band.measure == "fc" else slack(band, plus_minus)
+    return band.low is not None and value < band.low - margin
+
+
+def is_high(value: float, band: Band, plus_minus: float = 0.0) -> bool:
+    """Whether a reading is over the band, as far as its method can tell. CC is high at its limit."""
     if band.high is None:
         return False
-    if band.measure == "cc":
+    if band.measure == "cc" and sure_margin(plus_minus) == 0:
         return value >= band.high - 1e-9
-    return value > band.high + TOLERANCE[band.measure]
+    return value > band.high + slack(band, plus_minus)
 
 
-def must_dilute(value: float, band: Band) -> bool:
-    """Whether only fresh water helps and the reading is beyond leaving alone."""
-    return band.measure in ("cya", "ch", "salt") and band.act_above is not None and value > band.act_above + 1e-9
+def must_dilute(value: float, band: Band, plus_minus: float = 0.0) -> bool:
+    """Whether only fresh water helps and the reading is beyond leaving alone, as far as its method can tell."""
+    dilutable = band.measure in ("cya", "ch", "salt") and band.act_above is not None
+    return dilutable and value > (band.act_above or 0.0) + max(1e-9, sure_margin(plus_minus))
 
 
-def dilution_share(value: float, target: float) -> float:
-    """Share of the water to drain and refill so that ``value`` falls to ``target`` with clean water.
+def dilution_share(value: float, target: float, fill: float = 0.0) -> float | None:
+    """Share of the water to drain and refill so that ``value`` falls to ``target`` with water that holds ``fill``.
 
-    1 - target/value (mass balance; check values, dilution).
+    (value - target) / (value - fill) (mass balance; check values, dilution). None where the fill water holds too much itself.
 
     >>> round(dilution_share(100, 60), 2)
     0.4
     """
-    return 1 - target / value
+    return (value - target) / (value - fill) if fill < target else None
 
 
 def overflow_share(value: float, target: float) -> float:
@@ -67,34 +85,56 @@ def overflow_share(value: float, target: float) -> float:
     return math.log(value / target)
 
 
-def _judge(measure: str, value: float, band: Band, traits: PoolTraits) -> Finding:
+def _judge(measure: str, value: float, band: Band, plus_minus: float, method: str, fill: float) -> Finding:
     label = MEASURES[measure].label
     level: Level = "fine"
     word, sentence, reason = "fine", f"{label} is fine.", band.reason_id
     if band.low is None and band.high is None:
-        return Finding(measure, value, "none", "no target", band, f"{label} has no target in this pool.", reason)
-    if is_low(value, band):
+        return Finding(measure, value, "none", "no target", band, f"{label} has no target in this pool.", reason, plus_minus)
+    if is_low(value, band, plus_minus):
         level, word = "act", "low"
         sentence = f"{label} is low: at least {band.low:.{MEASURES[measure].decimals}f} wanted."
-    elif is_high(value, band):
+    elif is_high(value, band, plus_minus):
         word, reason = "high", band.high_reason_id or band.reason_id
-        level, sentence = _judge_high(measure, value, band, label)
+        level, sentence = _judge_high(measure, value, band, label, plus_minus, fill)
+    elif plus_minus and odds(value, plus_minus, band).fine < SURE:
+        return _cannot_tell(measure, value, band, plus_minus, method)
     elif measure == "ch" and band.low is None and value < 150:
         sentence = "Calcium is low, which does not matter on this surface."
-    return Finding(measure, value, level, word, band, sentence, reason)
+    return Finding(measure, value, level, word, band, sentence, reason, plus_minus)
 
 
-def _judge_high(measure: str, value: float, band: Band, label: str) -> tuple[Level, str]:
+_COARSE = ("strip", "comparator", "panel")  # methods that a common finer one beats
+
+
+def _cannot_tell(measure: str, value: float, band: Band, plus_minus: float, method: str) -> Finding:
+    """Between two verdicts, none of them sure."""
+    m, by = MEASURES[measure], METHODS[method].label.lower() if method in METHODS else "this test"
+    chance = odds(value, plus_minus, band)
+    words = [w for w, p in (("low", chance.low), ("fine", chance.fine), ("high", chance.high)) if p > 0.1]
+    name = m.label if measure == "ph" else m.label.lower()
+    span = f"{max(m.least, value - plus_minus):,.{m.decimals}f} to {value + plus_minus:,.{m.decimals}f}"
+    if method in _COARSE:
+        finer = "a salinity meter or drops" if measure == "salt" else "a drop test"
+        text = f"By {by} {name} may be {span}: {' or '.join(words)}. Use {finer} before dosing on it."
+        return Finding(measure, value, "watch", "cannot tell", band, text, "cannot_tell", plus_minus)
+    text = f"{name[0].upper() + name[1:] if measure != 'ph' else name} is at the edge: it may be {span}. Leave it and test again."
+    return Finding(measure, value, "watch", "edge", band, text, "cannot_tell", plus_minus)
+
+
+def _judge_high(measure: str, value: float, band: Band, label: str, plus_minus: float, fill: float) -> tuple[Level, str]:
     assert band.high is not None
     if measure in ("cya", "ch", "salt"):
-        share = dilution_share(value, band.high)
-        text = f"{label} is high. Only fresh water lowers it: replacing {share:.0%} brings {band.high:g}."
-        return ("act" if must_dilute(value, band) else "watch"), text
+        share = dilution_share(value, band.high, fill)
+        text = f"{label} is high. Only fresh water lowers it: replacing {share:.0%} brings {band.high:g}." if share is not None else (
+            f"{label} is high, and the fill water holds {fill:,.0f} itself: only softer water, hauled or treated, lowers it."
+        )  # fmt: skip
+        return ("act" if share is not None and must_dilute(value, band, plus_minus) else "watch"), text
     if measure == "ta" and band.act_above is not None and value <= band.act_above:
         return "watch", "Alkalinity is high; leave it while pH holds, each acid dose lowers it a little."
     if measure == "fc":
         if value > FC_CAP:
-            return "act", "Chlorine is above 10 ppm: no swimming, and add none. Sun and time take it down."
+            return "act", "Chlorine is above 10 ppm: no swimming, and add none."
         return "watch", "Chlorine is above its band: add none, sun and time take it down."
     if measure == "cc":
         return "act", "Combined chlorine is high: a shock at dusk clears it. Kumpan does not plan shocks yet."
@@ -137,19 +177,31 @@ def saturation_of(water: WaterState) -> Saturation | None:
     return Saturation((min(index), max(index)), (min(langelier), max(langelier)))
 
 
-def swim_status(water: WaterState, traits: PoolTraits) -> Swim:
+# What closes a pool whatever the water reads (practice section 7), and how it is said.
+SEEN: dict[str, str] = {
+    "floor_hidden": "the floor cannot be seen", "faecal": "a faecal accident: follow the health authority's table",
+    "drain_cover": "a drain cover is missing, broken or expired",
+    "cover_on": "a cover is part-on", "thunder": "thunder", "tingle": "an electrical tingle: everyone out, power off, call an electrician",
+}  # fmt: skip
+
+
+def swim_status(water: WaterState, traits: PoolTraits, seen: frozenset[str] = frozenset()) -> Swim:
     """Whether people may swim in this water as tested (practice section 7). The floor must be visible."""
     bands = bands_for(traits, water.cya_ppm)
-    if water.fc_ppm is None or water.ph is None:
+    reasons = [text for condition, text in SEEN.items() if condition in seen]
+    if not reasons and (water.fc_ppm is None or water.ph is None):
         missing = " and ".join(n for n, v in (("free chlorine", water.fc_ppm), ("pH", water.ph)) if v is None)
         return Swim(None, None, f"Swimming: test {missing} first.", (f"{missing} not tested",))
-    reasons = []
-    if is_low(water.fc_ppm, bands["fc"]):
+    least, most = swim_limits(traits, water.cya_ppm)
+    if water.fc_ppm is not None and water.fc_ppm < least - TOLERANCE["fc"]:
         reasons.append("too little chlorine")
-    if water.fc_ppm > FC_CAP:
-        reasons.append("chlorine above 10 ppm")
-    if is_low(water.ph, bands["ph"]) or is_high(water.ph, bands["ph"]):
-        reasons.append("pH out of 7.2 to 7.8")
+    if water.fc_ppm is not None and water.fc_ppm > most + TOLERANCE["fc"]:
+        reasons.append(f"chlorine above {most:g} ppm")
+    ph = bands["ph"]
+    if water.ph is not None and (is_low(water.ph, ph) or is_high(water.ph, ph)):
+        reasons.append(f"pH out of {ph.low or 7.0:g} to {ph.high or 7.8:g}")
+    if traits.school == "public_code" and water.cc_ppm is not None and bands["cc"].high and water.cc_ppm > bands["cc"].high + TOLERANCE["cc"]:
+        reasons.append("combined chlorine above the code's 0.4 ppm")
     if reasons:
         return Swim(False, None, f"No swimming: {' and '.join(reasons)}.", tuple(reasons))
     return Swim(True, None, "Swimming is fine while the floor is clearly visible.", ())

@@ -5,8 +5,9 @@ base is sized on the water as it will be once everything else of the plan is in 
 """
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
+from kumpan.core.chemistry import constants as k
 from kumpan.core.guidance.bands import Band, PoolTraits, bands_for, chlorine_band
 from kumpan.core.planning.diagnosis import is_high, is_low
 from kumpan.core.planning.model import Choice, value_of
@@ -25,26 +26,11 @@ _IDEAL_PH = 0.1  # how far from its aim a corrected pH may end
 # Acid that lowers alkalinity goes down to the least pH; aeration brings it back to this (practice section 6).
 AERATE_BACK_PH = 7.6
 
-# The first product is the default. Chlorine's default follows how the pool is chlorinated.
-ROLE_LABELS = {
-    "raise_fc": "Chlorine", "lower_ph": "To lower pH", "raise_ph": "To raise pH", "raise_ta": "To raise alkalinity",
-    "raise_ch": "Calcium", "raise_cya": "Stabilizer", "raise_salt": "Salt",
-}  # fmt: skip
-_DEFAULTS = {
-    "lower_ph": "muriatic-31.45", "raise_ph": "soda-ash", "raise_ta": "baking-soda",
-    "raise_ch": "calcium-chloride-77", "raise_cya": "stabilizer", "raise_salt": "salt",
-}  # fmt: skip
-_DEFAULT_CHLORINE = {
-    "liquid": "liquid-chlorine-12.5", "granules": "dichlor-56", "chlorinator": "liquid-chlorine-12.5",
-    # Tablets keep a level; a lift wants chlorine that is there today, and brings no more stabilizer.
-    "tablets": "liquid-chlorine-12.5",
-}  # fmt: skip
-
-
 @dataclass(frozen=True)
 class Need:
     """An amount (g or mL) of a product for a role. Aeration has no product: it takes ``carbon`` (mol/L, negative)
-    out, whenever it happens, or, between acid portions for alkalinity, runs until pH is ``to_ph``."""
+    out, whenever it happens, or, between acid portions for alkalinity, runs until pH is ``to_ph``. late: how much of the amount
+    waits until stabilizer has dissolved, whose acid it makes up for."""
 
     role: str
     product: Product | None
@@ -52,6 +38,7 @@ class Need:
     amount: float = 0.0
     to_ph: float | None = None
     carbon: float = 0.0
+    late: float = 0.0
 
     def change(self, amount: float, volume_l: float) -> Change:
         """The change that ``amount`` of this need's product makes."""
@@ -59,21 +46,13 @@ class Need:
         return self.product.change_per_unit(volume_l, self.strength) * amount
 
 
-def choices_with_defaults(traits: PoolTraits, chosen: dict[str, Choice]) -> dict[str, Choice]:
-    """A product for every role: the person's choice where it serves the role, else the default."""
-    result = {role: Choice(product_id) for role, product_id in _DEFAULTS.items()}
-    result["raise_fc"] = Choice(_DEFAULT_CHLORINE[traits.chlorine_source])
-    for role, choice in chosen.items():
-        if choice.product_id in PRODUCTS and role in PRODUCTS[choice.product_id].roles:
-            result[role] = choice
-    return result
-
-
 class Wanted:
     """Collects needs for one water and pool."""
 
-    def __init__(self, water: WaterState, traits: PoolTraits, choices: dict[str, Choice]) -> None:
-        self.water, self.traits, self.choices = water, traits, choices
+    def __init__(
+        self, water: WaterState, traits: PoolTraits, choices: dict[str, Choice], plus_minus: dict[str, float] | None = None
+    ) -> None:
+        self.water, self.traits, self.choices, self.plus_minus = water, traits, choices, plus_minus or {}
         self.needs: dict[str, Need] = {}
         self.total = Change()
         self._after: WaterState | None = water
@@ -84,6 +63,14 @@ class Wanted:
         if self._after is None:
             self._after = apply(self.water, self.total.spent)
         return self._after
+
+    def is_low(self, value: float, band: Band) -> bool:
+        """Whether a measure is low, as far as its reading can tell."""
+        return is_low(value, band, self.plus_minus.get(band.measure, 0.0))
+
+    def is_high(self, value: float, band: Band) -> bool:
+        """Whether a measure is high, as far as its reading can tell."""
+        return is_high(value, band, self.plus_minus.get(band.measure, 0.0))
 
     def put(self, role: str, amount: float) -> None:
         """Set the amount for a role, replacing what it had."""
@@ -115,7 +102,7 @@ def chlorine_and_stabilizer(w: Wanted, stabilizer_waits: bool = False) -> None:
     """
     bands = bands_for(w.traits, w.water.cya_ppm)
     cya, fc = w.water.cya_ppm, w.water.fc_ppm
-    want_cya = not stabilizer_waits and cya is not None and is_low(cya, bands["cya"])
+    want_cya = not stabilizer_waits and cya is not None and w.is_low(cya, bands["cya"])
     cya_per_fc = w.per_unit("raise_fc", "cya_ppm") / w.per_unit("raise_fc", "fc_ppm")
     fc_rise, from_chlorine = 0.0, 0.0
     for _ in range(12):  # dichlor and trichlor bring stabilizer, which raises the aim: settles fast
@@ -136,12 +123,24 @@ def chlorine_and_stabilizer(w: Wanted, stabilizer_waits: bool = False) -> None:
         w.put("raise_fc", fc_rise / w.per_unit("raise_fc", "fc_ppm"))
 
 
-def simple_rises(w: Wanted) -> None:
-    """Calcium and salt to their aims, by mass balance; calcium from calcium hypochlorite counted."""
+def neutralise(w: Wanted) -> None:
+    """Neutraliser for chlorine over its band, down to the band's top: by full oxidation, the least it can take.
+
+    In practice more may be needed (chemistry: 4 FC a mole down to 0.5): the re-test tells.
+    """
+    fc, band = w.water.fc_ppm, chlorine_band(w.water.cya_ppm, w.traits)
+    if fc is not None and band.high is not None and fc > band.high:
+        w.put("lower_fc", (fc - band.high) / -w.per_unit_of("lower_fc").cl2 / 1000 / k.CL2)
+
+
+def simple_rises(w: Wanted, held: frozenset[str] = frozenset()) -> None:
+    """Calcium and salt to their aims, by mass balance; calcium from calcium hypochlorite counted. held: roles that wait."""
     bands = bands_for(w.traits, w.water.cya_ppm)
     for role, measure, field in (("raise_ch", "ch", "ch_ppm"), ("raise_salt", "salt", "salt_ppm")):
         value, band = getattr(w.after, field), bands[measure]
-        if value is not None and band.aim is not None and is_low(value, band):
+        if role in held:
+            continue
+        if value is not None and band.aim is not None and w.is_low(value, band):
             w.put(role, (band.aim - value) / w.per_unit(role, field))
 
 
@@ -157,14 +156,15 @@ def balance(w: Wanted) -> None:
     if base.ta_ppm is None:
         return
     if base.ph is None or not base.has_ph_chemistry:
-        if is_low(base.ta_ppm, ta_band):
+        if w.is_low(base.ta_ppm, ta_band):
             w.put("raise_ta", ((ta_band.aim or 0.0) - base.ta_ppm) / w.per_unit("raise_ta", "ta_ppm"))
         return
-    ph_off = is_low(base.ph, ph_band) or is_high(base.ph, ph_band)
-    if not ph_off and not is_low(base.ta_ppm, ta_band):
+    ph_off = w.is_low(base.ph, ph_band) or w.is_high(base.ph, ph_band)
+    ta_off = w.is_low(base.ta_ppm, ta_band)
+    if not ph_off and not ta_off:
         _acid_until_stabilizer_dissolves(w, ph_band.low or 0.0, ph_band.high or 0.0)
         return
-    way = reach(base, _region(base, ta_band, ph_band, ph_off), _vectors(w))
+    way = reach(base, _region(base, ta_band, ph_band, ph_off, ta_off), _vectors(w))
     for role, amount in (way.amounts if way else {}).items():
         if role == AERATE:
             w.needs[AERATE] = Need(AERATE, None, None, carbon=-amount)
@@ -172,12 +172,24 @@ def balance(w: Wanted) -> None:
             w.put(role, amount)
 
 
-def _region(base: WaterState, ta_band: Band, ph_band: Band, ph_off: bool) -> Region:
+def base_after_stabilizer(w: Wanted) -> None:
+    """Base that makes up for stabilizer's acid waits until that has dissolved: before, it would drive pH over its band."""
+    base, stabilizer = w.needs.get("raise_ph"), w.needs.get("raise_cya")
+    if base is None or not base.amount or stabilizer is None or not stabilizer.amount:
+        return
+    less = (stabilizer.change(stabilizer.amount, w.traits.volume_l) + base.change(base.amount, w.traits.volume_l)) * -1.0
+    today = apply(w.after, less + Change(carbon=w.needs[AERATE].carbon if AERATE in w.needs else 0.0))
+    top = (bands_for(w.traits, w.water.cya_ppm)["ph"].high or 0.0) - PH_MARGIN
+    now = 0.0 if today.ph is None or today.ph >= top else amount_to_ph(today, w.per_unit_of("raise_ph"), top) or 0.0
+    w.needs["raise_ph"] = replace(base, late=max(0.0, base.amount - now))
+
+
+def _region(base: WaterState, ta_band: Band, ph_band: Band, ph_off: bool, ta_off: bool) -> Region:
     assert ta_band.low and ta_band.aim and ta_band.high and ph_band.low and ph_band.aim and ph_band.high and base.ta_ppm
     near = (ph_band.aim - _IDEAL_PH, ph_band.aim + _IDEAL_PH) if ph_off else (ph_band.low + PH_MARGIN, ph_band.high - PH_MARGIN)
     high = max(ta_band.high, base.ta_ppm)
     # A low alkalinity is brought far enough in for the re-test to tell; one in its band may be taken down to the edge by acid.
-    low = min(ta_band.aim, ta_band.low + _TOLD_TA_PPM) if is_low(base.ta_ppm, ta_band) else ta_band.low
+    low = min(ta_band.aim, ta_band.low + _TOLD_TA_PPM) if ta_off else ta_band.low
     return Region(low, min(max(ta_band.aim, base.ta_ppm), high), high, near[0], ph_band.aim, near[1])
 
 

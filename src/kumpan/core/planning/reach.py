@@ -82,7 +82,7 @@ AIR = Vector("aerate", Change(carbon=-1.0))
 
 @dataclass(frozen=True)
 class Way:
-    """Amounts per vector id (units; mol/L of CO2 for air), how long they take, and the water after them."""
+    """Amounts per vector id (units; mol/L of CO2 for air), how long they take (0 where it misses the region), and the water after them."""
 
     amounts: dict[str, float]
     minutes: float
@@ -93,36 +93,41 @@ def reach(water: WaterState, region: Region, vectors: list[Vector], air_rate_per
     """The fastest non-negative combination of at most two vectors that brings the water into the region.
 
     Two suffice in a plane. Fewer products win over a way that saves less than an hour, a landing nearer the aims over one
-    further off. Where none gets there, the one that ends nearest; None where nothing helps. Needs ``has_ph_chemistry`` and
+    further off. Where none gets there, the one without air that ends nearest; None where nothing helps. Needs ``has_ph_chemistry`` and
     readings that do not conflict.
     """
     if region.holds(water):
         return Way({}, 0.0, water)
-    ways = [w for v in vectors for w in _alone(water, region, v, air_rate_per_h) if math.isfinite(w.minutes)]
+    ways = [w for v in vectors for w in _alone(water, region, v, air_rate_per_h)]
     quickest = min((w.minutes for w in ways if region.holds(w.water)), default=math.inf)
     for pair in combinations(vectors, 2):
         if quickest > sum(v.mix_min for v in pair) + _NOT_WORTH_MIN:  # else no pair can beat the one
-            ways += [w for w in _both(water, region, pair, air_rate_per_h) if math.isfinite(w.minutes)]
-    there = [w for w in ways if region.holds(w.water)]
+            ways += _both(water, region, pair, air_rate_per_h)
+    there = [w for w in ways if math.isfinite(w.minutes) and region.holds(w.water)]
     if not there:
-        best = min(ways, key=lambda w: region.off(w.water), default=None)
-        return best if best and region.off(best.water) < region.off(water) else None
+        nearest = min((w for w in ways if AIR.id not in w.amounts), key=lambda w: region.off(w.water), default=None)
+        return nearest if nearest and region.off(nearest.water) < region.off(water) else None
     fastest = min(w.minutes for w in there)
     near = [w for w in there if w.minutes <= fastest + _NOT_WORTH_MIN]
     return min(near, key=lambda w: (len(w.amounts), region.off(w.water), w.minutes))
 
 
-def _way(water: WaterState, amounts: list[tuple[Vector, float]], air_rate_per_h: float) -> Way:
-    """The combination poured one vector after the other, with its time."""
-    minutes = 0.0
+def _way(water: WaterState, amounts: list[tuple[Vector, float]], region: Region, air_rate_per_h: float) -> Way:
+    """The combination poured one vector after the other; timed only where it ends in the region."""
+    waters = [water]
     for vector, amount in amounts:
-        was, water = water, apply(water, vector.per_unit * amount)
+        waters.append(apply(waters[-1], vector.per_unit * amount))
+    told = {v.id: a for v, a in amounts}
+    if not region.holds(waters[-1]):
+        return Way(told, 0.0, waters[-1])
+    minutes = 0.0
+    for (vector, amount), was, now in zip(amounts, waters, waters[1:], strict=False):
         if vector.is_air:
-            minutes += 60 * hours_of_air(was, water.ph or 0.0, air_rate_per_h)
+            minutes += 60 * hours_of_air(was, now.ph or 0.0, air_rate_per_h)
         else:
-            steps = max(amount / vector.at_once, abs((water.ph or 0.0) - (was.ph or 0.0)) / _PH_AT_ONCE)
+            steps = max(amount / vector.at_once, abs((now.ph or 0.0) - (was.ph or 0.0)) / _PH_AT_ONCE)
             minutes += vector.mix_min + (max(1, math.ceil(steps - 1e-6)) - 1) * vector.again_min
-    return Way({v.id: a for v, a in amounts}, minutes, water)
+    return Way(told, minutes, waters[-1])
 
 
 def _alone(water: WaterState, region: Region, vector: Vector, air_rate_per_h: float) -> list[Way]:
@@ -139,7 +144,7 @@ def _alone(water: WaterState, region: Region, vector: Vector, air_rate_per_h: fl
         edges = (region.ta_low + TA_MARGIN_PPM, region.ta_low) if per > 0 else (region.ta_high - TA_MARGIN_PPM, region.ta_high)
         found += [(goal - ta) / per for goal in (region.ta_aim, *edges)]
     most = largest_amount(vector.per_unit)
-    return [_way(water, [(vector, a)], air_rate_per_h) for a in found if a is not None and 0 < a < most]
+    return [_way(water, [(vector, a)], region, air_rate_per_h) for a in dict.fromkeys(found) if a is not None and 0 < a < most]
 
 
 def _carbon_out(water: WaterState, ph: float) -> float:
@@ -154,7 +159,7 @@ def _both(water: WaterState, region: Region, pair: tuple[Vector, Vector], air_ra
     for ta in dict.fromkeys(tas):
         amounts = _meet(water, pair, ta, region.ph_aim)
         if amounts is not None:
-            ways.append(_way(water, list(zip(pair, amounts, strict=True)), air_rate_per_h))
+            ways.append(_way(water, list(zip(pair, amounts, strict=True)), region, air_rate_per_h))
     return ways
 
 

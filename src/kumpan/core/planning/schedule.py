@@ -1,6 +1,6 @@
 """When each addition may happen: one product at a time, and a wait holds back only what it must."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from kumpan.core.planning.needs import AERATE, Need
 
@@ -10,19 +10,20 @@ QUIET_FROM, QUIET_TO = 22 * 60, 8 * 60
 # How long raising pH by air takes is particular to the pool; a day is our placeholder for the row.
 AERATE_MIN = DAY_MIN
 
-_ORDER = {"raise_ta": 1, "lower_ph": 2, "raise_ph": 2, AERATE: 2, "raise_cya": 3, "raise_fc": 4, "raise_ch": 5,
+_ORDER = {"raise_ta": 1, "lower_ph": 2, "raise_ph": 2, AERATE: 2, "raise_cya": 3, "raise_fc": 4, "lower_fc": 4, "raise_ch": 5,
           "raise_salt": 6, "lower_ta": 7}  # fmt: skip
 _PH_ROLES = ("lower_ph", "raise_ph", AERATE, "lower_ta")
 
 
 @dataclass(frozen=True)
 class Task:
-    """One portion of one need, placed in time."""
+    """One portion of one need, placed in time. late: after stabilizer has dissolved, a week after its last portion."""
 
     need: Need
     amount: float
     portion: tuple[int, int]
     start_min: int = 0
+    late: bool = False
 
 
 def separation_min(earlier: Need, later: Need) -> int:
@@ -43,18 +44,46 @@ def separation_min(earlier: Need, later: Need) -> int:
     return max(a.mix_min, a.apart.get(b.group, 0), b.apart.get(a.group, 0))
 
 
-def place(tasks: list[Task], fc_urgent: bool, local_min: int) -> list[Task]:
+@dataclass(frozen=True)
+class Visit:
+    """When somebody is there to pour. local_min: minutes since local midnight, now. stay_min: how long from now, None for all along.
+
+    next_min: when they come again. Nobody pours at night either, unless it is urgent.
+    """
+
+    local_min: int
+    stay_min: int | None = None
+    next_min: int = 7 * DAY_MIN
+
+    def is_next(self, start: int) -> bool:
+        """Whether a start lies on the next visit."""
+        return self.stay_min is not None and start > self.stay_min
+
+    def awake(self, start: int, urgent: bool = False) -> int:
+        """The first minute from ``start`` on at which somebody pours or tests."""
+        if self.stay_min is not None and start <= self.stay_min:
+            return start
+        if self.is_next(start) and start < self.next_min:
+            start = self.next_min
+        clock = (self.local_min + start) % DAY_MIN
+        if start > 0 and not urgent and (clock >= QUIET_FROM or clock < QUIET_TO):
+            return start + (QUIET_TO - clock) % DAY_MIN
+        return start
+
+
+def place(tasks: list[Task], fc_urgent: bool, visit: Visit) -> list[Task]:
     """Start times for tasks in the trade's order. Pure greedy: earliest possible first, ties by order.
 
     fc_urgent: free chlorine is under its minimum: chlorine then goes first (after one acid portion at
-    most, which makes it work), whatever the hour. local_min: minutes since local midnight, now.
+    most, which makes it work, if the visit is long enough for both), whatever the hour.
     """
+    both = visit.stay_min is None or visit.stay_min >= 30  # acid and chlorine are kept half an hour apart
 
     def rank(task: Task) -> tuple[int, int]:
         order = _ORDER[task.need.role]
         if fc_urgent and task.need.role == "raise_fc":
             order = 0
-        if fc_urgent and task.need.role == "lower_ph" and task.portion[0] == 1 and not has_ta:
+        if fc_urgent and both and task.need.role == "lower_ph" and task.portion[0] == 1 and not has_ta:
             order = -1
         return order, task.portion[0]
 
@@ -64,17 +93,17 @@ def place(tasks: list[Task], fc_urgent: bool, local_min: int) -> list[Task]:
     while waiting:
         best: tuple[int, int, Task] | None = None
         for index, task in enumerate(waiting):
-            start = _earliest(task, placed, waiting, fc_urgent, local_min)
+            start = _earliest(task, placed, waiting, fc_urgent, visit)
             if start is not None and (best is None or start < best[0]):
                 best = (start, index, task)
         assert best is not None
         start, index, task = best
         waiting.pop(index)
-        placed.append(Task(task.need, task.amount, task.portion, start))
+        placed.append(replace(task, start_min=start))
     return placed
 
 
-def _earliest(task: Task, placed: list[Task], waiting: list[Task], fc_urgent: bool, local_min: int) -> int | None:
+def _earliest(task: Task, placed: list[Task], waiting: list[Task], fc_urgent: bool, visit: Visit) -> int | None:
     urgent = fc_urgent and task.need.role == "raise_fc"
     for other in waiting:
         same = other.need.role == task.need.role and other.portion[0] < task.portion[0]
@@ -83,12 +112,13 @@ def _earliest(task: Task, placed: list[Task], waiting: list[Task], fc_urgent: bo
         acid_helps_chlorine = (
             fc_urgent and task.need.role == "lower_ph" and task.portion[0] == 1 and other.need.role == "raise_fc"
         )
-        if (same or ta_first or last) and not (acid_helps_chlorine and not ta_first):
+        dissolves = task.late and other.need.role == "raise_cya"
+        if (same or ta_first or last or dissolves) and not (acid_helps_chlorine and not ta_first):
             return None
     start = 0
     for done in placed:
-        start = max(start, done.start_min + separation_min(done.need, task.need))
-    clock = (local_min + start) % DAY_MIN
-    if start > 0 and not urgent and (clock >= QUIET_FROM or clock < QUIET_TO):
-        start += (QUIET_TO - clock) % DAY_MIN
-    return start
+        apart = separation_min(done.need, task.need)
+        if task.late and done.need.role == "raise_cya":
+            apart = max(apart, 7 * DAY_MIN)
+        start = max(start, done.start_min + apart)
+    return visit.awake(start, urgent)

@@ -7,11 +7,12 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 
 from kumpan.core.amounts import Part
-from kumpan.core.guidance.bands import HOCL_AIM, HOCL_LEAST, HOCL_LEAST_STEADY, SCHOOL_LABEL, Band, PoolTraits, bands_for
+from kumpan.core.guidance.bands import HOCL_AIM, HOCL_LEAST, HOCL_LEAST_STEADY, Band, PoolTraits, bands_for, school_of
 from kumpan.core.planning import words
 from kumpan.core.planning.carbon_map import CarbonMap, carbon_map
 from kumpan.core.planning.diagnosis import active_chlorine_ppm, saturation_of
 from kumpan.core.planning.model import Finding, Plan, PlanRequest, Step, value_of
+from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.units import c_to_f
 from kumpan.core.water.measures import MEASURES
 from kumpan.core.water.state import WaterState
@@ -19,6 +20,10 @@ from kumpan.core.water.state import WaterState
 # The span a slot shows; it widens when a value lies outside. Our own choice of view.
 SCALES = {"fc": (0, 12), "cc": (0, 2), "ph": (6.8, 8.4), "ta": (0, 240), "ch": (0, 600), "cya": (0, 120),
           "salt": (0, 5000), "hocl": (0, 0.12), "si": (-1.0, 1.0)}  # fmt: skip
+ASSUMPTIONS = (
+    "First additions are sized so that passing the far edge of the band is under 1 in 20: readings as exact as their method, "
+    "volume within 10 % unless proved, strength within 5 %. The re-test decides the rest."
+)
 # ANSI/APSP/ICC-11 2019, from memory: where the saturation index should lie.
 SATURATION_BAND = (-0.3, 0.5)
 
@@ -71,6 +76,19 @@ class OutcomeView:
 
 
 @dataclass(frozen=True)
+class AlternativeView:
+    """Another product that does the same. side: what else it does; cost: empty where not known."""
+
+    product_id: str
+    strength: float | None
+    name: str
+    amount: str
+    side: str
+    cost: str
+    at_hand: bool
+
+
+@dataclass(frozen=True)
 class StepView:
     """One row of the rail."""
 
@@ -91,6 +109,9 @@ class StepView:
     gap: str
     warnings: tuple[str, ...]
     slots: tuple[SlotView, ...]
+    cost: str = ""
+    alternatives: tuple[AlternativeView, ...] = ()
+    next_visit: bool = False
 
 
 @dataclass(frozen=True)
@@ -106,6 +127,7 @@ class FindingView:
     band: str
     reason_id: str
     from_log: str
+    plus_minus: str
 
 
 @dataclass(frozen=True)
@@ -126,6 +148,10 @@ class PlanView:
     swim_allowed: bool | None
     summary: str
     school: str
+    school_label: str
+    school_caution: str
+    assumptions: str
+    refused: dict[str, str]
     findings: tuple[FindingView, ...]
     outcomes: tuple[OutcomeView, ...]
     steps: tuple[StepView, ...]
@@ -145,13 +171,20 @@ def show_plan(plan: Plan, request: PlanRequest) -> PlanView:
         steps.append(_step(step, later, request, bands, water))
         water = step.water or water
     adds = sum(s.kind == "add" for s in plan.steps)
+    costs = [s.cost_minor for s in plan.steps if s.cost_minor is not None]
     length = max((s.start_min + s.wait_min for s in plan.steps), default=0)
     return PlanView(
         headline=plan.headline,
         swim=plan.swim.sentence,
         swim_allowed=plan.swim.allowed,
-        summary=f"{adds} addition{'s' if adds != 1 else ''}, {_span(length)}" if adds else "",
-        school=SCHOOL_LABEL,
+        summary=", ".join([f"{adds} addition{'s' if adds != 1 else ''}", _span(length), *([money(sum(costs), request.currency)] if costs else [])])
+        if adds
+        else "",
+        school=request.traits.school,
+        school_label=school_of(request.traits).label,
+        school_caution=school_of(request.traits).caution,
+        assumptions=ASSUMPTIONS if plan.remainder else "",
+        refused=plan.refused,
         findings=tuple(_finding(f, request) for f in plan.findings),
         outcomes=_outcomes(plan, request.traits),
         steps=tuple(steps),
@@ -178,7 +211,22 @@ def _finding(finding: Finding, request: PlanRequest) -> FindingView:
         measure=measure.id, label=measure.label, text=show_value(measure.id, finding.value, request.system),
         level=finding.level, word=finding.word, sentence=finding.sentence, band=band_words(finding.band),
         reason_id=finding.reason_id, from_log="" if age is None else _age(age),
+        plus_minus=f"±{_error(finding, request.system)}" if finding.plus_minus else "",
     )  # fmt: skip
+
+
+def _error(finding: Finding, system: str) -> str:
+    error = finding.plus_minus * (1.8 if finding.measure == "temp" and system == "us" else 1.0)
+    return f"{error:.2g}" if error < 10 else f"{error:.0f}"
+
+
+def money(minor: int, currency: str) -> str:
+    """An amount of money: ``$7.90``, ``12.50 EUR``.
+
+    >>> money(790, "USD")
+    '$7.90'
+    """
+    return f"${minor / 100:,.2f}" if currency == "USD" else f"{minor / 100:,.2f} {currency}"
 
 
 def band_words(band: Band | None) -> str:
@@ -212,6 +260,12 @@ def _step(step: Step, later: Step | None, request: PlanRequest, bands: dict[str,
         caution=step.caution, sentence=step.sentence, reason_id=step.reason_id, role=step.role,
         product_id=step.product_id, strength=step.strength, amount=amount,
         portion=f"{part} of {parts}" if parts > 1 else "", gap=gap, warnings=step.warnings, slots=tuple(slots),
+        cost="" if step.cost_minor is None else money(step.cost_minor, request.currency), next_visit=step.next_visit,
+        alternatives=tuple(
+            AlternativeView(a.product_id, a.strength, PRODUCTS[a.product_id].name, a.amount.text, a.side,
+                            "" if a.cost_minor is None else money(a.cost_minor, request.currency), a.at_hand)
+            for a in step.alternatives
+        ),
     )  # fmt: skip
 
 

@@ -5,20 +5,21 @@ from datetime import datetime
 from kumpan.core.amounts import Amount
 from kumpan.core.guidance.bands import PoolTraits
 from kumpan.core.planning.diagnosis import overflow_share
-from kumpan.core.planning.model import FIELD_OF, Finding, Move, Step
+from kumpan.core.planning.model import FIELD_OF, Finding, Move, PlanRequest, Step
 from kumpan.core.planning.needs import AERATE, Need
-from kumpan.core.units import gal_to_l
+from kumpan.core.units import L_PER_GAL
 from kumpan.core.water.conflicts import Conflict
 from kumpan.core.water.measures import MEASURES
+from kumpan.core.water.plausible import Doubtful
 from kumpan.core.water.state import WaterState, with_measures
 from kumpan.core.water.uncertain import untested
 
 _REASONS = {
     "raise_fc": "fc_scaled", "lower_ph": "ph_band", "raise_ph": "ph_band", AERATE: "ph_band", "raise_ta": "ta_band",
-    "lower_ta": "ta_high", "raise_ch": "ch_plaster", "raise_cya": "cya_band", "raise_salt": "salt_cell",
+    "lower_ta": "ta_high", "raise_ch": "ch_plaster", "raise_cya": "cya_band", "raise_salt": "salt_cell", "lower_fc": "high_fc",
 }  # fmt: skip
-_MAIN = {"raise_fc": "fc", "lower_ph": "ph", "raise_ph": "ph", "raise_ta": "ta", "lower_ta": "ta", "raise_ch": "ch",
-         "raise_cya": "cya", "raise_salt": "salt"}  # fmt: skip
+MAIN = {"raise_fc": "fc", "lower_ph": "ph", "raise_ph": "ph", "raise_ta": "ta", "lower_ta": "ta", "raise_ch": "ch",
+         "raise_cya": "cya", "raise_salt": "salt", "lower_fc": "fc"}  # fmt: skip
 _HEADLINE_NAMES = {"fc": "chlorine", "cc": "combined chlorine", "ph": "pH", "ta": "alkalinity", "ch": "calcium",
                    "cya": "stabilizer", "salt": "salt"}  # fmt: skip
 
@@ -51,9 +52,9 @@ def clock(now: datetime, then: datetime) -> str:
     return f"{then:%a} {then.day} {then:%b %H:%M}"
 
 
-def swim_from(clock_words: str, least_fc_ppm: float) -> str:
+def swim_from(clock_words: str, least_fc_ppm: float, most_fc_ppm: float) -> str:
     """From when, and on what reading, people may swim."""
-    return f"Swim from {clock_words} if FC reads {least_fc_ppm:.1f} to 10 and the floor is clear."
+    return f"Swim from {clock_words} if FC reads {least_fc_ppm:.1f} to {most_fc_ppm:g} and the floor is clear."
 
 
 def day(now: datetime, then: datetime) -> str:
@@ -67,12 +68,11 @@ def day(now: datetime, then: datetime) -> str:
 
 def add_step(
     index: int, start: int, need: Need, portion: tuple[int, int], amount: Amount, moves: tuple[Move, ...],
-    traits: PoolTraits, cya_ppm: float | None,
 ) -> Step:  # fmt: skip
     """The row for one addition."""
     product = need.product
     assert product is not None
-    main = next((m for m in moves if m.measure == _MAIN[need.role]), None)
+    main = next((m for m in moves if m.measure == MAIN[need.role]), None)
     sentence = ""
     if main:
         verb = "Raises" if main.after > main.before else "Lowers"
@@ -86,19 +86,8 @@ def add_step(
         key=f"add-{index}", kind="add", start_min=start, title=name, how=product.how, caution=product.caution,
         sentence=sentence, reason_id=_REASONS[need.role], role=need.role, product_id=product.id,
         strength=need.strength, amount=amount, portion=portion if need.role != "lower_ta" else (1, 1),
-        wait_min=product.mix_min, warnings=_warnings(need, traits, cya_ppm), moves=moves,
+        wait_min=product.mix_min, moves=moves,
     )  # fmt: skip
-
-
-def _warnings(need: Need, traits: PoolTraits, cya_ppm: float | None) -> tuple[str, ...]:
-    holds = {
-        "chlorinator": traits.has_chlorinator,
-        "plaster": traits.surface == "plaster",
-        "small_pool": traits.volume_l < gal_to_l(10_000),
-        "cya_high": cya_ppm is not None and cya_ppm >= 50,
-    }
-    assert need.product is not None
-    return tuple(w.text for w in need.product.warnings if holds[w.when])
 
 
 def aerate_step(index: int, start: int, after: WaterState, moves: tuple[Move, ...], wait_min: int) -> Step:
@@ -113,43 +102,87 @@ def aerate_step(index: int, start: int, after: WaterState, moves: tuple[Move, ..
     )  # fmt: skip
 
 
-def dilute_step(index: int, start: int, share: float, moves: tuple[Move, ...], findings: tuple[Finding, ...]) -> Step:
+# A garden hose, common practice, no source: about 9 US gallons a minute. Used where the pool's own is not known.
+_USUAL_HOSE_L_H = 9 * 60 * L_PER_GAL
+
+
+def dilute_step(
+    index: int, start: int, share: float, moves: tuple[Move, ...], findings: tuple[Finding, ...], request: PlanRequest
+) -> Step:  # fmt: skip
     """The row for replacing water, and that the other doses wait for the test after it."""
     names = " and ".join(
         MEASURES[f.measure].label.lower() for f in findings if f.measure in ("cya", "ch", "salt") and f.level == "act"
         and f.word == "high"
     )  # fmt: skip
+    volume_l, hose = request.traits.volume_l, request.traits.hose_l_h or _USUAL_HOSE_L_H
+    over = overflow_share(1, 1 - share)
+    by = "at the rate of your hose" if request.traits.hose_l_h else "at 9 gal a minute, a usual hose"
+    known = request.traits.fill.ph is not None
     return Step(
         key=f"dilute-{index}", kind="dilute", start_min=start, title=f"Replace {share:.0%} of the water",
-        how=f"Drain that share and refill, pump off while draining; by overflow it takes {overflow_share(1, 1 - share):.0%} of the volume. "
-        "The sum takes the fill water as free of it: hard or salty fill needs more.",
+        how=f"Drain {_volume(share * volume_l, request)} and refill, pump off while draining: about {share * volume_l / hose:.0f} h {by}. "
+        f"Or run {_volume(over * volume_l, request)} through while it overflows: {over * volume_l / hose:.0f} h."
+        + ("" if known else " Your fill water is not tested: its calcium and alkalinity come with it."),
         caution="Never empty vinyl, fibreglass or a shell in wet ground; keep to local discharge rules.",
         sentence=f"Too much {names}: no product takes it out. Other doses wait for the test of the new water.",
         reason_id="dilute", moves=moves, fraction=share, wait_min=24 * 60,
     )  # fmt: skip
 
 
-def retest_step(number: int, start: int, measures: tuple[str, ...], expected: dict[str, tuple[float, float]]) -> Step:
-    """The row for testing again, with what to expect: one figure, or from one to another."""
+def _volume(litres: float, request: PlanRequest) -> str:
+    return f"{litres / L_PER_GAL:,.0f} gal" if request.system == "us" else f"{litres:,.0f} L"
+
+
+def wait_step(fc_ppm: float, to_ppm: float, sun_h: float, wait_min: int, traits: PoolTraits) -> Step:
+    """The row for waiting until sun and use have taken chlorine down."""
+    days = wait_min // (24 * 60)
+    pace = f"about {max(1, round(0.75 * sun_h))} to {max(2, round(1.25 * sun_h))} hours of sun, {'a day' if days == 1 else f'{days} days'} or so"
+    if traits.sun == "indoor":
+        pace = "days without sun; the neutraliser is quicker"
+    return Step(
+        key="wait-0", kind="wait", start_min=0, title=f"Let chlorine fall from {fc_ppm:.0f} to {to_ppm:g} ppm",
+        how=f"Add none, feeder or cell off, cover open: {pace}. In a hurry, a neutraliser takes it down; start with half and re-test.",
+        caution="No swimming until it reads right.", sentence="Sun and use take chlorine down by themselves.", reason_id="high_fc",
+        role="wait_fc", wait_min=wait_min,
+    )  # fmt: skip
+
+
+def rest(measure: str, role: str, aim: float | None, amount: Amount, short: str) -> str:
+    """What a re-test will probably still ask for."""
+    side = "above" if role.startswith("lower") else "under"
+    name = MEASURES[measure].short
+    return f"{name} still {side} {show(measure, aim or 0.0)}? About {amount.text} {short} more."
+
+
+def retest_step(
+    number: int, start: int, measures: tuple[str, ...], expected: dict[str, tuple[float, float]], rests: str = ""
+) -> Step:
+    """The row for testing again, with what to expect: one figure, or from one to another; and what is probably still missing."""
     names = listed([MEASURES[m].short for m in measures])
     spans = {m: list(dict.fromkeys(show(m, v) for v in expected[m])) for m in measures if m in expected}
     expects = [f"{MEASURES[m].short} {' to '.join(span)}" for m, span in spans.items()]
     return Step(
         key=f"retest-{number}", kind="retest", start_min=start, title=f"Re-test {names}", how="", caution="",
-        sentence=f"Expect about {', '.join(expects)}; what it reads decides the rest." if expects
-        else "The new water decides the rest.",
-        reason_id="order", measures=measures,
+        sentence=(f"Expect about {', '.join(expects)}; what it reads decides the rest." if expects else "What it reads decides the rest.")
+        + (f" {rests}" if rests else ""),
+        reason_id="sized" if rests else "order", measures=measures, rest=rests,
     )  # fmt: skip
 
 
-def needs_test(water: WaterState, conflict: Conflict | None, steps: list[Step]) -> tuple[str, ...]:
-    """Which test is missing for what, the most useful first."""
+def needs_test(
+    water: WaterState, conflict: Conflict | None, steps: list[Step], doubtful: list[Doubtful], too_coarse: list[str]
+) -> tuple[str, ...]:
+    """Which test is missing or to be taken again for what, the most useful first."""
+    told = [f"{conflict.message} No acid or base until then."] if conflict else []
+    told += [d.message for d in doubtful]
+    for role in too_coarse:
+        m = MEASURES[MAIN[role]]
+        told.append(f"This reading of {m.label if m.id == 'ph' else m.label.lower()} is too coarse to pour anything on: use a finer test.")
     if conflict:
-        return (f"{conflict.message} No acid or base until then.",)
-    told = []
+        return tuple(told)
     known = [v is not None for v in (water.fc_ppm, water.ph, water.ta_ppm, water.ch_ppm, water.cya_ppm, water.salt_ppm)]
     if not any(known):
-        return ()
+        return tuple(told)
     if water.fc_ppm is None:
         told.append("Test free chlorine: without it no chlorine dose and no swim advice.")
     if water.ph is None:
@@ -172,10 +205,14 @@ def needs_test(water: WaterState, conflict: Conflict | None, steps: list[Step]) 
 
 
 def left_alone(
-    findings: tuple[Finding, ...], traits: PoolTraits, share: float, steps: tuple[Step, ...], ta_first: bool
-) -> tuple[str, ...]:
+    findings: tuple[Finding, ...], traits: PoolTraits, share: float, steps: tuple[Step, ...], ta_first: bool,
+    seen: frozenset[str],
+) -> tuple[str, ...]:  # fmt: skip
     """What is deliberately not dosed, and why."""
     told = ["Alkalinity first: calcium, stabilizer and salt wait for the test after it."] if ta_first and not share else []
+    low_cya = any(f.measure == "cya" and f.word == "low" for f in findings)
+    if low_cya and seen & {"algae", "floor_hidden"}:
+        told.append("Stabilizer waits until the water is clear: it would bind the chlorine that clears it.")
     ph = next((f for f in findings if f.measure == "ph" and f.level == "act"), None)
     if ph and not share and not any(s.role in ("lower_ph", "raise_ph", AERATE) for s in steps):
         last = next((m.after for s in reversed(steps) for m in s.moves if m.measure == "ph"), None)
@@ -183,7 +220,6 @@ def left_alone(
             told.append(f"pH gets no product of its own: the other additions take it to {last:.1f}.")
     told += [f.sentence for f in findings if f.level == "watch"]
     told += [f.sentence for f in findings if f.measure == "cc" and f.level == "act"]
-    told += [f.sentence for f in findings if f.measure == "fc" and f.level == "act" and f.word == "high"]
     told += [f.sentence for f in findings if f.level == "fine" and "does not matter" in f.sentence]
     if traits.has_chlorinator:
         fc = next((f for f in findings if f.measure == "fc" and f.level == "fine"), None)
@@ -191,7 +227,7 @@ def left_alone(
             told.append("Chlorine is above its minimum but under its aim: raise the chlorinator's setting or hours.")
     fine = [_HEADLINE_NAMES[f.measure] for f in findings if f.level == "fine" and f.measure != "fc"]
     if fine and not share:
-        told.append(f"{_join(fine).capitalize() if fine[0] != 'pH' else _join(fine)} {'is' if len(fine) == 1 else 'are'} fine.")
+        told.append(f"{_sentence(_join(fine))} {'is' if len(fine) == 1 else 'are'} fine.")
     return tuple(told)
 
 
@@ -216,7 +252,7 @@ def headline(findings: tuple[Finding, ...], steps: list[Step], missing: tuple[st
 def _act_words(acts: list[Step]) -> str:
     names: list[str] = []
     for step in acts:
-        name = {"aerate": "air", "dilute": "fresh water"}.get(step.kind) or _product_word(step)
+        name = {"aerate": "air", "dilute": "fresh water", "wait": "wait"}.get(step.kind) or _product_word(step)
         if name not in names:
             names.append(name)
     if not names:
@@ -226,12 +262,12 @@ def _act_words(acts: list[Step]) -> str:
     return f"{names[0]} first, then {_join(names[1:3])}" + (" and more" if len(names) > 3 else "")
 
 
+_WORDS = {"raise_fc": "chlorine", "lower_ph": "acid", "lower_ta": "acid", "lower_fc": "neutraliser", "raise_cya": "stabilizer",
+          "raise_ch": "calcium", "raise_salt": "salt"}  # fmt: skip
+
+
 def _product_word(step: Step) -> str:
-    if step.role == "raise_fc":
-        return "chlorine"
-    return {"lower_ph": "acid", "lower_ta": "acid", "raise_cya": "stabilizer", "raise_ch": "calcium", "raise_salt": "salt"}.get(
-        step.role, step.title.split(" (")[0].lower()
-    )
+    return _WORDS.get(step.role, step.title.split(" (")[0].lower())
 
 
 def _join(names: list[str]) -> str:

@@ -53,17 +53,6 @@ THIOSULFATE = Active("sodium thiosulfate pentahydrate", k.THIOSULFATE_5, cl2=-4,
 
 
 @dataclass(frozen=True)
-class Warning:
-    """A condition of the pool under which this product is a poor choice, and why.
-
-    when: ``chlorinator``, ``plaster``, ``small_pool`` (under 10,000 gal) or ``cya_high``.
-    """
-
-    when: str
-    text: str
-
-
-@dataclass(frozen=True)
 class Product:
     """One product at its usual strength.
 
@@ -92,7 +81,6 @@ class Product:
     retest_min: int = 60
     apart: dict[str, int] = field(default_factory=dict)
     max_single: float | None = None
-    warnings: tuple[Warning, ...] = ()
     most_strength: float = 1.0
     sold_as: Literal["loose", "salt_bag"] = "loose"
 
@@ -160,9 +148,7 @@ _LIQUID_CL = dict(
 _BLEACH = {**_LIQUID_CL, "density": _BLEACH_DENSITY}
 _CAL_HYPO = dict(
     form="dry", basis="available", active=CAL_HYPO, group="chlorine", roles=("raise_fc",), mix_min=30,
-    apart={"acid": 30}, warnings=(
-        Warning("chlorinator", "It adds calcium, which scales a chlorinator's cell: liquid chlorine is the better choice."),
-    ),
+    apart={"acid": 30},
     how="By its label: broadcast, or stir into a bucket of pool water first (always on vinyl); brush what settles.",
     caution="Goggles, gloves. Never in the skimmer or with other chlorine or acid: fire, explosion or gas.",
 )  # fmt: skip
@@ -198,17 +184,12 @@ _ALL: tuple[Product, ...] = (
         "Stir into a clean bucket half full of pool water, pour round the edge, pump running.",
         "Goggles, gloves; its own dry scoop. Never with acid or other chlorine.",
         apart={"acid": 30}, most_strength=0.64,
-        warnings=(Warning("cya_high", "Each 10 ppm of chlorine from it brings 9 ppm stabilizer, and there is enough already."),),
     ),
     Product(
         "trichlor-90", "Trichlor tablets 90 %", "trichlor", "tablet", "available", 0.90, TRICHLOR, "chlorine", ("raise_fc",),
         "In its own feeder or floater; it dissolves over days, so it keeps a level rather than lifts it today.",
         "Open the feeder upwind, pump off. Never loose, in the skimmer, or where other chlorine was: it explodes.",
         mix_min=30, again_min=7 * 24 * 60, retest_min=24 * 60, apart={"acid": 30}, most_strength=0.915,
-        warnings=(
-            Warning("cya_high", "Each 10 ppm of chlorine from it brings 6 ppm stabilizer, and there is enough already."),
-            Warning("small_pool", "Three-inch tablets overwhelm a pool under 10,000 gal: one-inch ones here."),
-        ),
     ),
     Product("muriatic-31.45", "Muriatic acid 31.45 %", "acid", strength=0.3145, most_strength=0.38, **_ACID),  # type: ignore[arg-type]
     Product("muriatic-14.5", "Muriatic acid 14.5 %", "acid", strength=0.145, most_strength=0.38,
@@ -219,10 +200,6 @@ _ALL: tuple[Product, ...] = (
         "Goggles, gloves. Never with chlorine: that makes chlorine gas.",
         again_min=60, retest_min=30, apart={"chlorine": 30},
         max_single=16 * _ML_OZ * 0.3145 * 1.16 / k.HCL * k.NAHSO4 / 0.932,
-        warnings=(
-            Warning("plaster", "It adds sulfate, which attacks plaster: muriatic acid is the better choice."),
-            Warning("chlorinator", "It adds sulfate, which wears a chlorinator's cell in quantity."),
-        ),
     ),
     Product(
         "soda-ash", "Soda ash", "soda ash", "dry", "weight", 1.0, CARBONATE, "carbonate", ("raise_ph",),
@@ -256,7 +233,7 @@ _ALL: tuple[Product, ...] = (
     ),
     Product(
         "thiosulfate", "Chlorine neutraliser (sodium thiosulfate)", "neutraliser", "dry", "weight", 1.0, THIOSULFATE,
-        "neutraliser", (), "Dissolve in a bucket of pool water, pour round the edge; start low and re-test.",
+        "neutraliser", ("lower_fc",), "Dissolve in a bucket of pool water, pour round the edge; start low and re-test.",
         "Gloves, no dust. Overdosed, it eats the next chlorine too.",
     ),
     Product("non-chlorine-shock", "Non-chlorine oxidiser (monopersulfate)", "oxidiser", form="dry", **_LABEL, **_LABEL_TEXT),  # type: ignore[arg-type]

@@ -220,7 +220,7 @@ def hours_of_air(water: WaterState, to_ph: float, rate_per_h: float, co2_uatm: f
 
     The integral of dCT / (rate (CO2 - CO2 of the air)) along the way, by Simpson's rule in pH: within a few percent.
     """
-    now, parts = solution_of(water), 8
+    now, parts = solution_of(water), 4
     if water.ph is None or to_ph <= water.ph:
         return 0.0 if to_ph == water.ph else math.inf
     air = now.co2 / now.co2_atm * co2_uatm * 1e-6

@@ -14,6 +14,7 @@ import { CarbonMap } from "./CarbonMap";
 import { Outcomes } from "./Outcomes";
 import { Readings } from "./Readings";
 import { Swap } from "./Swap";
+import { Differences, Terms, VisitLine } from "./Terms";
 import { readingsOf, useDraft, type Draft, type Row } from "./useDraft";
 import { useAccept, usePlan, useSaveTest } from "./usePlan";
 
@@ -29,6 +30,7 @@ function rowsOf(meta: Meta, draft: Draft): Row[] {
     return {
       measure: measure.id, label: measure.label, short: SHORT[measure.id] ?? measure.label, unit: measure.unit,
       defaultMethod: (kit: string) => (id === "temp" || !reads(kit) ? fallback : kit),
+      countsDrops: (method: string) => meta.methods.find((m) => m.id === method)?.per_drop[measure.id] !== undefined,
     };
   });
 }
@@ -49,7 +51,8 @@ function Bench({ pool, pools, choose, meta }: Props) {
   const rows = useMemo(() => rowsOf(meta, draft), [meta, draft]);
   const readings = readingsOf(draft, rows);
   const today = useToday(pool.id);
-  const preview = usePlan(pool.id, readings, draft.products);
+  const asked = { products: draft.products, school: draft.school, seen: draft.seen, stay_min: draft.stay };
+  const preview = usePlan(pool.id, { readings, ...asked });
   const accept = useAccept(pool.id);
   const save = useSaveTest(pool.id);
   const navigate = useNavigate();
@@ -62,14 +65,14 @@ function Bench({ pool, pools, choose, meta }: Props) {
     [...(preview.data?.problems ?? []), ...(failed?.fields ?? [])].map((p) => [p.field.replace(/^readings\./, ""), p.message]),
   );
   const nothingTyped = readings.length === 0;
-  const blocked = nothingTyped || (preview.data?.problems.length ?? 0) > 0;
+  const blocked = nothingTyped || (preview.data?.problems ?? []).some((p) => p.code !== "not_here");
   const hasSteps = !nothingTyped && (plan?.steps.length ?? 0) > 0;
   const test = () => ({ id: draft.testId, at: new Date().toISOString(), who: "you", readings });
 
   async function onAccept() {
     if (blocked || accept.isPending || save.isPending) return;
     try {
-      if (hasSteps) await accept.mutateAsync({ id: draft.planId, test: test(), products: draft.products });
+      if (hasSteps) await accept.mutateAsync({ id: draft.planId, test: test(), ...asked });
       else await save.mutateAsync(test());
     } catch {
       return; // told beside the button; the draft stays
@@ -121,13 +124,18 @@ function Bench({ pool, pools, choose, meta }: Props) {
         </Box>
         <Box minW={0} aria-live="polite" opacity={preview.isPlaceholderData && preview.fetchStatus === "paused" ? 0.6 : 1}>
           {failed && <Box mb="12px"><Notice>{failed.message}</Notice></Box>}
+          <Terms draft={draft} change={change} meta={meta} pool={pool} />
+          {!nothingTyped && plan && draft.school && draft.school !== pool.school && (
+            <Differences lines={preview.data?.differences ?? []} label={plan.school_label} caution={plan.school_caution} back={() => change({ school: null })} />
+          )}
           <ColumnHead title="Plan" note={<Flex gap="12px" align="baseline">{!nothingTyped && plan?.summary}<WhyLink reasonId="order">why this order</WhyLink></Flex>} />
           {nothingTyped && <Quiet pool={pool} />}
           {!nothingTyped && plan && (
             <>
               <Box as="ol" p={0} m={0}>
-                {plan.steps.map((step) => (
+                {plan.steps.map((step, i) => (
                   <Fragment key={step.key}>
+                    {step.next_visit && !plan.steps[i - 1]?.next_visit && <VisitLine />}
                     <RailRow
                       step={step} next={step.key === next}
                       picture={plan.carbon_map?.legs.some((leg) => leg.balances && leg.key === step.key) && <CarbonMap map={plan.carbon_map} stepKey={step.key} />}
@@ -138,11 +146,14 @@ function Bench({ pool, pools, choose, meta }: Props) {
                         />
                       )}
                     />
-                    {step.gap && <Box as="li" listStyleType="none"><Gap text={step.gap} /></Box>}
+                    {step.gap && !(plan.steps[i + 1]?.next_visit && !step.next_visit) && <Box as="li" listStyleType="none"><Gap text={step.gap} /></Box>}
                   </Fragment>
                 ))}
               </Box>
               {plan.steps.length === 0 && <Text fontSize="20px" py="12px">{plan.needs_test.length ? "No dose can be worked out from this yet." : "Nothing to add today. Log the test, so that the next one has something to compare with."}</Text>}
+              {plan.assumptions && (
+                <Text fontSize="14px" color="muted" mt="8px" ml={{ base: 0, md: "124px" }} maxW="620px">{plan.assumptions} <WhyLink reasonId="sized" /></Text>
+              )}
               <Outcomes outcomes={plan.outcomes} />
               <Told title="Test next" lines={plan.needs_test} />
               <Told title="Left alone" lines={plan.left_alone} />
@@ -176,7 +187,7 @@ function Quiet({ pool }: { pool: Pool }) {
       <Text fontSize="16px">
         Any of them will do; the plan appears with the first. Sample from elbow depth, away from the returns, after the pump has run ten minutes.
       </Text>
-      <Text fontSize="14px" color="muted" mt="16px" mb="4px" fontWeight={700}>What good water is here ({pool.school})</Text>
+      <Text fontSize="14px" color="muted" mt="16px" mb="4px" fontWeight={700}>What good water is here ({pool.school_label})</Text>
       {pool.targets.filter((t) => t.band !== "no target").map((t) => (
         <Flex key={t.measure} borderTop="1px solid" borderColor="hair" py="6px" gap="12px" fontSize="14px" align="baseline">
           <Text w="140px">{t.label}</Text><Text flex={1} fontWeight={700}>{t.band}</Text><WhyLink reasonId={t.reason_id} />

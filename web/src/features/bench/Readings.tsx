@@ -8,11 +8,11 @@ import { LinkButton, Select } from "../../ui/controls";
 import { ColumnHead } from "../../ui/Page";
 import { StateMark } from "../../ui/StateMark";
 import { WhyLink } from "../../ui/WhyLink";
-import type { Draft, Row } from "./useDraft";
+import { methodOf, type Draft, type Row } from "./useDraft";
 
 const Reading = chakra("input", {
   base: {
-    w: "92px", minH: "44px", bg: "transparent", color: "ink", fontSize: "28px", fontWeight: 700, textAlign: "right", px: "4px",
+    w: "86px", minH: "44px", bg: "transparent", color: "ink", fontSize: "28px", fontWeight: 700, textAlign: "right", px: "4px",
     borderRadius: "mark", borderBottom: "2px solid transparent", _placeholder: { fontWeight: 400, color: "muted", opacity: 0.75 },
     _invalid: { borderColor: "caution" },
   },
@@ -30,6 +30,8 @@ export function Readings({ rows, draft, change, meta, findings, problems, lastTe
   const type = (measure: string, text: string) => change({ texts: { ...draft.texts, [measure]: text } });
   const last = (measure: string) => lastTest?.readings.find((r) => r.measure === measure)?.shown.replace(/ °.$/, "") ?? "";
 
+  const counted = (row: Row) => draft.drops && row.countsDrops(methodOf(draft, row));
+
   function onKey(event: KeyboardEvent<HTMLInputElement>, index: number, row: Row) {
     if (event.key === "Enter") {
       event.preventDefault();
@@ -37,7 +39,13 @@ export function Readings({ rows, draft, change, meta, findings, problems, lastTe
       if (next) inputs.current[next.measure]?.focus();
       else done();
     } else if (event.key === "ArrowUp" || event.key === "ArrowDown") {
-      const method = meta.methods.find((m) => m.id === (draft.methods[row.measure] ?? row.defaultMethod(draft.kit)));
+      const method = meta.methods.find((m) => m.id === methodOf(draft, row));
+      if (counted(row)) {
+        event.preventDefault();
+        const drops = Number(draft.texts[row.measure] || 0) + (event.key === "ArrowUp" ? 1 : -1);
+        if (drops >= 0) type(row.measure, String(drops));
+        return;
+      }
       const measure = meta.measures.find((m) => m.id === row.measure);
       const step = method?.steps[row.measure];
       const from = Number((draft.texts[row.measure] || last(row.measure) || "0").replace(",", ""));
@@ -78,16 +86,19 @@ export function Readings({ rows, draft, change, meta, findings, problems, lastTe
               </Box>
               <Reading
                 id={`reading-${row.measure}`} ref={(el: HTMLInputElement | null) => { inputs.current[row.measure] = el; }} inputMode="decimal" autoComplete="off"
-                value={draft.texts[row.measure] ?? ""} placeholder={last(row.measure)} aria-invalid={!!problem}
+                value={draft.texts[row.measure] ?? ""} placeholder={counted(row) ? "" : last(row.measure)} aria-invalid={!!problem}
                 aria-describedby={problem ? `problem-${row.measure}` : undefined} aria-label={row.label} enterKeyHint="next"
                 onChange={(e) => type(row.measure, e.target.value)} onKeyDown={(e) => onKey(e, index, row)}
               />
-              <Text fontSize="14px" color="muted" w="30px">{row.unit}</Text>
-              <Box w="66px">{found && (typed || found.from_log) && !problem && <StateMark level={found.level} word={found.word} />}</Box>
+              <Text fontSize="14px" color="muted" w={counted(row) ? "38px" : "30px"}>{counted(row) ? "drops" : row.unit}</Text>
+              <Box w="72px" lineHeight="1.1">{found && (typed || found.from_log) && !problem && <StateMark level={found.level} word={found.word} />}</Box>
             </Flex>
             {problem && <Text id={`problem-${row.measure}`} role="alert" fontSize="14px" fontWeight={700} color="caution" pb="4px">{problem}</Text>}
+            {found && !problem && typed && counted(row) && <Text fontSize="14px" color="muted" pb="2px">= {found.text} {found.plus_minus}</Text>}
             {found && !problem && (found.level === "act" || found.level === "watch") && (typed || found.from_log) && (
-              <Flex fontSize="14px" color="muted" gap="8px" align="baseline" pb="2px"><Text>{found.band}</Text><WhyLink reasonId={found.reason_id} /></Flex>
+              <Flex fontSize="14px" color="muted" gap="8px" align="baseline" pb="2px">
+                <Text>{counted(row) ? "" : found.plus_minus ? `${found.plus_minus}, ` : ""}{found.band}</Text><WhyLink reasonId={found.reason_id} />
+              </Flex>
             )}
             {!typed && found?.from_log && <Text fontSize="14px" color="muted" pb="2px">{found.text} {found.from_log}</Text>}
             {draft.mixed && (
@@ -102,7 +113,10 @@ export function Readings({ rows, draft, change, meta, findings, problems, lastTe
         );
       })}
       <Flex justify="space-between" gap="8px" mt="4px">
-        <LinkButton onClick={() => change({ mixed: !draft.mixed, methods: {} })}>{draft.mixed ? "all read by one kit" : "read by different methods"}</LinkButton>
+        <LinkButton onClick={() => change({ mixed: !draft.mixed, methods: {} })}>{draft.mixed ? "all read by one kit" : "different methods"}</LinkButton>
+        {rows.some((row) => row.countsDrops(methodOf(draft, row))) && (
+          <LinkButton aria-pressed={draft.drops} onClick={() => change({ drops: !draft.drops, texts: {} })}>{draft.drops ? "type values" : "count drops"}</LinkButton>
+        )}
         <LinkButton onClick={() => change({ texts: {}, methods: {}, mixed: false })}>clear</LinkButton>
       </Flex>
     </Box>

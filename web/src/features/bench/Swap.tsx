@@ -42,6 +42,19 @@ export function Swap({ step, meta, onAct, error, choose }: Props) {
         </Box>
         <LinkButton onClick={() => setOpen(false)}>done</LinkButton>
       </Flex>
+      {step.alternatives.length > 0 && (
+        <Box mt="8px">
+          <Text fontSize="14px" fontWeight={700}>Instead, to the same effect</Text>
+          {step.alternatives.map((a) => (
+            <Flex key={a.product_id} gap="8px" fontSize="14px" align="baseline" borderTop="1px solid" borderColor="hair" py="2px" wrap="wrap">
+              <LinkButton aria-label={`use ${a.name}`} onClick={() => { setStrength(""); choose(role, { product_id: a.product_id, strength: a.strength }); }}>use</LinkButton>
+              <Text fontWeight={700}>{a.amount}</Text>
+              <Text flex="1 1 140px">{a.name}{a.at_hand ? ", at hand" : ""}</Text>
+              <Text color="muted">{[a.side === "nothing else" ? "" : a.side, a.cost].filter(Boolean).join(" · ")}</Text>
+            </Flex>
+          ))}
+        </Box>
+      )}
       <Text fontSize="14px" color={error ? "caution" : "muted"} fontWeight={error ? 700 : 400} mt="6px">{error ?? `Strength means ${current.strength_means}.`}</Text>
     </Box>
   );

@@ -12,15 +12,21 @@ export type Draft = {
   texts: Record<string, string>;
   methods: Record<string, string>;
   products: Record<string, { product_id: string; strength: number | null }>;
+  drops: boolean;
+  school: string | null;
+  seen: string[];
+  stay: number | null;
 };
 
 export const emptyDraft = (kit = "drops"): Draft => ({
   testId: uuid(), planId: uuid(), kit, mixed: false, combined: "cc", texts: {}, methods: {}, products: {},
+  drops: false, school: null, seen: [], stay: null,
 });
 
 export function useDraft(poolId: string) {
   const [kit, setKit] = useKept("kumpan.kit", "drops");
-  const [draft, set] = useKept<Draft>(`kumpan.draft.${poolId}`, emptyDraft(kit));
+  const [kept, set] = useKept<Draft>(`kumpan.draft.${poolId}`, emptyDraft(kit));
+  const draft = { ...emptyDraft(kit), ...kept }; // a draft kept by an older version lacks what came since
   return {
     draft,
     change: (part: Partial<Draft>) => {
@@ -31,14 +37,24 @@ export function useDraft(poolId: string) {
   };
 }
 
-/** The readings of a draft as the API takes them. */
+/** How a row of the draft is read. */
+export const methodOf = (draft: Draft, row: Row) => draft.methods[row.measure] ?? row.defaultMethod(draft.kit);
+
+/** The readings of a draft as the API takes them. A count of drops goes as such; half a drop as text, which is refused at its field. */
 export function readingsOf(draft: Draft, rows: Row[]) {
   return rows
     .filter((row) => (draft.texts[row.measure] ?? "").trim() !== "")
-    .map((row) => ({
-      measure: row.measure, text: draft.texts[row.measure]!, unit: row.unit,
-      method: draft.methods[row.measure] ?? row.defaultMethod(draft.kit),
-    }));
+    .map((row) => {
+      const text = draft.texts[row.measure]!.trim();
+      const counted = draft.drops && row.countsDrops(methodOf(draft, row));
+      const whole = /^\d{1,3}$/.test(text);
+      return {
+        measure: row.measure, text: counted && !whole ? `${text} drops` : text, unit: row.unit, method: methodOf(draft, row),
+        drop_count: counted && whole ? Number(text) : null,
+      };
+    });
 }
 
-export type Row = { measure: string; label: string; short: string; unit: string; defaultMethod: (kit: string) => string };
+export type Row = {
+  countsDrops: (method: string) => boolean;
+  measure: string; label: string; short: string; unit: string; defaultMethod: (kit: string) => string };

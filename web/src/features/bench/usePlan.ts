@@ -3,15 +3,14 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tansta
 
 import { api, unwrap, type Schemas } from "../../api/client";
 
-type Reading = { measure: string; text: string; unit: string; method: string };
-type Products = Record<string, { product_id: string; strength: number | null }>;
+type Body = Schemas["PreviewBody"];
 
-export function usePlan(poolId: string, readings: Reading[], products: Products) {
+export function usePlan(poolId: string, body: Body) {
   return useQuery({
-    queryKey: ["preview", poolId, readings, products],
+    queryKey: ["preview", poolId, body],
     queryFn: ({ signal }) =>
       unwrap(
-        api.POST("/api/v1/pools/{pool_id}/plan-previews", { signal, params: { path: { pool_id: poolId } }, body: { readings, products } }),
+        api.POST("/api/v1/pools/{pool_id}/plan-previews", { signal, params: { path: { pool_id: poolId } }, body }),
       ),
     placeholderData: (previous, query) => (query?.queryKey[1] === poolId ? keepPreviousData(previous) : undefined),
     gcTime: 10_000,

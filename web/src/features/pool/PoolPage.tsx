@@ -13,8 +13,8 @@ import { write } from "../../lib/store";
 import { ActButton, Field, Input, LinkButton, Notice, Select } from "../../ui/controls";
 import { ColumnHead, Page, Waiting } from "../../ui/Page";
 import { PoolSwitch, usePool } from "../../ui/PoolSwitch";
-import { WhyLink } from "../../ui/WhyLink";
 import { bodyOf, defaults, poolSchema, WAYS, type PoolForm } from "./form";
+import { Settings } from "./Settings";
 import { VolumeFields } from "./VolumeFields";
 
 export function PoolPage({ adding = false }: { adding?: boolean }) {
@@ -93,7 +93,7 @@ function Form({ pool, meta, measures, switcher }: Props) {
         </form>
         <Box>
           <VolumeResult form={form} />
-          {pool && <Targets pool={pool} />}
+          {pool && <Settings pool={pool} meta={meta} measures={measures} />}
           {pool && <Measures />}
           {pool && <Archive pool={pool} />}
         </Box>
@@ -123,20 +123,6 @@ function VolumeResult({ form }: { form: UseFormReturn<PoolForm> }) {
       <ColumnHead title="Water it holds" note={WAYS[values.how ?? "typed"]} />
       <Text fontSize={{ base: "36px", md: "44px" }} fontWeight={800} lineHeight="1.1">{ready && result.data ? result.data.text : "–"}</Text>
       <Text fontSize="14px" color="muted">{ready && result.data ? result.data.note : "Type the volume, or choose the shape and its sizes."}</Text>
-    </Box>
-  );
-}
-
-function Targets({ pool }: { pool: Pool }) {
-  return (
-    <Box mb="24px">
-      <ColumnHead title="Targets" note={pool.school} />
-      {pool.targets.map((t) => (
-        <Flex key={t.measure} borderTop="1px solid" borderColor="hair" py="6px" gap="12px" fontSize="14px" align="baseline">
-          <Text w="150px">{t.label}</Text><Text flex={1} fontWeight={700}>{t.band}</Text><WhyLink reasonId={t.reason_id} />
-        </Flex>
-      ))}
-      <Text fontSize="14px" color="muted" mt="6px">Free chlorine as for 30 ppm stabilizer; the Bench scales it to the reading.</Text>
     </Box>
   );
 }

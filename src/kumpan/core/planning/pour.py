@@ -1,0 +1,172 @@
+"""Pour the placed additions one after another: what each row says, the water after it, re-tests, waits, and when people may swim."""
+
+import math
+from dataclasses import replace
+from datetime import timedelta
+
+from kumpan.core.amounts import describe, tool_for
+from kumpan.core.guidance.bands import PoolTraits, chlorine_band, swim_limits
+from kumpan.core.planning import words
+from kumpan.core.planning.diagnosis import swim_status
+from kumpan.core.planning.model import Finding, Move, PlanRequest, Step, Swim, value_of
+from kumpan.core.planning.schedule import AERATE_MIN, DAY_MIN, Task, Visit
+from kumpan.core.planning.supply import form_of
+from kumpan.core.water.state import Change, WaterState, aerated, apply, carbonate_of, mixed
+
+# Air takes pH to the top of its band at most; what additions still to come ask for beyond that waits until they are in.
+_MOST_AERATED_PH = 7.8
+# Smaller moves than these are not worth a line beside a step.
+_WORTH_SHOWING = {"fc": 0.05, "ph": 0.02, "ta": 0.5, "ch": 0.5, "cya": 0.5, "salt": 5.0}
+_RETESTS = {"raise_ta": "ta", "lower_ph": "ph", "raise_ph": "ph", "lower_ta": "ta", "raise_cya": "cya",
+            "raise_fc": "fc", "lower_fc": "fc", "raise_ch": "ch", "raise_salt": "salt"}  # fmt: skip
+# Hours of sun in which chlorine halves through a pool's depth: without stabilizer, and with it (chemistry: common practice, the middle of
+# 35 to 60 min and of 6 to 10 h). Hours of strong sun in a day: our own.
+_HALF_LIFE_BARE_H, _HALF_LIFE_H, _SUN_H = 0.8, 8.0, 8.0
+
+
+def _moves(before: WaterState, after: WaterState) -> tuple[Move, ...]:
+    found = []
+    for measure, least in _WORTH_SHOWING.items():
+        a, b = value_of(before, measure), value_of(after, measure)
+        if a is not None and b is not None and abs(b - a) >= least:
+            found.append(Move(measure, a, b))
+    return tuple(found)
+
+
+def _seen(now: WaterState, spent: WaterState) -> WaterState:
+    """What a step is told by: chlorine as it stands, pH and alkalinity as they settle once the added chlorine is spent."""
+    return replace(now, ph=spent.ph, ta_ppm=spent.ta_ppm)
+
+
+def pour(water: WaterState, placed: list[Task], request: PlanRequest, visit: Visit) -> tuple[list[Step], WaterState, WaterState]:
+    """Pour the placed tasks one after another and describe each; the water after all, now and once its chlorine is spent."""
+    steps: list[Step] = []
+    volume_l = request.traits.volume_l
+    now = spent = water
+    later_carbon = 0.0
+    for index, task in enumerate(placed):
+        need = task.need
+        was = _seen(now, spent)
+        if need.product is None:
+            aired = aerated(spent, need.to_ph or _MOST_AERATED_PH)
+            if need.to_ph is None:
+                less = apply(spent, Change(carbon=need.carbon))
+                if less.ph is not None and less.ph <= _MOST_AERATED_PH:
+                    aired = less
+                else:
+                    later_carbon = need.carbon - (carbonate_of(aired) - carbonate_of(spent))
+            now, spent = apply(now, Change(carbon=carbonate_of(aired) - carbonate_of(spent))), aired
+            seen = _seen(now, spent)
+            steps.append(words.aerate_step(index, task.start_min, seen, _moves(was, seen), AERATE_MIN))
+        else:
+            change = need.change(task.amount, volume_l)
+            now, spent = apply(now, change), apply(spent, change.spent)
+            form = form_of(need.product)
+            tool = tool_for(task.amount, form, request.system, volume_l)
+            amount = describe(task.amount, tool, form, need.amount if task.portion == (1, 1) else None)
+            moves = _moves(was, _seen(now, spent))
+            steps.append(words.add_step(index, task.start_min, need, task.portion, amount, moves))
+        steps[-1] = replace(steps[-1], water=now, spent=spent)
+    if later_carbon:  # more air than pH could take at once: the rest when all else is in
+        was = _seen(now, spent)
+        air = Change(carbon=later_carbon)
+        now, spent = apply(now, air), apply(spent, air)
+        start = visit.awake(max(s.start_min + s.wait_min for s in steps))
+        seen = _seen(now, spent)
+        step = words.aerate_step(len(steps), start, seen, _moves(was, seen), AERATE_MIN)
+        steps.append(replace(step, water=now, spent=spent))
+    return steps, now, spent
+
+
+def dilution_step(
+    steps: list[Step], now: WaterState, spent: WaterState, share: float, findings: tuple[Finding, ...], request: PlanRequest, visit: Visit
+) -> tuple[Step, WaterState, WaterState]:  # fmt: skip
+    """The row for replacing water by fill water, and the water after it."""
+    start = visit.awake(max((s.start_min + s.wait_min for s in steps), default=0))
+    fill = request.traits.fill
+    # What tap water carries next to none of counts as none; pH, alkalinity and calcium untested stay unknown.
+    temp_c = now.temp_c if fill.temp_c is None else fill.temp_c
+    tap = replace(fill, fc_ppm=0.0, cc_ppm=0.0, cya_ppm=fill.cya_ppm or 0.0, salt_ppm=fill.salt_ppm or 0.0, temp_c=temp_c)
+    after, after_spent = mixed(now, tap, share), mixed(spent, tap, share)
+    moves = _moves(_seen(now, spent), after)
+    step = words.dilute_step(len(steps), start, share, moves, findings, request)
+    return replace(step, water=after, spent=after_spent), after, after_spent
+
+
+def wait_step(fc_ppm: float, water: WaterState, traits: PoolTraits) -> Step:
+    """The row for chlorine too high to add to or swim in: how long sun takes, and the other way."""
+    to = swim_limits(traits, water.cya_ppm)[1]
+    half_life = _HALF_LIFE_H if (water.cya_ppm or 0.0) >= 20 else _HALF_LIFE_BARE_H
+    sun_h = half_life * math.log2(fc_ppm / to)
+    return words.wait_step(fc_ppm, to, sun_h, math.ceil(sun_h / _SUN_H) * DAY_MIN, traits)
+
+
+def with_retests(steps: list[Step], placed: list[Task], rests: dict[str, str], visit: Visit) -> list[Step]:
+    """Add re-test rows: pH between acid or base portions, every moved measure once its wait is over."""
+    due: dict[int, list[str]] = {}
+    for index, task in enumerate(placed):
+        product, role = task.need.product, task.need.role
+        measure = _RETESTS.get(role)
+        if product is None or measure is None:
+            continue
+        if role == "lower_ta" and index + 1 < len(placed):  # the air row after it re-tests pH
+            continue
+        last = not any(t.need.role == role for t in placed[index + 1 :])
+        if last or (measure == "ph" and product.again_min > product.retest_min):
+            at = visit.awake(task.start_min + product.retest_min)
+            due.setdefault(at, []).append(measure)
+    for step in steps:
+        if step.kind == "wait":
+            due.setdefault(visit.awake(step.start_min + step.wait_min), []).extend(["fc", "ph", "ta"])
+        if step.kind == "aerate":
+            due.setdefault(visit.awake(step.start_min + step.wait_min), []).append("ph")
+        if step.kind == "dilute":
+            due.setdefault(visit.awake(step.start_min + step.wait_min), []).extend(
+                ["fc", "ph", "ta", "ch", "cya", "salt"]
+            )
+    merged: list[tuple[int, list[str]]] = []
+    starts = [s.start_min for s in steps]
+    for at in sorted(due):
+        between = merged and any(merged[-1][0] <= s < at for s in starts)
+        if merged and not between and at - merged[-1][0] <= 60:
+            merged[-1] = (at, [*merged[-1][1], *due[at]])
+        else:
+            merged.append((at, due[at]))
+    rows = list(steps)
+    for number, (at, measures) in enumerate(merged):
+        poured = [s for s in steps if s.start_min < at]
+        known = {m.measure: (m.after, m.after) for s in poured for m in s.moves}
+        newest = max(poured, key=lambda s: s.start_min) if poured else None
+        if "ph" in known and newest and newest.water and newest.spent and newest.water.ph and newest.spent.ph:
+            known["ph"] = (newest.spent.ph, newest.water.ph)  # lower as its chlorine is spent
+        asked = [m for m in dict.fromkeys(measures) if m in rests and not any(m in later for _, later in merged[number + 1 :])]
+        rows.append(words.retest_step(number, at, tuple(dict.fromkeys(measures)), known, " ".join(rests[m] for m in asked)))
+    rows = [replace(s, next_visit=True) if visit.is_next(s.start_min) else s for s in rows]
+    return sorted(rows, key=lambda s: (s.start_min, s.kind != "retest"))
+
+
+def swim(water: WaterState, traits: PoolTraits, steps: list[Step], request: PlanRequest) -> Swim:
+    """Swim status now, and when the plan's additions of the next hours have mixed (practice section 7)."""
+    status = swim_status(water, traits, request.seen)
+    waits = next((s for s in steps if s.kind == "wait"), None)
+    least, most = swim_limits(traits, water.cya_ppm)
+    if waits is not None and not request.seen:
+        clock = words.clock(request.now, request.now + timedelta(minutes=waits.wait_min))
+        return Swim(False, waits.wait_min, words.swim_from(f"about {clock}", least, most), status.reasons, least, most)
+    soon = [s for s in steps if s.kind in ("add", "aerate") and s.start_min <= 12 * 60]
+    if request.seen or status.allowed is None or not soon or any(s.kind == "dilute" for s in steps):
+        return status
+    state = water
+    opens = None
+    for step in sorted(soon, key=lambda s: s.start_min):
+        for move in step.moves if step.role != "raise_cya" else ():  # it dissolves over days
+            state = words.moved(state, move)
+        if opens is None and swim_status(state, traits).allowed:
+            opens = step.start_min + step.wait_min
+        elif opens is not None and step.kind == "add" and step.start_min < opens + 60:
+            opens = max(opens, step.start_min + step.wait_min)
+    if opens is None:
+        return status
+    low = chlorine_band(state.cya_ppm, traits).low or 0.0
+    clock = words.clock(request.now, request.now + timedelta(minutes=opens))
+    return Swim(False, opens, words.swim_from(clock, low, most), status.reasons or ("additions are mixing",), low, most)

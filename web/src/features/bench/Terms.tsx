@@ -1,0 +1,72 @@
+// On what terms the plan is made: whose school, what one sees, how long one stays.
+import { Box, chakra, Flex, Text } from "@chakra-ui/react";
+import { useState } from "react";
+
+import type { Meta, Pool } from "../../api/queries";
+import { LinkButton, Select } from "../../ui/controls";
+import { WhyLink } from "../../ui/WhyLink";
+import type { Draft } from "./useDraft";
+
+type Props = { draft: Draft; change: (part: Partial<Draft>) => void; meta: Meta; pool: Pool };
+const STAYS: [number | null, string][] = [[null, "all along"], [15, "15 min"], [30, "half an hour"], [60, "an hour"]];
+const quiet = { fontSize: "14px", w: "auto", minH: { base: "44px", md: "32px" } } as const;
+
+export function Terms({ draft, change, meta, pool }: Props) {
+  const [open, setOpen] = useState(draft.seen.length > 0);
+  const school = draft.school ?? pool.school;
+  const toggle = (id: string) => change({ seen: draft.seen.includes(id) ? draft.seen.filter((s) => s !== id) : [...draft.seen, id] });
+  return (
+    <Box mb="8px" className="noprint">
+      <Flex gap="8px 20px" wrap="wrap" align="center" fontSize="14px">
+        <Flex align="center" gap="6px">
+          <chakra.label htmlFor="school" color="muted">School</chakra.label>
+          <Select id="school" {...quiet} value={school} onChange={(e) => change({ school: e.target.value === pool.school ? null : e.target.value })}>
+            {meta.schools.map((s) => <option key={s.id} value={s.id}>{s.label}{s.id === pool.school ? " (this pool's)" : ""}</option>)}
+          </Select>
+          <WhyLink reasonId={meta.schools.find((s) => s.id === school)?.reason_id ?? "fc_scaled"} />
+        </Flex>
+        <Flex align="center" gap="6px">
+          <chakra.label htmlFor="stay" color="muted">Here for</chakra.label>
+          <Select id="stay" {...quiet} value={draft.stay ?? ""} onChange={(e) => change({ stay: e.target.value === "" ? null : Number(e.target.value) })}>
+            {STAYS.map(([minutes, label]) => <option key={label} value={minutes ?? ""}>{label}</option>)}
+          </Select>
+        </Flex>
+        <LinkButton aria-expanded={open} onClick={() => setOpen(!open)}>{draft.seen.length ? `seen: ${draft.seen.length}` : "what you see"}</LinkButton>
+      </Flex>
+      {open && (
+        <Flex wrap="wrap" gap="0 18px" fontSize="14px" role="group" aria-label="What you see">
+          {meta.seen.map((c) => (
+            <chakra.label key={c.id} display="inline-flex" alignItems="center" gap="8px" minH={{ base: "44px", md: "30px" }}>
+              <input type="checkbox" checked={draft.seen.includes(c.id)} onChange={() => toggle(c.id)} />
+              {c.label}
+            </chakra.label>
+          ))}
+        </Flex>
+      )}
+    </Box>
+  );
+}
+
+/** What the school looked at would do differently from the pool's own. */
+export function Differences({ lines, label, caution, back }: { lines: string[]; label: string; caution: string; back: () => void }) {
+  return (
+    <Box borderLeft="4px solid" borderColor="ink" pl="12px" mb="12px" fontSize="14px" role="status">
+      <Flex gap="12px" align="baseline" wrap="wrap">
+        <Text fontWeight={700}>Looked at as {label}</Text>
+        <LinkButton onClick={back}>back to this pool's school</LinkButton>
+      </Flex>
+      {lines.length === 0 && <Text>It says and does the same.</Text>}
+      {lines.map((line) => <Text key={line}>{line}</Text>)}
+      {caution && <Text color="caution">{caution}</Text>}
+    </Box>
+  );
+}
+
+/** Where this visit ends on the rail. */
+export function VisitLine() {
+  return (
+    <Box as="li" listStyleType="none" borderTop="2px dotted" borderColor="ink" my="10px" pt="4px">
+      <Text fontSize="14px" fontWeight={700} ml={{ base: "40px", md: "124px" }}>At the next visit</Text>
+    </Box>
+  );
+}

@@ -1,0 +1,106 @@
+// The pool's school, its own targets with their reasons, and its fill water.
+import { Box, chakra, Flex, Grid, Text } from "@chakra-ui/react";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+
+import { api, unwrap, type Problem, type Schemas } from "../../api/client";
+import type { Meta, Pool } from "../../api/queries";
+import { ActButton, Field, Input, LinkButton, Notice, Select } from "../../ui/controls";
+import { ColumnHead } from "../../ui/Page";
+import { WhyLink } from "../../ui/WhyLink";
+
+type Values = Omit<Schemas["SettingsChange"], "revision">;
+type Target = NonNullable<Values["targets"]>[string];
+const FILL: [string, string][] = [["ph", "pH"], ["ta", "Alkalinity"], ["ch", "Calcium"], ["cya", "Stabilizer"], ["salt", "Salt"]];
+const NONE: Required<Target> = { low: "", aim: "", high: "", why: "" };
+const NAMES = { low: "minimum", aim: "aim", high: "maximum" } as const;
+
+export function Settings({ pool, meta, measures }: { pool: Pool; meta: Meta; measures: string }) {
+  const client = useQueryClient();
+  const [values, setValues] = useState<Values>(pool.settings);
+  const [open, setOpen] = useState<string[]>(Object.keys(pool.settings.targets ?? {}));
+  const save = useMutation({
+    mutationFn: () => unwrap(api.PUT("/api/v1/pools/{pool_id}/settings", { params: { path: { pool_id: pool.id } }, body: { ...values, revision: pool.revision } })),
+    onSuccess: () => client.invalidateQueries(),
+  });
+  const error = save.error as Problem | null;
+  const at = (field: string) => error?.at(field);
+  const change = (part: Partial<Values>) => setValues({ ...values, ...part });
+  const target = (measure: string): Required<Target> => ({ ...NONE, ...values.targets?.[measure] });
+  const setTarget = (measure: string, part: Partial<Target>) => change({ targets: { ...values.targets, [measure]: { ...target(measure), ...part } } });
+  const school = meta.schools.find((s) => s.id === values.school);
+  return (
+    <chakra.form mb="28px" noValidate onSubmit={(e) => { e.preventDefault(); save.mutate(); }}>
+      <ColumnHead title="Targets" note={school?.label} />
+      <Grid templateColumns={{ base: "1fr", md: "1fr 1fr" }} gap="12px" mb="8px">
+        <Field label="School of chlorine" error={at("school")} hint={school?.what}>
+          {(p) => <Select {...p} value={values.school} onChange={(e) => change({ school: e.target.value })}>{meta.schools.map((s) => <option key={s.id} value={s.id}>{s.label}</option>)}</Select>}
+        </Field>
+        <Field label="Sun on the water" error={at("sun")}>
+          {(p) => <Select {...p} value={values.sun} onChange={(e) => change({ sun: e.target.value })}>{meta.pool_choices["sun"]!.map((c) => <option key={c.id} value={c.id}>{c.label}</option>)}</Select>}
+        </Field>
+      </Grid>
+      {school?.caution && <Text fontSize="14px" color="caution" mb="8px">{school.caution} <WhyLink reasonId={school.reason_id} /></Text>}
+      {pool.targets.map((t) => {
+        const mine = open.includes(t.measure);
+        const own = target(t.measure);
+        return (
+          <Box key={t.measure} borderTop="1px solid" borderColor="hair" py="4px" fontSize="14px">
+            <Flex gap="12px" align="baseline" wrap="wrap">
+              <Text w="140px">{t.label}</Text>
+              <Text flex="1 1 130px" fontWeight={700}>{t.band}{t.own !== null ? " (yours)" : ""}</Text>
+              <WhyLink reasonId={t.reason_id} />
+              <LinkButton
+                type="button" aria-label={mine ? `${t.label}: the school's target` : `${t.label}: set your own`}
+                onClick={() => { setOpen(mine ? open.filter((m) => m !== t.measure) : [...open, t.measure]); if (mine) setTarget(t.measure, NONE); }}
+              >
+                {mine ? "the school's" : "set your own"}
+              </LinkButton>
+            </Flex>
+            {t.own && !mine && <Text color="muted">{t.own}</Text>}
+            {mine && (
+              <Grid templateColumns={{ base: "repeat(3, 1fr)", md: "84px 84px 84px 1fr" }} gap="8px" py="6px">
+                {(["low", "aim", "high"] as const).map((n) => (
+                  <Field key={n} label={NAMES[n]} error={at(`targets.${t.measure}.${n}`)}>
+                    {(p) => <Input {...p} aria-label={`${t.label} ${NAMES[n]}`} inputMode="decimal" value={own[n]} onChange={(e) => setTarget(t.measure, { [n]: e.target.value })} />}
+                  </Field>
+                ))}
+                <Box gridColumn={{ base: "1 / -1", md: "auto" }}>
+                  <Field label="why">{(p) => <Input {...p} aria-label={`${t.label}: why`} value={own.why} placeholder="the cell's manual" onChange={(e) => setTarget(t.measure, { why: e.target.value })} />}</Field>
+                </Box>
+              </Grid>
+            )}
+          </Box>
+        );
+      })}
+      <Text fontSize="14px" color="muted" mt="6px">{values.school === "scaled_to_stabilizer" ? "Free chlorine as for 30 ppm stabilizer; the Bench scales it to the reading." : ""}</Text>
+      <Text fontWeight={700} mt="16px">Fill water</Text>
+      <Text fontSize="14px" color="muted" mb="6px">Its own test, once a season: dilution and topping up bring it in. ppm.</Text>
+      <Grid templateColumns={{ base: "repeat(3, 1fr)", md: "repeat(6, 1fr)" }} gap="8px">
+        {FILL.map(([m, label]) => (
+          <Field key={m} label={label} error={at(`fill.${m}`)}>
+            {(p) => <Input {...p} aria-label={`Fill water ${label}`} inputMode="decimal" value={values.fill?.[m] ?? ""} onChange={(e) => change({ fill: { ...values.fill, [m]: e.target.value } })} />}
+          </Field>
+        ))}
+        <Field label={measures === "us" ? "Hose, gal/h" : "Hose, L/h"} error={at("hose")}>
+          {(p) => <Input {...p} inputMode="decimal" value={values.hose ?? ""} onChange={(e) => change({ hose: e.target.value })} />}
+        </Field>
+      </Grid>
+      <Flex direction="column" gap="2px" mt="12px" fontSize="14px">
+        <chakra.label display="inline-flex" gap="8px" alignItems="center" minH="32px">
+          <input type="checkbox" checked={values.volume_proved} onChange={(e) => change({ volume_proved: e.target.checked })} />
+          The volume is proved (by a salt dose or a fill meter): within 3 %, not 10 %
+        </chakra.label>
+        <chakra.label display="inline-flex" gap="8px" alignItems="center" minH="32px">
+          <input type="checkbox" checked={values.borate_allowed} onChange={(e) => change({ borate_allowed: e.target.checked })} />
+          Borate may be used here
+        </chakra.label>
+      </Flex>
+      {error && <Box mt="12px"><Notice>{error.message}</Notice></Box>}
+      <Flex gap="20px" mt="12px" align="center">
+        <ActButton type="submit" look="line" disabled={save.isPending}>Save targets</ActButton>
+        {save.isSuccess && <Text role="status">Saved.</Text>}
+      </Flex>
+    </chakra.form>
+  );
+}
