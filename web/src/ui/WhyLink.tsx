@@ -1,6 +1,6 @@
 // Every number can answer "why?": the rule, its school and its source.
 import { Box, CloseButton, Dialog, Portal, Text } from "@chakra-ui/react";
-import { useState, type ReactNode } from "react";
+import { useRef, useState, type ReactNode } from "react";
 import { Link } from "react-router";
 
 import { useMeta } from "../api/queries";
@@ -11,9 +11,10 @@ type Props = { reasonId: string; children?: string; picture?: ReactNode };
 export function WhyLink({ reasonId, children = "why?", picture }: Props) {
   const reason = useMeta().data?.reasons[reasonId];
   const [open, setOpen] = useState(false);
+  const close = useRef<HTMLButtonElement>(null);
   if (!reason) return null;
   return (
-    <Dialog.Root open={open} onOpenChange={(e) => setOpen(e.open)} placement="center">
+    <Dialog.Root open={open} onOpenChange={(e) => setOpen(e.open)} initialFocusEl={() => close.current} placement="center">
       <Dialog.Trigger asChild>
         <LinkButton aria-label={children === "why?" ? `why? ${reason.title}` : children}>{children}</LinkButton>
       </Dialog.Trigger>
@@ -34,7 +35,7 @@ export function WhyLink({ reasonId, children = "why?", picture }: Props) {
               </Box>
             </Dialog.Body>
             <Dialog.CloseTrigger asChild>
-              <CloseButton aria-label="Close" color="ink" borderRadius="mark" size="lg" top="8px" right="8px" position="absolute" />
+              <CloseButton ref={close} aria-label="Close" color="ink" borderRadius="mark" size="lg" top="8px" right="8px" position="absolute" />
             </Dialog.CloseTrigger>
           </Dialog.Content>
         </Dialog.Positioner>
