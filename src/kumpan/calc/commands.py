@@ -31,7 +31,8 @@ _LINEAR = {
 NOT_COMPUTED = "effect not computed: this product is dosed by its label"
 
 
-def _refuse(field: str, code: str, message: str) -> InvalidInput:
+def refuse(field: str, code: str, message: str) -> InvalidInput:
+    """The error to raise for one wrong field."""
     return InvalidInput(FieldProblem(field, code, message))
 
 
@@ -55,11 +56,11 @@ def _state(water: Water, path: str) -> WaterState:
 def _required(water: Water, path: str) -> WaterState:
     for field in ("ph", "ta_ppm"):
         if getattr(water, field) is None:
-            raise _refuse(f"{path}{field}", "missing", "The answer depends on it: give this reading.")
+            raise refuse(f"{path}{field}", "missing", "The answer depends on it: give this reading.")
     return _state(water, path)
 
 
-def _shown(state: WaterState) -> Answer:
+def shown(state: WaterState) -> Answer:
     """A water as documents spell it. pH null: it cannot be had from what was given."""
     return {
         "ph": state.ph, "ta_ppm": state.ta_ppm, "fc_ppm": state.fc_ppm, "cc_ppm": state.cc_ppm, "ch_ppm": state.ch_ppm,
@@ -68,13 +69,13 @@ def _shown(state: WaterState) -> Answer:
     }  # fmt: skip
 
 
-class _Poured:
+class Poured:
     """A product as a document names it: known, at a strength its chemistry allows."""
 
     def __init__(self, spec: ProductSpec, field: str) -> None:
         found = PRODUCTS.get(spec.id)
         if found is None:
-            raise _refuse(field, "unknown_product", f"“{spec.id[:40]}” is not a product Kumpan knows.")
+            raise refuse(field, "unknown_product", f"“{spec.id[:40]}” is not a product Kumpan knows.")
         self.product: Product = found
         self.bulk_density = spec.bulk_density_kg_l
         self.strength: float | None = spec.strength
@@ -84,37 +85,40 @@ class _Poured:
         try:
             weight = found.moles_per_unit(spec.strength, spec.basis) * found.active.molar_mass
         except ValueError as error:
-            raise _refuse(f"{field}.basis", "wrong_basis", f"{found.name}: {error}.") from None
+            raise refuse(f"{field}.basis", "wrong_basis", f"{found.name}: {error}.") from None
         if found.form != "liquid" and weight > 1.001:
-            raise _refuse(f"{field}.strength", "too_strong", f"{found.name} cannot be that strong: it would be more than pure.")
+            raise refuse(f"{field}.strength", "too_strong", f"{found.name} cannot be that strong: it would be more than pure.")
         if found.form == "liquid" and spec.strength is not None and spec.strength > found.most_strength:
             most = f"{found.most_strength * 100:g} %"
-            raise _refuse(f"{field}.strength", "too_strong", f"{found.name} is not sold or stable above {most}.")
+            raise refuse(f"{field}.strength", "too_strong", f"{found.name} is not sold or stable above {most}.")
 
     @property
     def computed(self) -> bool:
+        """Whether its effect is computed; a product dosed by its label has none."""
         return self.product.active is not None
 
     def per_unit(self, volume_gal: float) -> Change:
+        """What 1 g or mL of it brings to this pool."""
         return self.product.change_per_unit(gal_to_l(volume_gal), self.strength, self.basis)
 
     def size_of(self, unit: str, field: str) -> float:
         """Grams (dry) or millilitres (liquid) in one unit."""
         liquid = self.product.form == "liquid"
         if unit.startswith("tablet") and self.product.form != "tablet":
-            raise _refuse(field, "wrong_unit", f"{self.product.name} does not come as tablets.")
+            raise refuse(field, "wrong_unit", f"{self.product.name} does not come as tablets.")
         if unit.startswith("bag") and liquid:
-            raise _refuse(field, "wrong_unit", f"{self.product.name} does not come in bags.")
+            raise refuse(field, "wrong_unit", f"{self.product.name} does not come in bags.")
         if liquid and unit in G_PER_UNIT:
             return G_PER_UNIT[unit] / self.product.grams_per_ml(self.strength, self.basis)
         if not liquid and unit in ML_PER_UNIT:
             if self.bulk_density is None:
                 text = f"{self.product.name} is dry: {UNIT_LABELS[unit]} need its bulk density (bulk_density_kg_l), or weigh it."
-                raise _refuse(field, "needs_bulk_density", text)
+                raise refuse(field, "needs_bulk_density", text)
             return ML_PER_UNIT[unit] * self.bulk_density
         return ML_PER_UNIT[unit] if liquid else G_PER_UNIT[unit]
 
     def natural_unit(self, amount: float) -> str:
+        """The unit an amount (g or mL) is told in when none is asked for."""
         if self.product.form == "liquid":
             return "fl_oz"
         return "oz" if amount < G_PER_UNIT["lb"] else "lb"
@@ -157,7 +161,7 @@ def effect(d: Effect) -> Answer:
     total, left = Change(), []
     for index, addition in enumerate(d.additions):
         field = f"additions.{index}"
-        poured = _Poured(addition.product, f"{field}.product")
+        poured = Poured(addition.product, f"{field}.product")
         if not poured.computed:
             left.append({"product": poured.product.id, "reason": NOT_COMPUTED})
             continue
@@ -167,7 +171,7 @@ def effect(d: Effect) -> Answer:
     return answer | ({"not_computed": left} if left else {})
 
 
-def _change(addition: Addition, poured: _Poured, volume_gal: float, field: str) -> Change:
+def _change(addition: Addition, poured: Poured, volume_gal: float, field: str) -> Change:
     amount = addition.amount * poured.size_of(addition.unit, f"{field}.unit")
     return poured.per_unit(volume_gal) * amount
 
@@ -175,23 +179,23 @@ def _change(addition: Addition, poured: _Poured, volume_gal: float, field: str) 
 def _fits(change: Change, field: str) -> None:
     if largest_amount(change) < 1:
         text = "That is more than the chemistry holds for (2,500 ppm of alkalinity, or as much of anything else)."
-        raise _refuse(field, "out_of_range", text)
+        raise refuse(field, "out_of_range", text)
 
 
 def _now_and_spent(state: WaterState, change: Change, field: str) -> Answer:
     try:
         now = apply(state, change)
     except KumpanError as error:
-        raise _refuse(field, error.code, error.message) from None
+        raise refuse(field, error.code, error.message) from None
     spent = apply(state, change.spent) if change.cl2 > 0 else now
-    return {"water": _shown(now), "spent": _shown(spent)}
+    return {"water": shown(now), "spent": shown(spent)}
 
 
 def dose(d: Dose) -> Answer:
     """How much of a product brings a measure to a target, and the water after it."""
-    poured = _Poured(d.product, "product")
+    poured = Poured(d.product, "product")
     if not poured.computed:
-        raise _refuse("product", "effect_not_computed", f"{poured.product.name}: {NOT_COMPUTED}.")
+        raise refuse("product", "effect_not_computed", f"{poured.product.name}: {NOT_COMPUTED}.")
     state = _required(d.water, "water.") if d.measure == "ph" else _state(d.water, "water.")
     per_unit = poured.per_unit(d.volume_gal)
     amount = _to_ph(d, state, per_unit, poured) if d.measure == "ph" else _to_level(d, state, per_unit, poured)
@@ -201,34 +205,34 @@ def dose(d: Dose) -> Answer:
     return {"amount": amount / poured.size_of(unit, "unit"), "unit": unit, size: amount, **answer}
 
 
-def _to_ph(d: Dose, state: WaterState, per_unit: Change, poured: _Poured) -> float:
+def _to_ph(d: Dose, state: WaterState, per_unit: Change, poured: Poured) -> float:
     low, high = 4.0, 11.0
     if not low <= d.to <= high:
-        raise _refuse("to", "out_of_range", f"A pH between {low:g} and {high:g}.")
+        raise refuse("to", "out_of_range", f"A pH between {low:g} and {high:g}.")
     amount = amount_to_ph(state, per_unit, d.to)
     if amount is None:
         text = f"{poured.product.name} does not bring pH from {state.ph:.2f} to {d.to:g}."
-        raise _refuse("to", "unreachable", text)
+        raise refuse("to", "unreachable", text)
     return amount
 
 
-def _to_level(d: Dose, state: WaterState, per_unit: Change, poured: _Poured) -> float:
+def _to_level(d: Dose, state: WaterState, per_unit: Change, poured: Poured) -> float:
     name = poured.product.name
     if d.measure not in _LINEAR:
-        raise _refuse("measure", "not_dosed", "No product doses this measure.")
+        raise refuse("measure", "not_dosed", "No product doses this measure.")
     have = getattr(state, d.measure)
     if have is None:
-        raise _refuse(f"water.{d.measure}", "missing", "The answer depends on it: give this reading.")
+        raise refuse(f"water.{d.measure}", "missing", "The answer depends on it: give this reading.")
     part, ppm = _LINEAR[d.measure]
     rise = getattr(per_unit, part) * ppm
     if not rise:
-        raise _refuse("measure", "not_moved", f"{name} does not move this measure.")
+        raise refuse("measure", "not_moved", f"{name} does not move this measure.")
     amount = float((d.to - have) / rise)
     if d.to < 0 and d.measure != "ta_ppm":
-        raise _refuse("to", "out_of_range", "There is no less than none.")
+        raise refuse("to", "out_of_range", "There is no less than none.")
     if amount < 0:
         verb = "raises" if rise > 0 else "lowers"
-        raise _refuse("to", "unreachable", f"{name} only {verb} this measure; it stands at {have:g}.")
+        raise refuse("to", "unreachable", f"{name} only {verb} this measure; it stands at {have:g}.")
     _fits(per_unit * amount, "to")
     return amount
 
@@ -237,22 +241,22 @@ def dilute(d: Dilute) -> Answer:
     """Water replaced by fill water: drained and refilled, or run through while it overflows."""
     pool, fill = _state(d.water, "water."), _state(d.fill, "fill.")
     if (d.fraction is None) == (d.measure is None):
-        raise _refuse("fraction", "one_of", "Give either fraction, or measure and to.")
+        raise refuse("fraction", "one_of", "Give either fraction, or measure and to.")
     if d.measure is not None and d.to is None:
-        raise _refuse("to", "missing", "Say what the measure should come to.")
+        raise refuse("to", "missing", "Say what the measure should come to.")
     if d.measure is None and d.to is not None:
-        raise _refuse("measure", "missing", "Say which measure should come to that.")
+        raise refuse("measure", "missing", "Say which measure should come to that.")
     share = _share_for(d, pool, fill) if d.fraction is None else d.fraction
     if d.fraction is not None and d.method == "overflow":
         share = -math.expm1(-d.fraction)
     elif share > 1:
-        raise _refuse("fraction", "out_of_range", "By draining, at most all of the water is replaced: 1.")
+        raise refuse("fraction", "out_of_range", "By draining, at most all of the water is replaced: 1.")
     fraction = d.fraction
     if fraction is None:
         fraction = share if d.method == "drain" else -math.log1p(-share)
     after = mixed(pool, fill, share)
     missing = [f"{path}.{f}" for path, w in (("water", pool), ("fill", fill)) for f in ("ph", "ta_ppm") if getattr(w, f) is None]
-    answer = {"replace_gal": fraction * d.volume_gal, "fraction": fraction, "exchanged": share, "water": _shown(after)}
+    answer = {"replace_gal": fraction * d.volume_gal, "fraction": fraction, "exchanged": share, "water": shown(after)}
     return answer | ({"ph_needs": missing} if missing else {})
 
 
@@ -263,18 +267,18 @@ def _share_for(d: Dilute, pool: WaterState, fill: WaterState) -> float:
         for path, water in (("water", pool), ("fill", fill)):
             for field in ("ph", "ta_ppm"):
                 if getattr(water, field) is None:
-                    raise _refuse(f"{path}.{field}", "missing", "The answer depends on it: give this reading.")
+                    raise refuse(f"{path}.{field}", "missing", "The answer depends on it: give this reading.")
         return _share_for_ph(d, pool, fill)
     field, to = ("temp_c", f_to_c(d.to)) if d.measure == "temp_f" else (d.measure, d.to)
     have, brings = getattr(pool, field), getattr(fill, field)
     for path, value in (("water", have), ("fill", brings)):
         if value is None:
-            raise _refuse(f"{path}.{d.measure}", "missing", "The answer depends on it: give this reading.")
+            raise refuse(f"{path}.{d.measure}", "missing", "The answer depends on it: give this reading.")
     share = 0.0 if have == to else (have - to) / (have - brings) if have != brings else -1.0
     most = 1.0 if d.method == "drain" else math.nextafter(1.0, 0.0)
     if not 0 <= share <= most or (d.method == "overflow" and share > 1 - 1e-9):
         shown = c_to_f(brings) if d.measure == "temp_f" else brings
-        raise _refuse("to", "unreachable", f"Fill water at {shown:g} does not bring it there.")
+        raise refuse("to", "unreachable", f"Fill water at {shown:g} does not bring it there.")
     return float(share)
 
 
@@ -291,7 +295,7 @@ def _share_for_ph(d: Dilute, pool: WaterState, fill: WaterState) -> float:
 
     first = next((g for g in grid if passed(g)), None)
     if first is None:
-        raise _refuse("to", "unreachable", "This fill water does not bring pH there.")
+        raise refuse("to", "unreachable", "This fill water does not bring pH there.")
     low, high = max(0.0, first - 1 / 200), first
     for _ in range(40):
         middle = exchanged(low, 0.5, high)
@@ -303,5 +307,5 @@ def aerate(d: Aerate) -> Answer:
     """The water once its CO2 is in balance with this air."""
     state = _required(d.water, "water.")
     after = in_air(state, d.pco2_uatm)
-    return {"water": _shown(after), "pco2_uatm_before": solution_of(state).co2_atm * 1e6}
+    return {"water": shown(after), "pco2_uatm_before": solution_of(state).co2_atm * 1e6}
 

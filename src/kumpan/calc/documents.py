@@ -129,3 +129,75 @@ class Aerate(_Document):
 
     water: Water
     pco2_uatm: Annotated[float, Field(ge=1, le=1e5, allow_inf_nan=False)] = 420.0
+
+
+Positive = Annotated[float, Field(gt=0, le=1e9, allow_inf_nan=False)]
+AnyNumber = Annotated[float, Field(allow_inf_nan=False)]
+
+
+class KnownWater(_Document):
+    """A pool's water as far as it was tested. What is missing is unknown: plans fill nothing in."""
+
+    ph: Ph | None = None
+    ta_ppm: Ta | None = None
+    fc_ppm: Fc | None = None
+    cc_ppm: Cc | None = None
+    ch_ppm: Ch | None = None
+    cya_ppm: Cya | None = None
+    salt_ppm: Salt | None = None
+    borate_ppm: Borate | None = None
+    temp_f: TempF | None = None
+
+
+class Target(_Document):
+    """An own target; at least a minimum or a maximum."""
+
+    low: AnyNumber | None = None
+    aim: AnyNumber | None = None
+    high: AnyNumber | None = None
+    why: str = ""
+
+
+class Pool(_Document):
+    """The pool a plan is for."""
+
+    volume_gal: VolumeGal
+    surface: Literal["plaster", "tile", "vinyl", "fibreglass", "soft"]
+    chlorine_source: Literal["liquid", "granules", "tablets", "chlorinator"]
+    installation: Literal["in_ground", "above_ground"] = "in_ground"
+    sun: Literal["part", "full", "shade", "indoor"] = "part"
+    borate_allowed: bool = True
+    volume_within: Annotated[float, Field(ge=0, le=0.5, allow_inf_nan=False)] = 0.10
+    targets: dict[Measure, Target] = {}
+    fill: KnownWater = KnownWater()
+    hose_gal_h: Positive | None = None
+
+
+class Ready(_Document):
+    """A product that stands ready. stock and pack in ``unit``; price of one pack."""
+
+    id: str
+    strength: Annotated[float, Field(gt=0, le=1, allow_inf_nan=False)] | None = None
+    unit: Unit | None = None
+    stock: Annotated[float, Field(ge=0, le=1e9, allow_inf_nan=False)] | None = None
+    pack: Positive | None = None
+    price: Annotated[float, Field(ge=0, le=1e6, allow_inf_nan=False)] | None = None
+
+
+MethodId = Literal["exact", "drops", "drops_25", "strip", "comparator", "photometer", "lab", "salt_meter", "panel", "thermometer"]
+
+
+class Plan(_Document):
+    """What ``plan`` takes."""
+
+    pool: Pool
+    water: KnownWater
+    methods: MethodId | dict[Measure, MethodId] = "exact"
+    school: Literal["scaled_to_stabilizer", "flat_band", "public_code", "mineral_assisted"] = "scaled_to_stabilizer"
+    products: Annotated[list[Ready], Field(max_length=100)] | None = None
+    choose: dict[str, Product] = {}
+    strength_within: Annotated[float, Field(ge=0, le=0.5, allow_inf_nan=False)] = 0.05
+    seen: Annotated[list[str], Field(max_length=10)] = []
+    stay_min: Annotated[int, Field(ge=1, le=600)] | None = None
+    at: str = "2026-07-01T12:00"
+    measures: Literal["us", "metric"] = "us"

@@ -11,6 +11,13 @@ from pydantic import BaseModel, ValidationError
 from kumpan.calc import commands, documents
 from kumpan.core.errors import FieldProblem, InvalidInput, KumpanError
 
+
+def _plan(document: documents.Plan) -> dict[str, Any]:
+    from kumpan.calc.plan import plan  # it needs numpy, which the others start without
+
+    return plan(document)
+
+
 CALCULATORS: dict[str, tuple[type[BaseModel], Callable[..., dict[str, Any]]]] = {
     "speciation": (documents.Speciation, commands.speciation),
     "saturation": (documents.Saturation, commands.saturation),
@@ -18,6 +25,7 @@ CALCULATORS: dict[str, tuple[type[BaseModel], Callable[..., dict[str, Any]]]] = 
     "dose": (documents.Dose, commands.dose),
     "dilute": (documents.Dilute, commands.dilute),
     "aerate": (documents.Aerate, commands.aerate),
+    "plan": (documents.Plan, _plan),
 }
 _MOST_BYTES = 100_000_000  # far above any list that makes sense; it keeps a mistake from filling memory
 

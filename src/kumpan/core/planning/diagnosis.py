@@ -63,15 +63,23 @@ def must_dilute(value: float, band: Band, plus_minus: float = 0.0) -> bool:
     return dilutable and value > (band.act_above or 0.0) + max(1e-9, sure_margin(plus_minus))
 
 
-def dilution_share(value: float, target: float, fill: float = 0.0) -> float | None:
+def dilution_share(value: float, target: float, fill: float = 0.0) -> float:
     """Share of the water to drain and refill so that ``value`` falls to ``target`` with water that holds ``fill``.
 
-    (value - target) / (value - fill) (mass balance; check values, dilution). None where the fill water holds too much itself.
+    (value - target) / (value - fill) (mass balance; check values, dilution). The fill water holds less than the target.
 
     >>> round(dilution_share(100, 60), 2)
     0.4
     """
-    return (value - target) / (value - fill) if fill < target else None
+    return (value - target) / (value - fill)
+
+
+def dilution_goal(band: Band, fill: float = 0.0) -> float | None:
+    """What to bring a measure down to with this fill water: its band's top, or, with fill water over that, where leaving alone begins.
+
+    None where the fill water holds too much even for that.
+    """
+    return next((goal for goal in (band.high, band.act_above) if goal is not None and fill < goal), None)
 
 
 def overflow_share(value: float, target: float) -> float:
@@ -125,11 +133,12 @@ def _cannot_tell(measure: str, value: float, band: Band, plus_minus: float, meth
 def _judge_high(measure: str, value: float, band: Band, label: str, plus_minus: float, fill: float) -> tuple[Level, str]:
     assert band.high is not None
     if measure in ("cya", "ch", "salt"):
-        share = dilution_share(value, band.high, fill)
-        text = f"{label} is high. Only fresh water lowers it: replacing {share:.0%} brings {band.high:g}." if share is not None else (
-            f"{label} is high, and the fill water holds {fill:,.0f} itself: only softer water, hauled or treated, lowers it."
-        )  # fmt: skip
-        return ("act" if share is not None and must_dilute(value, band, plus_minus) else "watch"), text
+        goal = dilution_goal(band, fill)
+        if goal is None or goal >= value:
+            text = f"{label} is high, and the fill water holds {fill:,.0f} itself: only softer water, hauled or treated, brings it into its band."
+            return "watch", text
+        text = f"{label} is high. Only fresh water lowers it: replacing {dilution_share(value, goal, fill):.0%} brings {goal:,g}."
+        return ("act" if must_dilute(value, band, plus_minus) else "watch"), text
     if measure == "ta" and band.act_above is not None and value <= band.act_above:
         return "watch", "Alkalinity is high; leave it while pH holds, each acid dose lowers it a little."
     if measure == "fc":

@@ -24,7 +24,7 @@ MOST_OVERSHOOT = 0.05
 _SIZED_FOR = 0.04
 # From here on a verdict is given as a word; under it the test cannot tell (our own: three in four).
 SURE = 0.75
-_DRAWS = 256
+_DRAWS = 400
 _DRAWN = ("fc", "ph", "ta", "ch", "cya", "salt", "volume", "strength")
 
 Array = Any
@@ -62,16 +62,11 @@ def sure_margin(plus_minus: float) -> float:
 
 @lru_cache(maxsize=1)
 def _normals() -> dict[str, Array]:
-    """Standard normal draws, the same in every run: an additive recurrence in as many dimensions (Roberts 2018, from memory)."""
-    g = 2.0
-    for _ in range(40):  # the root of g^(d+1) = g + 1
-        g = (1 + g) ** (1 / (len(_DRAWN) + 1))
-    steps = numpy.arange(1, _DRAWS + 1)
+    """Standard normal draws, the same in every run: a Latin hypercube (McKay, Beckman & Conover 1979, Technometrics 21, 239)."""
     inverse = NormalDist().inv_cdf
-    return {
-        name: numpy.array([inverse(u) for u in numpy.clip((0.5 + steps * g ** -(i + 1)) % 1, 1e-4, 1 - 1e-4)])
-        for i, name in enumerate(_DRAWN)
-    }
+    strata = numpy.array([inverse((i + 0.5) / _DRAWS) for i in range(_DRAWS)])
+    shuffled = numpy.random.default_rng(20_260_714)
+    return {name: shuffled.permutation(strata) for name in _DRAWN}
 
 
 class Doubts:

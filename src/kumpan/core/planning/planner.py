@@ -6,7 +6,7 @@ from kumpan.core.amounts import System, describe, rounded_down, tool_for
 from kumpan.core.guidance.bands import FC_CAP, Band, bands_for, chlorine_band
 from kumpan.core.planning import needs as n
 from kumpan.core.planning import words
-from kumpan.core.planning.diagnosis import diagnose, dilution_share, is_low, must_dilute
+from kumpan.core.planning.diagnosis import diagnose, dilution_goal, dilution_share, is_low, must_dilute
 from kumpan.core.planning.doubt import Doubts, sure_margin
 from kumpan.core.planning.model import FIELD_OF, Alternative, Plan, PlanRequest, Step, value_of
 from kumpan.core.planning.pour import dilution_step, pour, swim, wait_step, with_retests
@@ -55,7 +55,7 @@ def make_plan(request: PlanRequest) -> Plan:
     elif water.fc_ppm is not None and water.fc_ppm > FC_CAP and "lower_fc" not in request.choices:
         steps = [wait_step(water.fc_ppm, water, traits), *steps]
     steps = with_retests(steps, placed, sizing.rests(), visit)
-    needs_test = words.needs_test(water, conflict, steps, doubtful, sizing.too_coarse)
+    needs_test = words.needs_test(water, conflict, steps, doubtful, sizing.too_coarse, findings)
     return Plan(
         headline=words.headline(findings, steps, needs_test, water),
         findings=findings,
@@ -79,7 +79,8 @@ def _dilution(request: PlanRequest, bands: dict[str, Band]) -> float:
         value, band = value_of(request.water, measure), bands[measure]
         if value is not None and band.high is not None and must_dilute(value, band, request.plus_minus.get(measure, 0.0)):
             fill = value_of(request.traits.fill, measure) or 0.0
-            share = max(share, dilution_share(value, band.high, fill) or 0.0)
+            goal = dilution_goal(band, fill)
+            share = max(share, dilution_share(value, goal, fill) if goal is not None and goal < value else 0.0)
     return share
 
 

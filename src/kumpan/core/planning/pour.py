@@ -134,7 +134,8 @@ def with_retests(steps: list[Step], placed: list[Task], rests: dict[str, str], v
             merged.append((at, due[at]))
     rows = list(steps)
     for number, (at, measures) in enumerate(merged):
-        poured = [s for s in steps if s.start_min < at]
+        # Fresh water takes a day or more: what is read before it is through is the water without it.
+        poured = [s for s in steps if s.start_min < at and (s.kind != "dilute" or s.start_min + s.wait_min <= at)]
         known = {m.measure: (m.after, m.after) for s in poured for m in s.moves}
         newest = max(poured, key=lambda s: s.start_min) if poured else None
         if "ph" in known and newest and newest.water and newest.spent and newest.water.ph and newest.spent.ph:

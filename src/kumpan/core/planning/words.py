@@ -170,14 +170,16 @@ def retest_step(
 
 
 def needs_test(
-    water: WaterState, conflict: Conflict | None, steps: list[Step], doubtful: list[Doubtful], too_coarse: list[str]
-) -> tuple[str, ...]:
+    water: WaterState, conflict: Conflict | None, steps: list[Step], doubtful: list[Doubtful], too_coarse: list[str],
+    findings: tuple[Finding, ...],
+) -> tuple[str, ...]:  # fmt: skip
     """Which test is missing or to be taken again for what, the most useful first."""
     told = [f"{conflict.message} No acid or base until then."] if conflict else []
     told += [d.message for d in doubtful]
     for role in too_coarse:
         m = MEASURES[MAIN[role]]
         told.append(f"This reading of {m.label if m.id == 'ph' else m.label.lower()} is too coarse to pour anything on: use a finer test.")
+    told += [f.sentence for f in findings if f.word == "cannot tell"]
     if conflict:
         return tuple(told)
     known = [v is not None for v in (water.fc_ppm, water.ph, water.ta_ppm, water.ch_ppm, water.cya_ppm, water.salt_ppm)]
@@ -218,7 +220,7 @@ def left_alone(
         last = next((m.after for s in reversed(steps) for m in s.moves if m.measure == "ph"), None)
         if last is not None:
             told.append(f"pH gets no product of its own: the other additions take it to {last:.1f}.")
-    told += [f.sentence for f in findings if f.level == "watch"]
+    told += [f.sentence for f in findings if f.level == "watch" and f.word != "cannot tell"]
     told += [f.sentence for f in findings if f.measure == "cc" and f.level == "act"]
     told += [f.sentence for f in findings if f.level == "fine" and "does not matter" in f.sentence]
     if traits.has_chlorinator:

@@ -1,0 +1,146 @@
+"""``kumpan calc plan``: the application's own planner, on one document."""
+
+from datetime import UTC, datetime
+from typing import Any
+
+from kumpan.calc.commands import Answer, Poured, refuse, shown
+from kumpan.calc.documents import KnownWater, Plan, ProductSpec, Ready
+from kumpan.core.errors import FieldProblem, InvalidInput
+from kumpan.core.guidance.bands import PoolTraits, checked_override
+from kumpan.core.planning.diagnosis import SEEN
+from kumpan.core.planning.model import FIELD_OF, AtHand, Choice, Finding, PlanRequest, Step
+from kumpan.core.planning.planner import make_plan
+from kumpan.core.planning.supply import ROLE_LABELS
+from kumpan.core.products.catalogue import PRODUCTS
+from kumpan.core.units import f_to_c, gal_to_l
+from kumpan.core.water.measures import METHODS
+from kumpan.core.water.state import WaterState, with_measures
+
+# A measure by its key in a document, and by the planner's own name.
+_MEASURE_OF = {("temp_f" if name == "temp" else key): name for name, key in FIELD_OF.items()}
+_KEY_OF = {name: key for key, name in _MEASURE_OF.items()}
+_KINDS = {"aerate": "wait"}
+
+
+def plan(d: Plan) -> Answer:
+    """Ordered steps, the diagnosis and the swim status: what the application shows for the same pool and readings."""
+    made = make_plan(_request(d))
+    return {
+        "headline": made.headline,
+        "steps": [_step(s) for s in made.steps],
+        "diagnosis": [_finding(f) for f in made.findings],
+        "swim": {"allowed": made.swim.allowed, "from": made.swim.from_min, "reasons": list(made.swim.reasons), "sentence": made.swim.sentence},
+        "needs_test": list(made.needs_test),
+        "left_alone": list(made.left_alone),
+        "refused": made.refused,
+        "remainder": {role: {_size_of(made.choices[role].product_id): amount} for role, amount in made.remainder.items()},
+    }
+
+
+def _request(d: Plan) -> PlanRequest:
+    unknown = [c for c in d.seen if c not in SEEN and c != "algae"]
+    if unknown:
+        raise refuse("seen", "unknown_choice", f"Kumpan does not know “{unknown[0][:40]}”. It knows: algae, {', '.join(SEEN)}.")
+    try:
+        at = datetime.fromisoformat(d.at)
+    except ValueError:
+        raise refuse("at", "not_a_time", "A date and time such as 2026-07-01T12:00.") from None
+    water = _water(d.water)
+    said = d.methods if isinstance(d.methods, dict) else dict.fromkeys(_given(d.water), d.methods)
+    methods: dict[str, str] = {_MEASURE_OF[m]: by for m, by in said.items() if by != "exact"}
+    for measure, by in methods.items():
+        if isinstance(d.methods, dict) and measure not in METHODS[by].plus_minus and measure != "temp":
+            raise refuse(f"methods.{_KEY_OF[measure]}", "method_cannot", f"{METHODS[by].label} does not read this measure.")
+    methods = {m: by for m, by in methods.items() if m in METHODS[by].plus_minus}
+    p = d.pool
+    traits = PoolTraits(
+        gal_to_l(p.volume_gal), p.surface, p.chlorine_source, p.installation, school=d.school, sun=p.sun, overrides=_overrides(d),
+        borate_allowed=p.borate_allowed, volume_95=p.volume_within, fill=_water(p.fill), hose_l_h=p.hose_gal_h and gal_to_l(p.hose_gal_h),
+    )  # fmt: skip
+    return PlanRequest(
+        traits, water, at if at.tzinfo else at.replace(tzinfo=UTC), _chosen(d.choose), {m: METHODS[by].plus_minus[m] for m, by in methods.items()},
+        system=d.measures, methods=methods, at_hand=None if d.products is None else tuple(_ready(r, i) for i, r in enumerate(d.products)),
+        strength_95=d.strength_within, seen=frozenset(d.seen), stay_min=d.stay_min,
+    )  # fmt: skip
+
+
+def _given(water: KnownWater) -> list[str]:
+    return [f for f in KnownWater.model_fields if getattr(water, f) is not None]
+
+
+def _water(water: KnownWater) -> WaterState:
+    values = {FIELD_OF[_MEASURE_OF[f]]: getattr(water, f) for f in _given(water)}
+    if "temp_c" in values:
+        values["temp_c"] = f_to_c(values["temp_c"])
+    return with_measures(WaterState(), values)
+
+
+def _overrides(d: Plan) -> tuple[tuple[str, Any], ...]:
+    found: list[tuple[str, Any]] = []
+    problems: list[FieldProblem] = []
+    for key, target in d.pool.targets.items():
+        try:
+            own = checked_override(_MEASURE_OF[key], target.low, target.aim, target.high, target.why, f"pool.targets.{key}")
+            found.append((_MEASURE_OF[key], own))
+        except InvalidInput as error:
+            problems += error.fields
+    if problems:
+        raise InvalidInput(*problems)
+    return tuple(sorted(found, key=lambda f: f[0]))
+
+
+def _chosen(choose: dict[str, ProductSpec]) -> dict[str, Choice]:
+    for role, spec in choose.items():
+        if role not in ROLE_LABELS:
+            raise refuse(f"choose.{role}", "unknown_role", f"A role is one of {', '.join(ROLE_LABELS)}.")
+        Poured(spec, f"choose.{role}")
+        if spec.basis not in (None, PRODUCTS[spec.id].basis):
+            raise refuse(f"choose.{role}.basis", "wrong_basis", f"A plan takes its strength by {PRODUCTS[spec.id].basis}.")
+        if role not in PRODUCTS[spec.id].roles:
+            raise refuse(f"choose.{role}.id", "wrong_role", f"{PRODUCTS[spec.id].name} does not do this.")
+    return {role: Choice(spec.id, spec.strength) for role, spec in choose.items()}
+
+
+def _ready(r: Ready, index: int) -> AtHand:
+    field = f"products.{index}"
+    poured = Poured(ProductSpec(id=r.id, strength=r.strength), field)
+    if (r.stock is not None or r.pack is not None) and r.unit is None:
+        raise refuse(f"{field}.unit", "missing", "Say in which unit stock and pack are.")
+    if r.price is not None and r.pack is None:
+        raise InvalidInput(FieldProblem(f"{field}.pack", "price_without_pack", "Say how much one package at this price holds."))
+    if not poured.computed:
+        return AtHand(r.id)
+    size = 1.0 if r.unit is None else poured.size_of(r.unit, f"{field}.unit")
+    stock, pack = (None if v is None else v * size for v in (r.stock, r.pack))
+    return AtHand(r.id, r.strength, stock, pack, None if r.price is None else round(r.price * 100))
+
+
+def _size_of(product_id: str) -> str:
+    return "volume_ml" if PRODUCTS[product_id].form == "liquid" else "mass_g"
+
+
+def _step(step: Step) -> Answer:
+    answer: Answer = {
+        "kind": _KINDS.get(step.kind, step.kind), "start_min": step.start_min, "title": step.title, "product": step.product_id,
+        "strength": step.strength, "amount": None, "unit": None, "wait_min": step.wait_min, "reason_id": step.reason_id, "sentence": step.sentence,
+        "next_visit": step.next_visit, "water": None if step.water is None else shown(step.water),
+        "spent": None if step.spent is None else shown(step.spent),
+    }  # fmt: skip
+    if step.amount is not None and step.product_id is not None:
+        answer |= {"amount": step.amount.value, "unit": step.amount.unit, _size_of(step.product_id): step.amount.canonical}
+        answer |= {"cost": None if step.cost_minor is None else step.cost_minor / 100, "warnings": list(step.warnings)}
+    if step.to_ph is not None:
+        answer["to_ph"] = step.to_ph
+    if step.fraction is not None:
+        answer["fraction"] = step.fraction
+    if step.measures:
+        answer["measures"] = [_KEY_OF[m] for m in step.measures]
+    return answer
+
+
+def _finding(f: Finding) -> Answer:
+    band = f.band
+    return {
+        "measure": _KEY_OF[f.measure], "value": f.value, "plus_minus": f.plus_minus, "word": f.word, "level": f.level, "sentence": f.sentence,
+        "low": band and band.low, "aim": band and band.aim, "high": band and band.high, "reason_id": f.reason_id,
+    }  # fmt: skip
