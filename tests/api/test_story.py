@@ -205,3 +205,107 @@ def test_times_ids_bodies_and_hostile_strings(client: TestClient, pool: dict) ->
     problem(client.post(f"{url}/doses", json=cups), 422, "wrong_unit", "amount_unit")
     strong = {"readings": readings(**LOW), "products": {"raise_fc": {"product_id": "liquid-chlorine-12.5", "strength": 0.9}}}
     assert client.post(f"{url}/plan-previews", json=strong).json()["problems"][0]["field"] == "products.raise_fc"
+
+
+SETTINGS = {"school": "flat_band", "sun": "full", "targets": {"salt": {"low": "3,000", "high": "4000", "why": "the cell's manual"}}, "fill": {"ph": "7,8", "ta": "120", "ch": "300"}, "hose": "600"}
+
+
+def test_school_targets_and_fill_water_change_what_is_planned(client: TestClient, pool: dict) -> None:
+    url = f"/api/v1/pools/{pool['id']}"
+    before = client.post(f"{url}/plan-previews", json={"readings": readings(fc="1.5", ph="7.5", cya="60")}).json()
+    assert before["plan"]["findings"][0]["word"] == "low" and before["differences"] == []
+    looked = client.post(f"{url}/plan-previews", json={"readings": readings(fc="1.5", ph="7.5", cya="60"), "school": "flat_band"}).json()
+    assert looked["plan"]["school"] == "flat_band" and any("Free chlorine is fine here, low under" in d for d in looked["differences"])
+    saved = client.put(f"{url}/settings", json={**SETTINGS, "revision": 1})
+    assert saved.status_code == 200, saved.text
+    assert saved.json()["school"] == "flat_band" and saved.json()["settings"]["fill"]["ph"] == "7,8"  # as typed
+    target = next(t for t in saved.json()["targets"] if t["measure"] == "salt")
+    assert target["own"] == "the cell's manual" and target["band"] == "3,000 to 4,000, aim 3,500" and target["reason_id"] == "own_target"
+    after = client.post(f"{url}/plan-previews", json={"readings": readings(fc="1.5", ph="7.5", cya="60")}).json()
+    assert after["plan"]["findings"][0]["word"] == "fine"
+    diluted = client.post(f"{url}/plan-previews", json={"readings": readings(fc="3", cya="150")}).json()["plan"]
+    assert "at the rate of your hose" in next(s for s in diluted["steps"] if s["kind"] == "dilute")["how"]
+    problem(client.put(f"{url}/settings", json={**SETTINGS, "revision": 1}), 409, "changed_meanwhile")
+    assert client.get(url).json()["volume"]["amount"] == "15,000"  # the pool itself is as it was
+
+
+@pytest.mark.parametrize(
+    ("change", "field", "code"),
+    [
+        ({"targets": {"ph": {"low": "7.8", "high": "7.2"}}}, "targets.ph.high", "below_minimum"),
+        ({"targets": {"ta": {"low": "80"}}}, "targets.ta.high", "empty"),
+        ({"targets": {"fc": {"low": "3", "aim": "9", "high": "5"}}}, "targets.fc.aim", "outside_band"),
+        ({"targets": {"cya": {"low": "lots"}}}, "targets.cya.low", "not_a_number"),
+        ({"targets": {"fc": {"low": "30", "high": "40"}}}, "targets.fc.low", "out_of_range"),
+        ({"targets": {"temp": {"low": "30"}}}, "targets.temp", "unknown_measure"),
+        ({"fill": {"ph": "78"}}, "fill.ph", "out_of_range"),
+        ({"hose": "2"}, "hose", "out_of_range"),
+        ({"school": "alchemy"}, "school", "unknown_choice"),
+        ({"sun": "moon"}, "sun", "unknown_choice"),
+    ],
+)
+def test_wrong_settings_are_named_at_their_field_and_nothing_changes(client: TestClient, pool: dict, change: dict, field: str, code: str) -> None:
+    url = f"/api/v1/pools/{pool['id']}"
+    problem(client.put(f"{url}/settings", json={"school": "flat_band", **change, "revision": 1}), 422, code, field)
+    assert client.get(url).json()["school"] == "scaled_to_stabilizer"
+
+
+def test_products_at_hand_are_chosen_priced_and_said_to_be_short(client: TestClient, pool: dict) -> None:
+    url = f"/api/v1/pools/{pool['id']}"
+    rows = [
+        {"product_id": "bleach-6", "stock": "20", "stock_unit": "fl_oz", "pack": "1", "pack_unit": "gal", "price": "$4.00"},
+        {"product_id": "muriatic-31.45", "stock": "2", "stock_unit": "gal", "pack": "1", "pack_unit": "gal", "price": "8"},
+        {"product_id": "dry-acid-93.2"},
+    ]
+    saved = client.put("/api/v1/products-at-hand", json={"products": rows, "revision": 1})
+    assert saved.status_code == 200 and saved.json()["products"][0]["stock"] == "20", saved.text
+    plan = client.post(f"{url}/plan-previews", json={"readings": readings(**LOW)}).json()["plan"]
+    chlorine = next(s for s in plan["steps"] if s["role"] == "raise_fc")
+    acid = next(s for s in plan["steps"] if s["role"] == "lower_ph")
+    assert chlorine["product_id"] == "bleach-6" and "You have 20 fl oz; buy" in chlorine["warnings"][0]
+    assert acid["cost"].startswith("$") and "$" in plan["summary"] and acid["warnings"] == []
+    assert "dry-acid-93.2" not in [a["product_id"] for a in acid["alternatives"]]  # plaster: refused even at hand
+    refused = client.post(f"{url}/plan-previews", json={"readings": readings(**LOW), "products": {"lower_ph": {"product_id": "dry-acid-93.2"}}}).json()
+    assert refused["problems"][0]["field"] == "products.lower_ph" and "sulfate" in refused["problems"][0]["message"]
+    assert next(s for s in refused["plan"]["steps"] if s["role"] == "lower_ph")["product_id"] == "muriatic-31.45"
+    for wrong, field, code in (
+        ([{"product_id": "salt", "price": "8"}], "products.0.pack", "price_without_pack"),
+        ([{"product_id": "salt"}, {"product_id": "salt"}], "products.1.product_id", "twice"),
+        ([{"product_id": "liquid-chlorine-10", "strength": "40"}], "products.0.strength", "strength"),
+        ([{"product_id": "salt", "stock": "2", "stock_unit": "fl_oz"}], "products.0.stock_unit", "wrong_unit"),
+        ([{"product_id": "salt", "stock": "some", "stock_unit": "lb"}], "products.0.stock", "not_a_number"),
+        ([{"product_id": "brine"}], "products.0.product_id", "unknown_product"),
+    ):
+        problem(client.put("/api/v1/products-at-hand", json={"products": wrong, "revision": 2}), 422, code, field)
+    assert client.put("/api/v1/products-at-hand", json={"products": None, "revision": 2}).json()["products"] is None
+
+
+def test_drop_counts_visits_and_what_is_seen(client: TestClient, pool: dict) -> None:
+    url = f"/api/v1/pools/{pool['id']}"
+    counted = [{"measure": "ta", "text": "9", "unit": "ppm", "method": "drops", "drop_count": 9}, {"measure": "fc", "text": "3", "unit": "ppm", "method": "drops_25", "drop_count": 3}]
+    found = {f["measure"]: f for f in client.post(f"{url}/plan-previews", json={"readings": counted}).json()["plan"]["findings"]}
+    assert found["ta"]["text"] == "90 ppm" and found["ta"]["plus_minus"] == "±10"  # 10 ppm a drop
+    assert found["fc"]["text"] == "0.6 ppm"  # 0.2 ppm a drop of a 25 mL sample
+    wrong = client.post(f"{url}/plan-previews", json={"readings": [{"measure": "ph", "text": "7", "method": "drops", "drop_count": 7}]}).json()
+    assert wrong["problems"][0]["code"] == "no_drops"
+    short = client.post(f"{url}/plan-previews", json={"readings": readings(**LOW), "stay_min": 15, "seen": ["thunder"]}).json()["plan"]
+    assert [s["role"] for s in short["steps"] if s["kind"] == "add" and not s["next_visit"]] == ["raise_fc"]  # no half hour for acid first
+    assert "thunder" in short["swim"] and short["swim_allowed"] is False
+    problem(client.post(f"{url}/plan-previews", json={"readings": [], "seen": ["ghosts"]}), 422, "unknown_choice", "seen")
+    body = {"id": str(uuid7()), "test": {"id": str(uuid7()), "at": NOW.isoformat(), "readings": counted}, "stay_min": 15}
+    assert client.post(f"{url}/plans", json=body).status_code == 201
+    test = next(e for e in client.get(f"{url}/events").json()["events"] if e["kind"] == "water_test")
+    assert test["readings"][0]["drop_count"] == 9
+
+
+def test_high_chlorine_is_waited_for_or_neutralised(client: TestClient, pool: dict) -> None:
+    url = f"/api/v1/pools/{pool['id']}"
+    high = {"readings": readings(fc="18", ph="7.5", ta="95", cya="40")}
+    plan = client.post(f"{url}/plans", json={"id": str(uuid7()), "test": a_test(fc="18", ph="7.5", ta="95", cya="40")}).json()
+    assert plan["steps"][0]["step"]["kind"] == "wait" and "neutraliser" in plan["steps"][0]["step"]["how"]
+    ticked = client.post(f"/api/v1/plan-steps/{plan['steps'][0]['id']}/tick", json={"id": str(uuid7()), "at": NOW.isoformat()})
+    assert ticked.status_code == 201 and ticked.json()["title"] == "Waited for chlorine to fall"
+    down = client.post(f"{url}/plan-previews", json={**high, "products": {"lower_fc": {"product_id": "thiosulfate"}}}).json()["plan"]
+    assert down["steps"][0]["role"] == "lower_fc" and down["steps"][0]["amount"]["unit"] == "oz"
+    # 18 to the band's top of 8.5: 9.5 ppm at 0.073 lb a ppm in 10,000 gal (check values), 15,000 gal.
+    assert down["steps"][0]["amount"]["value"] == pytest.approx(9.5 * 0.073 * 16 * 1.5, rel=0.05)

@@ -234,3 +234,75 @@ def test_no_serious_accessibility_finding_and_no_sideways_scroll(browser: Browse
     with engine.connect() as connection:
         assert connection.execute(text("SELECT COUNT(*) FROM pool")).scalar() == 6
     page.context.close()
+
+
+def test_schools_visits_and_swaps_on_the_bench(page: Page, site: Site) -> None:
+    page.goto(f"{site.url}/bench")
+    for name, value in zip(("fc", "cc", "ph", "ta", "ch", "cya", "salt"), ("1.5", "0.2", "7.9", "95", "280", "65", "3000"), strict=True):
+        page.locator(f"#reading-{name}").fill(value)
+    expect(page.locator("[data-step]").filter(has_text="Liquid chlorine")).to_have_count(1)
+    page.get_by_label("School").select_option("flat_band")
+    expect(page.get_by_text("Looked at as flat band")).to_be_visible()
+    expect(page.get_by_text("Free chlorine is fine here, low under scaled to stabilizer")).to_be_visible()
+    expect(page.locator("[data-step]").filter(has_text="Liquid chlorine")).to_have_count(0)
+    page.get_by_role("button", name="back to this pool's school").click()
+    expect(page.get_by_text("Looked at as flat band")).to_be_hidden()
+    page.get_by_label("Here for").select_option("15")  # acid and chlorine are kept half an hour apart
+    expect(page.get_by_text("At the next visit")).to_be_visible()
+    expect(page.locator("[data-next]")).to_contain_text("Liquid chlorine")
+    page.get_by_role("button", name="what you see").click()
+    page.get_by_label("thunder").check()
+    expect(page.get_by_text("No swimming: thunder")).to_be_visible()
+    page.locator("[data-next]").get_by_role("button", name="other product or strength").click()
+    page.get_by_role("button", name="use Plain bleach 6 %").click()
+    expect(page.locator("[data-next]")).to_contain_text("Plain bleach 6 %")
+    page.reload()  # a half-made plan survives
+    expect(page.locator("[data-next]")).to_contain_text("Plain bleach 6 %")
+    expect(page.get_by_label("Here for")).to_have_value("15")
+    assert not serious(page)
+
+
+def test_drops_counted_by_keyboard_alone(page: Page, site: Site) -> None:
+    page.goto(f"{site.url}/bench")
+    page.get_by_role("button", name="count drops").focus()
+    page.keyboard.press("Enter")
+    page.locator("#reading-ta").focus()
+    page.keyboard.type("9")
+    page.keyboard.press("ArrowUp")
+    expect(page.locator("#reading-ta")).to_have_value("10")
+    expect(page.get_by_text("= 100 ppm ±10")).to_be_visible()
+    page.locator("#reading-fc").fill("3.5")  # half a drop is no drop
+    expect(page.locator("#problem-fc")).to_be_visible()
+
+
+def test_own_targets_shelf_and_why(page: Page, site: Site) -> None:
+    page.goto(f"{site.url}/pool")
+    page.get_by_role("button", name="Salt: set your own").click()
+    page.get_by_label("Salt minimum").fill("4000")
+    page.get_by_label("Salt maximum").fill("3000")
+    page.get_by_role("button", name="Save targets").click()
+    expect(page.get_by_text("must be over the minimum").first).to_be_visible()
+    expect(page.get_by_label("Salt minimum")).to_have_value("4000")  # nothing typed is lost
+    page.get_by_label("Salt minimum").fill("3000")
+    page.get_by_label("Salt maximum").fill("4000")
+    page.get_by_label("Salt: why").fill("the cell's manual")
+    page.get_by_role("button", name="Save targets").click()
+    expect(page.get_by_text("3,000 to 4,000, aim 3,500 (yours)")).to_be_visible()
+    assert not serious(page)
+    page.get_by_role("link", name="Shelf").click()
+    page.get_by_role("button", name="Add a product").click()
+    page.get_by_label("Product", exact=True).select_option("bleach-6")
+    page.get_by_label("Left", exact=True).fill("10")
+    page.get_by_role("button", name="Save").click()
+    expect(page.get_by_text("Saved.")).to_be_visible()
+    assert not serious(page)
+    page.get_by_role("link", name="Bench").click()
+    page.locator("#reading-fc").fill("1")
+    expect(page.locator("[data-step]").filter(has_text="Plain bleach 6 %").first).to_contain_text("You have 10 fl oz; buy")
+    page.locator("[data-next]").get_by_role("button", name="why? ").or_(page.get_by_role("button", name="why? Why this much free chlorine")).first.click()
+    page.get_by_role("link", name="all rules").click()
+    expect(page).to_have_url(re.compile(r"/why#fc_scaled$"))
+    page.get_by_label("Find").fill("1974")
+    expect(page.get_by_role("heading", name="Why this much free chlorine")).to_be_visible()
+    expect(page.get_by_role("heading", name="Why so little chlorine with minerals")).to_be_hidden()
+    assert not serious(page)

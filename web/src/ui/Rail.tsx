@@ -1,52 +1,38 @@
 // The rail: an ink line down the page with clock times at its left; steps are rows on it, waits are hatched
 // stretches, and the next act is the one persimmon notch. A step's row goes on right into the slots it moves.
-import { Box, chakra, Flex, Grid, Text } from "@chakra-ui/react";
+import { Box, Flex, Grid, Text } from "@chakra-ui/react";
 import type { ReactNode } from "react";
 
 import type { Step } from "../api/queries";
 import { Amount } from "./Amount";
+import "./pictures.css";
 import { Slot } from "./Slot";
 import { WhyLink } from "./WhyLink";
 
 const COLUMNS = { base: "32px minmax(0,1fr)", md: "76px 24px minmax(0,1fr)", lg: "76px 24px minmax(0,388px) minmax(0,1fr)" };
-const Svg = chakra("svg");
 
-function Line({ mark, gap, on }: { mark?: ReactNode; gap?: boolean; on?: boolean }) {
-  return (
-    <Box position="relative" gridColumn={{ base: 1, md: 2 }} alignSelf="stretch" minH="28px">
-      {gap ? (
-        <Box
-          position="absolute" top={0} bottom={0} left="50%" ml="-5px" w="10px" color="ink"
-          bgImage="repeating-linear-gradient(-45deg, currentColor 0 1.5px, transparent 1.5px 6px)"
-        />
-      ) : (
-        <Box position="absolute" top={0} bottom={0} left="50%" ml="-1px" w="2px" bg={on ? "onAct" : "ink"} />
-      )}
-      {mark && <Box position="absolute" top="14px" left="50%" ml="-7px">{mark}</Box>}
-    </Box>
-  );
+function Line({ mark, gap }: { mark?: ReactNode; gap?: boolean }) {
+  return <div className="rail-line"><i className={gap ? "wait" : undefined} />{mark}</div>;
 }
 
-function Mark({ kind, solid, on }: { kind: string; solid: boolean; on?: boolean }) {
-  const fill = solid ? "currentColor" : on ? "var(--chakra-colors-act)" : "var(--chakra-colors-paper)";
+function Mark({ kind, solid }: { kind: string; solid: boolean }) {
+  const fill = solid ? "currentColor" : "var(--chakra-colors-paper)";
   return (
-    <Svg viewBox="0 0 14 14" w="14px" h="14px" display="block" aria-hidden color={on ? "onAct" : "ink"}>
+    <svg viewBox="0 0 14 14" className="rail-mark" aria-hidden>
       {kind === "retest" ? (
         <rect x="1" y="1" width="12" height="12" fill={fill} stroke="currentColor" strokeWidth="2" />
+      ) : kind === "wait" ? (
+        <path d="M2 1h10L7 7l5 6H2l5-6z" fill={fill} stroke="currentColor" strokeWidth="2" />
       ) : (
         <circle cx="7" cy="7" r="6" fill={fill} stroke="currentColor" strokeWidth="2" />
       )}
-    </Svg>
+    </svg>
   );
 }
 
+/** A wait on the rail. */
 export function Gap({ text }: { text: string }) {
-  return (
-    <Grid templateColumns={COLUMNS} columnGap={{ base: "8px", md: "12px" }}>
-      <Line gap />
-      <Text gridColumn={{ base: 2, md: 3 }} fontSize="14px" color="muted" py="10px" pl={{ base: "4px", md: "8px" }}>{text}</Text>
-    </Grid>
-  );
+  return <li className="rail-gap"><Line gap /><p>{text}</p></li>;
 }
 
 export type RowState = { done?: boolean; next?: boolean; late?: boolean };
@@ -79,7 +65,7 @@ export function RailRow({ step, done, next, late, note, actions, picture }: RowP
       >
         {step.clock}
       </Text>
-      <Line on={false} mark={<Mark kind={step.kind} solid={!!done || on} />} />
+      <Line mark={<Mark kind={step.kind} solid={!!done || on} />} />
       <Box gridColumn={{ base: 2, md: 3 }} minW={0}>
         <Box
           position="relative" bg={on ? { md: "act" } : undefined} color={tone("ink")} py={retest ? "8px" : "10px"} pl={{ base: "10px", md: "12px" }} pr="16px"

@@ -1,10 +1,10 @@
 // A measure's band as an open channel on a thin scale; hollow mark before, whisker, arrow, solid mark after.
 // Every number comes from the API; this only maps it to pixels.
-import { Box, Flex, Text } from "@chakra-ui/react";
 import { scaleLinear } from "d3-scale";
 import { useId } from "react";
 
 import type { SlotData } from "../api/queries";
+import "./pictures.css";
 
 const W = 340;
 const Y = 12;
@@ -21,44 +21,37 @@ export function Slot({ slot, bare }: { slot: SlotData; bare?: boolean }) {
   const showArrow = after !== null && Math.abs(after - before) > 16;
   const banded = slot.band_low !== null || slot.band_high !== null;
   return (
-    <Box>
-      {!bare && (
-        <Flex justify="space-between" gap="12px" fontSize="14px">
-          <Text>{slot.label}</Text>
-          <Text fontWeight={700} whiteSpace="nowrap">{slot.text}</Text>
-        </Flex>
-      )}
-      <Box asChild color="ink" w="100%" display="block">
-        <svg viewBox={`0 0 ${W} 24`} role="img" aria-labelledby={id}>
-          <title id={id}>{`${slot.label} ${slot.text}`}</title>
-          <line x1={0} x2={W} y1={Y} y2={Y} stroke="var(--chakra-colors-hair)" strokeWidth={2} />
-          {banded && (
-            <path
-              d={`M${left} ${Y + 3}V${Y + 8}H${right}V${Y + 3}M${left} ${Y - 3}V${Y - 8}H${right}V${Y - 3}`}
-              fill="none" stroke="currentColor" strokeWidth={1.5}
-            />
-          )}
-          {slot.plus_minus > 0 && (
-            <line
-              x1={x(slot.before - slot.plus_minus)} x2={x(slot.before + slot.plus_minus)} y1={Y} y2={Y}
-              stroke="var(--chakra-colors-muted)" strokeWidth={4} opacity={0.6}
-            />
-          )}
-          {showArrow && (
-            <path
-              d={`M${before + way * 7} ${Y}H${after! - way * 7}m${-way * 6} -4l${way * 6} 4l${-way * 6} 4`}
-              fill="none" stroke="currentColor" strokeWidth={2}
-            />
-          )}
-          <circle cx={before} cy={Y} r={5} fill="var(--chakra-colors-paper)" stroke="currentColor" strokeWidth={2} />
-          {slot.spent != null && (
-            <line x1={x(slot.spent)} x2={x(slot.spent)} y1={Y - 8} y2={Y + 8} stroke="currentColor" strokeWidth={3} />
-          )}
-          {after !== null && (
-            <circle cy={Y} r={5.5} fill="currentColor" cx={after} style={{ transition: "cx 160ms ease-out" }} />
-          )}
-        </svg>
-      </Box>
-    </Box>
+    <div className="slot">
+      {!bare && <div className="slot-head"><span>{slot.label}</span><b>{slot.text}</b></div>}
+      <svg viewBox={`0 0 ${W} 24`} role="img" aria-labelledby={id}>
+        <title id={id}>{`${slot.label} ${slot.text}`}</title>
+        <line x1={0} x2={W} y1={Y} y2={Y} stroke="var(--chakra-colors-hair)" strokeWidth={2} />
+        {banded && (
+          <path
+            d={`M${left} ${Y + 3}V${Y + 8}H${right}V${Y + 3}M${left} ${Y - 3}V${Y - 8}H${right}V${Y - 3}`}
+            fill="none" stroke="currentColor" strokeWidth={1.5}
+          />
+        )}
+        {slot.plus_minus > 0 && (
+          <line
+            x1={x(slot.before - slot.plus_minus)} x2={x(slot.before + slot.plus_minus)} y1={Y} y2={Y}
+            stroke="var(--chakra-colors-muted)" strokeWidth={4} opacity={0.6}
+          />
+        )}
+        {showArrow && (
+          <path
+            d={`M${before + way * 7} ${Y}H${after! - way * 7}m${-way * 6} -4l${way * 6} 4l${-way * 6} 4`}
+            fill="none" stroke="currentColor" strokeWidth={2}
+          />
+        )}
+        <circle cx={before} cy={Y} r={5} fill="var(--chakra-colors-paper)" stroke="currentColor" strokeWidth={2} />
+        {slot.spent != null && (
+          <line x1={x(slot.spent)} x2={x(slot.spent)} y1={Y - 8} y2={Y + 8} stroke="currentColor" strokeWidth={3} />
+        )}
+        {after !== null && (
+          <circle cy={Y} r={5.5} fill="currentColor" cx={after} style={{ transition: "cx 160ms ease-out" }} />
+        )}
+      </svg>
+    </div>
   );
 }

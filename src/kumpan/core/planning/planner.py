@@ -197,6 +197,8 @@ class _Sizing:
         w, water = self.wanted, self.request.water
         bands = bands_for(self.traits, w.after.cya_ppm)
         role = need.role
+        if role == "lower_fc":  # by full oxidation it can take no more than this; in practice less
+            return need.amount
         if role in ("lower_ph", "raise_ph"):
             edge = bands["ph"].low if role == "lower_ph" else bands["ph"].high
             if edge is None or not water.has_ph_chemistry:

@@ -5,7 +5,7 @@ from dataclasses import replace
 from datetime import timedelta
 
 from kumpan.core.amounts import describe, tool_for
-from kumpan.core.guidance.bands import PoolTraits, chlorine_band, swim_limits
+from kumpan.core.guidance.bands import PoolTraits, bands_for, chlorine_band, swim_limits
 from kumpan.core.planning import words
 from kumpan.core.planning.diagnosis import swim_status
 from kumpan.core.planning.model import Finding, Move, PlanRequest, Step, Swim, value_of
@@ -65,7 +65,10 @@ def pour(water: WaterState, placed: list[Task], request: PlanRequest, visit: Vis
             tool = tool_for(task.amount, form, request.system, volume_l)
             amount = describe(task.amount, tool, form, need.amount if task.portion == (1, 1) else None)
             moves = _moves(was, _seen(now, spent))
-            steps.append(words.add_step(index, task.start_min, need, task.portion, amount, moves))
+            step = words.add_step(index, task.start_min, need, task.portion, amount, moves)
+            if need.role not in ("lower_ta", "lower_fc"):  # why: the target that it steers to
+                step = replace(step, reason_id=bands_for(request.traits, spent.cya_ppm)[words.MAIN[need.role]].reason_id)
+            steps.append(step)
         steps[-1] = replace(steps[-1], water=now, spent=spent)
     if later_carbon:  # more air than pH could take at once: the rest when all else is in
         was = _seen(now, spent)

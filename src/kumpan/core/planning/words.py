@@ -83,7 +83,7 @@ def add_step(
     if need.strength is not None and abs(need.strength - product.strength) > 1e-9:
         name = f"{product.name.rsplit(' ', 2)[0] if product.name.endswith('%') else product.name} {need.strength * 100:g} %"
     return Step(
-        key=f"add-{index}", kind="add", start_min=start, title=name, how=product.how, caution=product.caution,
+        key=f"add-{need.role}-{portion[0]}", kind="add", start_min=start, title=name, how=product.how, caution=product.caution,
         sentence=sentence, reason_id=_REASONS[need.role], role=need.role, product_id=product.id,
         strength=need.strength, amount=amount, portion=portion if need.role != "lower_ta" else (1, 1),
         wait_min=product.mix_min, moves=moves,

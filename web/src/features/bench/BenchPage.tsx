@@ -1,10 +1,10 @@
 // The Bench: type readings; diagnosis and plan follow at once; accept, and Today takes over.
 import { Box, Flex, Grid, Text } from "@chakra-ui/react";
-import { Fragment, useMemo, useRef, useState } from "react";
+import { Fragment, memo, useCallback, useMemo, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 
 import { Problem } from "../../api/client";
-import { useMeta, useToday, type Meta, type Pool } from "../../api/queries";
+import { useMeta, useToday, type Meta, type PlanData, type Pool, type Step } from "../../api/queries";
 import { ActButton, LinkButton, Notice } from "../../ui/controls";
 import { ColumnHead, Page, Waiting } from "../../ui/Page";
 import { PoolSwitch, usePool } from "../../ui/PoolSwitch";
@@ -22,9 +22,9 @@ import { useAccept, usePlan, useSaveTest } from "./usePlan";
 const SHORT: Record<string, string> = { cc: "Combined", tc: "Total", ta: "Alkalinity", ch: "Calcium", temp: "Water" };
 const ORDER = ["fc", "cc", "ph", "ta", "ch", "cya", "salt", "temp"];
 
-function rowsOf(meta: Meta, draft: Draft): Row[] {
+function rowsOf(meta: Meta, combined: string): Row[] {
   return ORDER.map((id) => {
-    const measure = meta.measures.find((m) => m.id === (id === "cc" ? draft.combined : id))!;
+    const measure = meta.measures.find((m) => m.id === (id === "cc" ? combined : id))!;
     const reads = (kit: string) => meta.methods.find((m) => m.id === kit)?.reads.includes(measure.id);
     const fallback = id === "temp" ? "thermometer" : "drops";
     return {
@@ -48,7 +48,7 @@ type Props = { pool: Pool; pools: Pool[]; choose: (id: string) => void; meta: Me
 
 function Bench({ pool, pools, choose, meta }: Props) {
   const { draft, change, clear } = useDraft(pool.id);
-  const rows = useMemo(() => rowsOf(meta, draft), [meta, draft]);
+  const rows = useMemo(() => rowsOf(meta, draft.combined), [meta, draft.combined]);
   const readings = readingsOf(draft, rows);
   const today = useToday(pool.id);
   const asked = { products: draft.products, school: draft.school, seen: draft.seen, stay_min: draft.stay };
@@ -61,7 +61,7 @@ function Bench({ pool, pools, choose, meta }: Props) {
 
   const plan = preview.data?.plan;
   const failed = (accept.error ?? save.error) as Problem | null;
-  const problems = Object.fromEntries(
+  const problems: Record<string, string> = Object.fromEntries(
     [...(preview.data?.problems ?? []), ...(failed?.fields ?? [])].map((p) => [p.field.replace(/^readings\./, ""), p.message]),
   );
   const nothingTyped = readings.length === 0;
@@ -90,6 +90,10 @@ function Bench({ pool, pools, choose, meta }: Props) {
     void navigate("/log");
   }
 
+  const choosing = useCallback(
+    (role: string, choice: Draft["products"][string]) => change((d) => ({ products: { ...d.products, [role]: choice } })),
+    [change],
+  );
   const verb = hasSteps ? "Accept this plan" : "Log this test";
   const typedFew = readings.slice(0, 3).map((r) => `${meta.measures.find((m) => m.id === r.measure)?.short} ${r.text}`).join("  ");
   const firstStep = plan?.steps[0];
@@ -122,9 +126,9 @@ function Bench({ pool, pools, choose, meta }: Props) {
             />
           </Box>
         </Box>
-        <Box minW={0} aria-live="polite" opacity={preview.isPlaceholderData && preview.fetchStatus === "paused" ? 0.6 : 1}>
+        <Box minW={0} aria-live="polite">
           {failed && <Box mb="12px"><Notice>{failed.message}</Notice></Box>}
-          <Terms draft={draft} change={change} meta={meta} pool={pool} />
+          <Terms school={draft.school} seen={draft.seen} stay={draft.stay} change={change} meta={meta} pool={pool} />
           {!nothingTyped && plan && draft.school && draft.school !== pool.school && (
             <Differences lines={preview.data?.differences ?? []} label={plan.school_label} caution={plan.school_caution} back={() => change({ school: null })} />
           )}
@@ -136,17 +140,11 @@ function Bench({ pool, pools, choose, meta }: Props) {
                 {plan.steps.map((step, i) => (
                   <Fragment key={step.key}>
                     {step.next_visit && !plan.steps[i - 1]?.next_visit && <VisitLine />}
-                    <RailRow
-                      step={step} next={step.key === next}
-                      picture={plan.carbon_map?.legs.some((leg) => leg.balances && leg.key === step.key) && <CarbonMap map={plan.carbon_map} stepKey={step.key} />}
-                      actions={step.product_id && (
-                        <Swap
-                          step={step} meta={meta} onAct={step.key === next} error={problems[`products.${step.role}`]}
-                          choose={(role, choice) => change({ products: { ...draft.products, [role]: choice } })}
-                        />
-                      )}
+                    <BenchStep
+                      step={step} next={step.key === next} meta={meta} choose={choosing} error={problems[`products.${step.role}`]}
+                      map={plan.carbon_map?.legs.some((leg) => leg.balances && leg.key === step.key) ? plan.carbon_map : null}
                     />
-                    {step.gap && !(plan.steps[i + 1]?.next_visit && !step.next_visit) && <Box as="li" listStyleType="none"><Gap text={step.gap} /></Box>}
+                    {step.gap && !(plan.steps[i + 1]?.next_visit && !step.next_visit) && <Gap text={step.gap} />}
                   </Fragment>
                 ))}
               </Box>
@@ -171,7 +169,25 @@ function Bench({ pool, pools, choose, meta }: Props) {
   );
 }
 
-function Told({ title, lines }: { title: string; lines: string[] }) {
+type StepProps = {
+  step: Step; next: boolean; meta: Meta; choose: (role: string, choice: Draft["products"][string]) => void; error: string | undefined;
+  map: PlanData["carbon_map"];
+};
+
+/** A step with its swap. Renders when its own step changes: unchanged ones keep their identity from answer to answer. */
+const BenchStep = memo(function BenchStep({ step, next, meta, choose, error, map }: StepProps) {
+  return (
+    <RailRow
+      step={step} next={next} picture={map && <CarbonMap map={map} stepKey={step.key} />}
+      actions={step.product_id && <Swap step={step} meta={meta} onAct={next} error={error} choose={choose} />}
+    />
+  );
+}, (a, b) => a.next === b.next && a.meta === b.meta && a.choose === b.choose && a.error === b.error && a.map === b.map && shows(a.step) === shows(b.step));
+
+/** What of a step is seen: its instant moves with every answer, and says nothing that the clock's words do not. */
+const shows = (step: Step) => JSON.stringify({ ...step, at: null });
+
+const Told = memo(function Told({ title, lines }: { title: string; lines: string[] }) {
   if (lines.length === 0) return null;
   return (
     <Box mt="16px" ml={{ base: 0, md: "124px" }} maxW="620px">
@@ -179,7 +195,7 @@ function Told({ title, lines }: { title: string; lines: string[] }) {
       {lines.map((line) => <Text key={line} fontSize="14px" color="muted">{line}</Text>)}
     </Box>
   );
-}
+});
 
 function Quiet({ pool }: { pool: Pool }) {
   return (

@@ -1,19 +1,14 @@
 // What comes of it: pH, active chlorine and saturation index as tested, with the plan in, and once its chlorine is spent.
-import { Box, chakra, Flex, Text } from "@chakra-ui/react";
-import { Fragment } from "react";
+import { Box, Flex, Text } from "@chakra-ui/react";
+import { Fragment, memo } from "react";
 
 import type { PlanData } from "../../api/queries";
 import { Slot } from "../../ui/Slot";
 import { WhyLink } from "../../ui/WhyLink";
 
-const Table = chakra("table");
-const Cell = chakra("td");
-const Head = chakra("th");
-const Row = chakra("tr");
-
 const STAGES = ["tested", "plan in", "chlorine spent"];
 
-export function Outcomes({ outcomes }: { outcomes: PlanData["outcomes"] }) {
+export const Outcomes = memo(function Outcomes({ outcomes }: { outcomes: PlanData["outcomes"] }) {
   const shown = outcomes.filter((o) => o.tested || o.needs);
   if (!shown.some((o) => o.tested)) return null;
   const stages = outcomes.some((o) => o.planned) ? STAGES : STAGES.slice(0, 1);
@@ -26,14 +21,12 @@ export function Outcomes({ outcomes }: { outcomes: PlanData["outcomes"] }) {
           <Text fontSize="14px" color="muted">hollow: tested; solid: with the plan in; bar: once its chlorine is spent</Text>
         )}
       </Flex>
-      <Table w="100%" fontSize="14px" mt="4px" css={{ borderCollapse: "collapse", fontVariantNumeric: "tabular-nums" }}>
+      <table className="outcomes">
         <thead>
           <tr>
-            <Cell />
-            <Cell display={{ base: "none", lg: "table-cell" }} w="36%" />
-            {stages.map((stage) => (
-              <Head key={stage} scope="col" textAlign="right" fontWeight={400} color="muted" pl="12px" lineHeight="1.15" verticalAlign="bottom">{stage}</Head>
-            ))}
+            <td />
+            <td className="beside" />
+            {stages.map((stage) => <th key={stage} scope="col">{stage}</th>)}
           </tr>
         </thead>
         <tbody>
@@ -42,24 +35,18 @@ export function Outcomes({ outcomes }: { outcomes: PlanData["outcomes"] }) {
             return (
               <Fragment key={o.id}>
                 <tr>
-                  <Head scope="row" textAlign="left" fontWeight={400} py="4px" pl={o.id === "langelier" ? "12px" : 0} whiteSpace={{ md: "nowrap" }}>
-                    {o.label} <WhyLink reasonId={o.reason_id} />
-                  </Head>
-                  <Cell display={{ base: "none", lg: "table-cell" }} pl="16px" verticalAlign="middle">{slot}</Cell>
-                  {o.needs ? (
-                    <Cell colSpan={stages.length} textAlign="right" color="muted">{o.needs}</Cell>
-                  ) : (
-                    [o.tested, o.planned, o.spent].slice(0, stages.length).map((text, i) => (
-                      <Cell key={STAGES[i]} textAlign="right" fontWeight={700} pl="12px">{text}</Cell>
-                    ))
-                  )}
+                  <th scope="row" className={o.id === "langelier" ? "under" : undefined}>{o.label} <WhyLink reasonId={o.reason_id} /></th>
+                  <td className="beside">{slot}</td>
+                  {o.needs
+                    ? <td className="needs" colSpan={stages.length}>{o.needs}</td>
+                    : [o.tested, o.planned, o.spent].slice(0, stages.length).map((text, i) => <td key={STAGES[i]}>{text}</td>)}
                 </tr>
-                {slot && <Row display={{ base: "table-row", lg: "none" }}><Cell colSpan={stages.length + 2}>{slot}</Cell></Row>}
+                {slot && <tr className="below"><td colSpan={stages.length + 2}>{slot}</td></tr>}
               </Fragment>
             );
           })}
         </tbody>
-      </Table>
+      </table>
     </Box>
   );
-}
+});

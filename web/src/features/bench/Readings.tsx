@@ -1,6 +1,6 @@
 // Readings: one line a measure, typed straight down. Enter goes on, arrows step by the method's resolution.
 import { Box, chakra, Flex, Text } from "@chakra-ui/react";
-import { useEffect, useRef, type KeyboardEvent } from "react";
+import { memo, useCallback, useEffect, useRef, type KeyboardEvent } from "react";
 
 import type { Schemas } from "../../api/client";
 import type { Meta } from "../../api/queries";
@@ -8,7 +8,7 @@ import { LinkButton, Select } from "../../ui/controls";
 import { ColumnHead } from "../../ui/Page";
 import { StateMark } from "../../ui/StateMark";
 import { WhyLink } from "../../ui/WhyLink";
-import { methodOf, type Draft, type Row } from "./useDraft";
+import { methodOf, type Change, type Draft, type Row } from "./useDraft";
 
 const Reading = chakra("input", {
   base: {
@@ -19,7 +19,7 @@ const Reading = chakra("input", {
 });
 
 type Props = {
-  rows: Row[]; draft: Draft; change: (part: Partial<Draft>) => void; meta: Meta; findings: Schemas["FindingView"][];
+  rows: Row[]; draft: Draft; change: Change; meta: Meta; findings: Schemas["FindingView"][];
   problems: Record<string, string>; lastTest: Schemas["EventView"] | null; done: () => void;
 };
 
@@ -27,35 +27,19 @@ export function Readings({ rows, draft, change, meta, findings, problems, lastTe
   const inputs = useRef<Record<string, HTMLInputElement | null>>({});
   const first = rows[0]!.measure;
   useEffect(() => inputs.current[first]?.focus({ preventScroll: true }), [first]);
-  const type = (measure: string, text: string) => change({ texts: { ...draft.texts, [measure]: text } });
-  const last = (measure: string) => lastTest?.readings.find((r) => r.measure === measure)?.shown.replace(/ °.$/, "") ?? "";
-
-  const counted = (row: Row) => draft.drops && row.countsDrops(methodOf(draft, row));
-
-  function onKey(event: KeyboardEvent<HTMLInputElement>, index: number, row: Row) {
-    if (event.key === "Enter") {
-      event.preventDefault();
-      const next = rows[index + 1];
-      if (next) inputs.current[next.measure]?.focus();
-      else done();
-    } else if (event.key === "ArrowUp" || event.key === "ArrowDown") {
-      const method = meta.methods.find((m) => m.id === methodOf(draft, row));
-      if (counted(row)) {
-        event.preventDefault();
-        const drops = Number(draft.texts[row.measure] || 0) + (event.key === "ArrowUp" ? 1 : -1);
-        if (drops >= 0) type(row.measure, String(drops));
-        return;
-      }
-      const measure = meta.measures.find((m) => m.id === row.measure);
-      const step = method?.steps[row.measure];
-      const from = Number((draft.texts[row.measure] || last(row.measure) || "0").replace(",", ""));
-      if (!step || !measure || !Number.isFinite(from)) return;
-      event.preventDefault();
-      const to = Math.min(measure.most, Math.max(measure.least, from + (event.key === "ArrowUp" ? step : -step)));
-      type(row.measure, to.toFixed(measure.decimals));
-    }
-  }
-
+  const latest = useRef({ rows, done });
+  useEffect(() => {
+    latest.current = { rows, done };
+  });
+  // Both stable: a row renders when its own reading, verdict or problem changes.
+  const type = useCallback((measure: string, text: string) => change((d) => ({ texts: { ...d.texts, [measure]: text } })), [change]);
+  const goOn = useCallback((measure: string) => {
+    const next = latest.current.rows[latest.current.rows.findIndex((r) => r.measure === measure) + 1];
+    if (next) inputs.current[next.measure]?.focus();
+    else latest.current.done();
+  }, []);
+  const readBy = useCallback((measure: string, method: string) => change((d) => ({ methods: { ...d.methods, [measure]: method } })), [change]);
+  const keep = useCallback((measure: string, el: HTMLInputElement | null) => { inputs.current[measure] = el; }, []);
   return (
     <Box>
       <ColumnHead
@@ -66,53 +50,16 @@ export function Readings({ rows, draft, change, meta, findings, problems, lastTe
           </Select>
         }
       />
-      {rows.map((row, index) => {
-        const found = findings.find((f) => f.measure === (row.measure === "tc" ? "cc" : row.measure));
-        const typed = !!draft.texts[row.measure]?.trim();
-        const problem = problems[row.measure];
-        return (
-          <Box key={row.measure === "tc" ? "cc" : row.measure} borderBottom="1px solid" borderColor="hair" py="2px">
-            <Flex align="center" gap="6px">
-              <Box flex={1} minW={0}>
-                <chakra.label htmlFor={`reading-${row.measure}`} fontSize="16px" lineHeight="1.15" display="block">{row.short}</chakra.label>
-                {(row.measure === "cc" || row.measure === "tc") && (
-                  <LinkButton
-                    minH="24px" py="0" fontSize="14px" aria-label={draft.combined === "cc" ? "or total chlorine" : "or combined chlorine"}
-                    onClick={() => change({ combined: draft.combined === "cc" ? "tc" : "cc", texts: { ...draft.texts, cc: "", tc: "" } })}
-                  >
-                    {draft.combined === "cc" ? "or total" : "or combined"}
-                  </LinkButton>
-                )}
-              </Box>
-              <Reading
-                id={`reading-${row.measure}`} ref={(el: HTMLInputElement | null) => { inputs.current[row.measure] = el; }} inputMode="decimal" autoComplete="off"
-                value={draft.texts[row.measure] ?? ""} placeholder={counted(row) ? "" : last(row.measure)} aria-invalid={!!problem}
-                aria-describedby={problem ? `problem-${row.measure}` : undefined} aria-label={row.label} enterKeyHint="next"
-                onChange={(e) => type(row.measure, e.target.value)} onKeyDown={(e) => onKey(e, index, row)}
-              />
-              <Text fontSize="14px" color="muted" w={counted(row) ? "38px" : "30px"}>{counted(row) ? "drops" : row.unit}</Text>
-              <Box w="72px" lineHeight="1.1">{found && (typed || found.from_log) && !problem && <StateMark level={found.level} word={found.word} />}</Box>
-            </Flex>
-            {problem && <Text id={`problem-${row.measure}`} role="alert" fontSize="14px" fontWeight={700} color="caution" pb="4px">{problem}</Text>}
-            {found && !problem && typed && counted(row) && <Text fontSize="14px" color="muted" pb="2px">= {found.text} {found.plus_minus}</Text>}
-            {found && !problem && (found.level === "act" || found.level === "watch") && (typed || found.from_log) && (
-              <Flex fontSize="14px" color="muted" gap="8px" align="baseline" pb="2px">
-                <Text>{counted(row) ? "" : found.plus_minus ? `${found.plus_minus}, ` : ""}{found.band}</Text><WhyLink reasonId={found.reason_id} />
-              </Flex>
-            )}
-            {!typed && found?.from_log && <Text fontSize="14px" color="muted" pb="2px">{found.text} {found.from_log}</Text>}
-            {draft.mixed && (
-              <Select
-                aria-label={`${row.label} read by`} fontSize="14px" minH="36px" mb="4px" value={draft.methods[row.measure] ?? row.defaultMethod(draft.kit)}
-                onChange={(e) => change({ methods: { ...draft.methods, [row.measure]: e.target.value } })}
-              >
-                {meta.methods.filter((m) => m.reads.includes(row.measure)).map((m) => <option key={m.id} value={m.id}>{m.label}</option>)}
-              </Select>
-            )}
-          </Box>
-        );
-      })}
-      <Flex justify="space-between" gap="8px" mt="4px">
+      {rows.map((row) => (
+        <ReadingRow
+          key={row.measure === "tc" ? "cc" : row.measure} row={row} text={draft.texts[row.measure] ?? ""} method={methodOf(draft, row)}
+          drops={draft.drops && row.countsDrops(methodOf(draft, row))} mixed={draft.mixed} combined={draft.combined}
+          found={findings.find((f) => f.measure === (row.measure === "tc" ? "cc" : row.measure))} problem={problems[row.measure]}
+          last={lastTest?.readings.find((r) => r.measure === row.measure)?.shown.replace(/ °.$/, "") ?? ""}
+          meta={meta} change={change} type={type} goOn={goOn} keep={keep} readBy={readBy}
+        />
+      ))}
+      <Flex justify="space-between" gap="8px" mt="4px" wrap="wrap">
         <LinkButton onClick={() => change({ mixed: !draft.mixed, methods: {} })}>{draft.mixed ? "all read by one kit" : "different methods"}</LinkButton>
         {rows.some((row) => row.countsDrops(methodOf(draft, row))) && (
           <LinkButton aria-pressed={draft.drops} onClick={() => change({ drops: !draft.drops, texts: {} })}>{draft.drops ? "type values" : "count drops"}</LinkButton>
@@ -122,3 +69,76 @@ export function Readings({ rows, draft, change, meta, findings, problems, lastTe
     </Box>
   );
 }
+
+type RowProps = {
+  row: Row; text: string; method: string; drops: boolean; mixed: boolean; combined: "cc" | "tc"; found: Schemas["FindingView"] | undefined;
+  problem: string | undefined; last: string; meta: Meta; change: Change; type: (measure: string, text: string) => void; goOn: (measure: string) => void;
+  keep: (measure: string, el: HTMLInputElement | null) => void; readBy: (measure: string, method: string) => void;
+};
+
+const ReadingRow = memo(function ReadingRow({ row, text, method, drops, mixed, combined, found, problem, last, meta, change, type, goOn, keep, readBy }: RowProps) {
+  const { measure } = row;
+  const typed = text.trim() !== "";
+  const told = found && !problem && (typed || found.from_log) ? found : null;
+  function onKey(event: KeyboardEvent<HTMLInputElement>) {
+    if (event.key === "Enter") {
+      event.preventDefault();
+      goOn(measure);
+    } else if (event.key === "ArrowUp" || event.key === "ArrowDown") {
+      const up = event.key === "ArrowUp";
+      if (drops) {
+        event.preventDefault();
+        const counted = Number(text || 0) + (up ? 1 : -1);
+        if (counted >= 0) type(measure, String(counted));
+        return;
+      }
+      const limits = meta.measures.find((m) => m.id === measure);
+      const step = meta.methods.find((m) => m.id === method)?.steps[measure];
+      const from = Number((text || last || "0").replace(",", ""));
+      if (!step || !limits || !Number.isFinite(from)) return;
+      event.preventDefault();
+      type(measure, Math.min(limits.most, Math.max(limits.least, from + (up ? step : -step))).toFixed(limits.decimals));
+    }
+  }
+  return (
+    <Box borderBottom="1px solid" borderColor="hair" py="2px">
+      <Flex align="center" gap="6px">
+        <Box flex={1} minW={0}>
+          <chakra.label htmlFor={`reading-${measure}`} fontSize="16px" lineHeight="1.15" display="block">{row.short}</chakra.label>
+          {(measure === "cc" || measure === "tc") && (
+            <LinkButton
+              minH="24px" py="0" fontSize="14px" aria-label={combined === "cc" ? "or total chlorine" : "or combined chlorine"}
+              onClick={() => { type("cc", ""); type("tc", ""); change({ combined: combined === "cc" ? "tc" : "cc" }); }}
+            >
+              {combined === "cc" ? "or total" : "or combined"}
+            </LinkButton>
+          )}
+        </Box>
+        <Reading
+          id={`reading-${measure}`} ref={(el: HTMLInputElement | null) => keep(measure, el)} inputMode="decimal" autoComplete="off"
+          value={text} placeholder={drops ? "" : last} aria-invalid={!!problem}
+          aria-describedby={problem ? `problem-${measure}` : undefined} aria-label={row.label} enterKeyHint="next"
+          onChange={(e) => type(measure, e.target.value)} onKeyDown={onKey}
+        />
+        <Text fontSize="14px" color="muted" w={drops ? "38px" : "30px"}>{drops ? "drops" : row.unit}</Text>
+        <Box w="72px" lineHeight="1.1">{told && <StateMark level={told.level} word={told.word} />}</Box>
+      </Flex>
+      {problem && <Text id={`problem-${measure}`} role="alert" fontSize="14px" fontWeight={700} color="caution" pb="4px">{problem}</Text>}
+      {told && typed && drops && <Text fontSize="14px" color="muted" pb="2px">= {told.text} {told.plus_minus}</Text>}
+      {told && (told.level === "act" || told.level === "watch") && (
+        <Flex fontSize="14px" color="muted" gap="8px" align="baseline" pb="2px">
+          <Text>{!drops && told.plus_minus ? `${told.plus_minus}, ` : ""}{told.band}</Text><WhyLink reasonId={told.reason_id} />
+        </Flex>
+      )}
+      {!typed && found?.from_log && <Text fontSize="14px" color="muted" pb="2px">{found.text} {found.from_log}</Text>}
+      {mixed && (
+        <Select
+          aria-label={`${row.label} read by`} fontSize="14px" minH="36px" mb="4px" value={method}
+          onChange={(e) => readBy(measure, e.target.value)}
+        >
+          {meta.methods.filter((m) => m.reads.includes(measure)).map((m) => <option key={m.id} value={m.id}>{m.label}</option>)}
+        </Select>
+      )}
+    </Box>
+  );
+});

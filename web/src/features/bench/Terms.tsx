@@ -1,20 +1,20 @@
 // On what terms the plan is made: whose school, what one sees, how long one stays.
 import { Box, chakra, Flex, Text } from "@chakra-ui/react";
-import { useState } from "react";
+import { memo, useState } from "react";
 
 import type { Meta, Pool } from "../../api/queries";
 import { LinkButton, Select } from "../../ui/controls";
 import { WhyLink } from "../../ui/WhyLink";
-import type { Draft } from "./useDraft";
+import type { Change, Draft } from "./useDraft";
 
-type Props = { draft: Draft; change: (part: Partial<Draft>) => void; meta: Meta; pool: Pool };
+type Props = Pick<Draft, "school" | "seen" | "stay"> & { change: Change; meta: Meta; pool: Pool };
 const STAYS: [number | null, string][] = [[null, "all along"], [15, "15 min"], [30, "half an hour"], [60, "an hour"]];
 const quiet = { fontSize: "14px", w: "auto", minH: { base: "44px", md: "32px" } } as const;
 
-export function Terms({ draft, change, meta, pool }: Props) {
-  const [open, setOpen] = useState(draft.seen.length > 0);
-  const school = draft.school ?? pool.school;
-  const toggle = (id: string) => change({ seen: draft.seen.includes(id) ? draft.seen.filter((s) => s !== id) : [...draft.seen, id] });
+export const Terms = memo(function Terms({ school: looked, seen, stay, change, meta, pool }: Props) {
+  const [open, setOpen] = useState(seen.length > 0);
+  const school = looked ?? pool.school;
+  const toggle = (id: string) => change({ seen: seen.includes(id) ? seen.filter((s) => s !== id) : [...seen, id] });
   return (
     <Box mb="8px" className="noprint">
       <Flex gap="8px 20px" wrap="wrap" align="center" fontSize="14px">
@@ -27,17 +27,17 @@ export function Terms({ draft, change, meta, pool }: Props) {
         </Flex>
         <Flex align="center" gap="6px">
           <chakra.label htmlFor="stay" color="muted">Here for</chakra.label>
-          <Select id="stay" {...quiet} value={draft.stay ?? ""} onChange={(e) => change({ stay: e.target.value === "" ? null : Number(e.target.value) })}>
+          <Select id="stay" {...quiet} value={stay ?? ""} onChange={(e) => change({ stay: e.target.value === "" ? null : Number(e.target.value) })}>
             {STAYS.map(([minutes, label]) => <option key={label} value={minutes ?? ""}>{label}</option>)}
           </Select>
         </Flex>
-        <LinkButton aria-expanded={open} onClick={() => setOpen(!open)}>{draft.seen.length ? `seen: ${draft.seen.length}` : "what you see"}</LinkButton>
+        <LinkButton aria-expanded={open} onClick={() => setOpen(!open)}>{seen.length ? `seen: ${seen.length}` : "what you see"}</LinkButton>
       </Flex>
       {open && (
         <Flex wrap="wrap" gap="0 18px" fontSize="14px" role="group" aria-label="What you see">
           {meta.seen.map((c) => (
             <chakra.label key={c.id} display="inline-flex" alignItems="center" gap="8px" minH={{ base: "44px", md: "30px" }}>
-              <input type="checkbox" checked={draft.seen.includes(c.id)} onChange={() => toggle(c.id)} />
+              <input type="checkbox" checked={seen.includes(c.id)} onChange={() => toggle(c.id)} />
               {c.label}
             </chakra.label>
           ))}
@@ -45,7 +45,7 @@ export function Terms({ draft, change, meta, pool }: Props) {
       )}
     </Box>
   );
-}
+});
 
 /** What the school looked at would do differently from the pool's own. */
 export function Differences({ lines, label, caution, back }: { lines: string[]; label: string; caution: string; back: () => void }) {

@@ -1,4 +1,5 @@
 // The half-typed test: kept on this device per pool until it is accepted, so a reload or lost server costs nothing.
+import { useCallback, useLayoutEffect, useMemo, useRef } from "react";
 import { v7 as uuid } from "uuid";
 
 import { useKept } from "../../lib/store";
@@ -23,18 +24,29 @@ export const emptyDraft = (kit = "drops"): Draft => ({
   drops: false, school: null, seen: [], stay: null,
 });
 
+/** What to change: the values, or what they are from the draft as it then stands. */
+type Part = Partial<Draft> | ((draft: Draft) => Partial<Draft>);
+export type Change = (part: Part) => void;
+
 export function useDraft(poolId: string) {
   const [kit, setKit] = useKept("kumpan.kit", "drops");
   const [kept, set] = useKept<Draft>(`kumpan.draft.${poolId}`, emptyDraft(kit));
-  const draft = { ...emptyDraft(kit), ...kept }; // a draft kept by an older version lacks what came since
-  return {
-    draft,
-    change: (part: Partial<Draft>) => {
-      if (part.kit) setKit(part.kit);
-      set({ ...draft, ...part });
+  const draft = useMemo(() => ({ ...emptyDraft(kit), ...kept }), [kit, kept]); // one kept by an older version lacks what came since
+  const latest = useRef(draft);
+  useLayoutEffect(() => {
+    latest.current = draft;
+  });
+  // Stable, so that a key press renders the reading it changes and not every row.
+  const change = useCallback(
+    (part: Part) => {
+      const changed = typeof part === "function" ? part(latest.current) : part;
+      if (changed.kit) setKit(changed.kit);
+      latest.current = { ...latest.current, ...changed };
+      set(latest.current);
     },
-    clear: () => set(emptyDraft(kit)),
-  };
+    [set, setKit],
+  );
+  return { draft, change, clear: () => set(emptyDraft(kit)) };
 }
 
 /** How a row of the draft is read. */

@@ -23,7 +23,7 @@ export function PoolPage({ adding = false }: { adding?: boolean }) {
   const account = useAccount().data;
   if (!meta || !account || !pools.data) return <Waiting error={pools.error} />;
   if (adding || !pool) return <Form key="new" meta={meta} measures={account.measures} />;
-  return <Form key={`${pool.id}-${pool.revision}`} pool={pool} meta={meta} measures={account.measures} switcher={<PoolSwitch pool={pool} pools={pools.data} choose={choose} />} />;
+  return <Form key={pool.id} pool={pool} meta={meta} measures={account.measures} switcher={<PoolSwitch pool={pool} pools={pools.data} choose={choose} />} />;
 }
 
 type Props = { pool?: Pool; meta: Meta; measures: string; switcher?: React.ReactNode };

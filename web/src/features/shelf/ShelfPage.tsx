@@ -15,7 +15,7 @@ export function ShelfPage() {
   const meta = useMeta().data;
   const list = useQuery({ queryKey: ["products-at-hand"], queryFn: ({ signal }) => unwrap(api.GET("/api/v1/products-at-hand", { signal })) });
   if (!meta || !list.data) return <Waiting error={list.error} />;
-  return <Form key={list.data.revision} meta={meta} given={list.data} />;
+  return <Form meta={meta} given={list.data} />;
 }
 
 function Form({ meta, given }: { meta: Meta; given: Schemas["ProductsView"] }) {

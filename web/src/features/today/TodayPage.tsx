@@ -90,7 +90,7 @@ export function TodayPage() {
                       )}
                       actions={<TickForm key={s.id} state={s} next={isNext} meta={meta} busy={tick.isPending} onTick={(t) => tick.mutate(t)} error={failed} />}
                     />
-                    {s.step.gap && <Box as="li" listStyleType="none"><Gap text={s.step.gap} /></Box>}
+                    {s.step.gap && <Gap text={s.step.gap} />}
                   </Fragment>
                 );
               })}
