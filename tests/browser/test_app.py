@@ -262,6 +262,16 @@ def test_schools_visits_and_swaps_on_the_bench(page: Page, site: Site) -> None:
     assert not serious(page)
 
 
+def test_high_chlorine_waits_or_is_neutralised(page: Page, site: Site) -> None:
+    page.goto(f"{site.url}/bench")
+    page.locator("#reading-fc").fill("18")
+    expect(page.locator("[data-next]")).to_contain_text("Let chlorine fall from 18 to 10 ppm")
+    page.get_by_role("button", name="neutralise instead").click()
+    expect(page.locator("[data-next]")).to_contain_text("Chlorine neutraliser")
+    page.get_by_role("button", name="wait instead").click()
+    expect(page.locator("[data-next]")).to_contain_text("Let chlorine fall")
+
+
 def test_drops_counted_by_keyboard_alone(page: Page, site: Site) -> None:
     page.goto(f"{site.url}/bench")
     page.get_by_role("button", name="count drops").focus()

@@ -58,4 +58,5 @@ def usual_products(session: Session, account: Account, pool: Pool) -> dict[str, 
         return {}
     ready = at_hand_of(account)
     chosen = {role: Choice(c["product_id"], c["strength"]) for role, c in last.plan.inputs["products"].items()}
+    chosen.pop("lower_fc", None)  # to neutralise is asked for each time
     return {role: c for role, c in chosen.items() if ready is None or any(a.product_id == c.product_id for a in ready)}

@@ -152,7 +152,9 @@ def show_event(event: Event, account: Account, now: datetime) -> EventView:
 
 def _readings(event: Event, account: Account) -> tuple[ReadingView, ...]:
     values = {FIELD_OF[r.measure]: r.value for r in event.readings if r.measure in FIELD_OF}
-    judged = {f.measure: f for f in diagnose(with_measures(WaterState(), values), traits_of(event.pool))}
+    errors = {r.measure: METHODS[r.method].plus_minus.get(r.measure, 0.0) for r in event.readings}
+    methods = {r.measure: r.method for r in event.readings}
+    judged = {f.measure: f for f in diagnose(with_measures(WaterState(), values), traits_of(event.pool), errors, methods)}
     views = []
     for r in event.readings:
         measure, found = MEASURES[r.measure], judged.get(r.measure)

@@ -60,7 +60,10 @@ def make_plan(request: PlanRequest) -> Plan:
         headline=words.headline(findings, steps, needs_test, water),
         findings=findings,
         steps=tuple(steps),
-        left_alone=words.left_alone(findings, traits, share, tuple(steps), ta_far_too_high(request), request.seen),
+        left_alone=(
+            *(why for role, why in supply.refused.items() if any(s.role == role for s in steps)),
+            *words.left_alone(findings, traits, share, tuple(steps), ta_far_too_high(request), request.seen),
+        ),
         needs_test=needs_test,
         swim=swim(water, traits, steps, request),
         before=water,

@@ -54,7 +54,7 @@ def _forbidden(product_id: str, traits: PoolTraits, water: WaterState) -> str | 
     if family in ("trichlor", "dichlor") and lift and water.has_ph_chemistry and bands["ph"].low is not None:
         per = product.change_per_unit(traits.volume_l)
         settles = apply(water, (per * (lift / 1000 / k.CL2 / per.cl2)).spent).ph or 0.0
-        if settles < bands["ph"].low:
+        if settles < bands["ph"].low - 0.05:  # less is less than a test can tell
             return f"It is acid: pH would settle at {settles:.1f}. Liquid chlorine instead."
     if family == "trichlor" and traits.volume_l < gal_to_l(10_000):
         return "Tablets overwhelm a pool under 10,000 gal when chlorine must come up. One-inch ones may hold a level; liquid chlorine for the lift."
@@ -68,7 +68,10 @@ def _forbidden(product_id: str, traits: PoolTraits, water: WaterState) -> str | 
 
 @dataclass(frozen=True)
 class Supply:
-    """The product for each role and, where it stands ready, the entry it comes from. refused: role -> why a choice is not used."""
+    """The product for each role and, where it stands ready, the entry it comes from.
+
+    refused: role -> why the product chosen, or the pool's usual one, is not used.
+    """
 
     choices: dict[str, Choice]
     at_hand: dict[str, AtHand]
@@ -93,7 +96,7 @@ def supply_for(traits: PoolTraits, water: WaterState, chosen: dict[str, Choice],
             if why is None:
                 choices[role] = choice
                 break
-            if wanted and choice == wanted[0]:
+            if choice in wanted or (not wanted and choice == Choice(usual)):
                 refused[role] = f"{PRODUCTS[choice.product_id].name} is not used here. {why}"
         entry = next((a for a in stand if role in choices and _same(a, choices[role])), None)
         if entry is not None:

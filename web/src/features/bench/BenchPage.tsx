@@ -91,7 +91,8 @@ function Bench({ pool, pools, choose, meta }: Props) {
   }
 
   const choosing = useCallback(
-    (role: string, choice: Draft["products"][string]) => change((d) => ({ products: { ...d.products, [role]: choice } })),
+    (role: string, choice: Draft["products"][string] | null) =>
+      change((d) => ({ products: choice ? { ...d.products, [role]: choice } : Object.fromEntries(Object.entries(d.products).filter(([r]) => r !== role)) })),
     [change],
   );
   const verb = hasSteps ? "Accept this plan" : "Log this test";
@@ -170,7 +171,7 @@ function Bench({ pool, pools, choose, meta }: Props) {
 }
 
 type StepProps = {
-  step: Step; next: boolean; meta: Meta; choose: (role: string, choice: Draft["products"][string]) => void; error: string | undefined;
+  step: Step; next: boolean; meta: Meta; choose: (role: string, choice: Draft["products"][string] | null) => void; error: string | undefined;
   map: PlanData["carbon_map"];
 };
 
@@ -179,7 +180,13 @@ const BenchStep = memo(function BenchStep({ step, next, meta, choose, error, map
   return (
     <RailRow
       step={step} next={next} picture={map && <CarbonMap map={map} stepKey={step.key} />}
-      actions={step.product_id && <Swap step={step} meta={meta} onAct={next} error={error} choose={choose} />}
+      actions={
+        <>
+          {step.product_id && step.role !== "lower_fc" && <Swap step={step} meta={meta} onAct={next} error={error} choose={choose} />}
+          {step.kind === "wait" && <LinkButton onAct={next} onClick={() => choose("lower_fc", { product_id: "thiosulfate", strength: null })}>neutralise instead</LinkButton>}
+          {step.role === "lower_fc" && <LinkButton onAct={next} onClick={() => choose("lower_fc", null)}>wait instead</LinkButton>}
+        </>
+      }
     />
   );
 }, (a, b) => a.next === b.next && a.meta === b.meta && a.choose === b.choose && a.error === b.error && a.map === b.map && shows(a.step) === shows(b.step));
