@@ -191,6 +191,7 @@ def test_a_late_answer_never_replaces_a_newer_one(page: Page, site: Site) -> Non
 def test_products_keys_theme_and_why(page: Page, site: Site) -> None:
     page.goto(f"{site.url}/bench")
     page.locator("#reading-fc").fill("1")
+    expect(page.locator("[data-next]")).to_contain_text("Liquid chlorine")
     page.locator("[data-next]").get_by_role("button", name="other product or strength").click()
     page.get_by_label("Product", exact=True).select_option("cal-hypo-65")
     expect(page.locator("[data-next]")).to_contain_text("scales the chlorinator's cell")

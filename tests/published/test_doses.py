@@ -6,10 +6,12 @@ the table is printed to three or four figures.
 
 import json
 import math
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
 
+from kumpan.core.guidance.bands import PoolTraits, shock_level_ppm
 from kumpan.core.planning.diagnosis import dilution_share, overflow_share
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.units import G_PER_LB, G_PER_OZ, ML_PER_FL_OZ, gal_to_l
@@ -132,3 +134,14 @@ def test_sloped_volume_against_numeric_integration(plan) -> None:  # type: ignor
         across = {"rectangle": width, "round": length * math.sqrt(1 - (2 * x - 1) ** 2), "oval": width * math.sqrt(1 - (2 * x - 1) ** 2)}[plan]
         total += across * (shallow + (deep - shallow) * x) * length / n
     assert basin_volume_l(plan, length, width, "sloped", shallow, deep) == pytest.approx(total * 1000, rel=1e-4)
+
+
+def test_shock_level_is_about_forty_percent_of_stabilizer() -> None:
+    """Practice section 5 and 7 (cp): shock at about 40 % of CYA in the scaled school, to 10 ppm otherwise, never under 10 or 10 x CC."""
+    pool = PoolTraits(60_000, "vinyl", "liquid", "in_ground")
+    for cya in (40, 50, 60, 80, 90):
+        assert shock_level_ppm(pool, cya) / cya == pytest.approx(0.40, abs=0.03)
+    assert shock_level_ppm(pool, 20) == shock_level_ppm(pool, 30) >= 10
+    for school in ("flat_band", "public_code", "mineral_assisted"):
+        assert shock_level_ppm(replace(pool, school=school), 60) == 10
+    assert shock_level_ppm(pool, 30, cc_ppm=3) == 30

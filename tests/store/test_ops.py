@@ -207,7 +207,8 @@ def test_nothing_acknowledged_is_lost_when_server_and_database_are_killed(short_
         wait_up(port)
         events, cursor = [], None
         while True:
-            page = httpx.get(f"{base}/pools/{pool['id']}/events", params={"limit": 20} | ({"cursor": cursor} if cursor else {})).json()
+            # The database may still be recovering from the last kill: on a busy machine that takes longer than the client's usual patience.
+            page = httpx.get(f"{base}/pools/{pool['id']}/events", params={"limit": 20} | ({"cursor": cursor} if cursor else {}), timeout=60).json()
             events += [e["id"] for e in page["events"]]
             if not (cursor := page["next"]):
                 break

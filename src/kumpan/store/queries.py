@@ -8,7 +8,7 @@ from sqlalchemy import and_, or_, select
 from sqlalchemy.orm import Session
 
 from kumpan.core.errors import NotFound
-from kumpan.store.tables import Account, DoseRow, Event, PlanRow, PlanStepRow, Pool, TaskRow
+from kumpan.store.tables import Account, DoseRow, Event, PlanStepRow, Pool, TaskRow
 
 T = TypeVar("T")
 
@@ -101,17 +101,6 @@ def done_events(session: Session, step_ids: list[UUID]) -> dict[UUID, Event]:
         )
         done |= {step_id: event for step_id, event in rows if step_id}
     return done
-
-
-def plan_of_test(session: Session, test_event_id: UUID) -> list[Event]:
-    """Live plans that were accepted on a test."""
-    return list(
-        session.scalars(
-            select(Event)
-            .join(PlanRow, PlanRow.event_id == Event.id)
-            .where(PlanRow.test_event_id == test_event_id, Event.deleted_at.is_(None))
-        )
-    )
 
 
 def _found(row: T | None, what: str) -> T:

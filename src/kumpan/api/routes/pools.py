@@ -22,7 +22,7 @@ from kumpan.api.schemas.bodies import (
     VolumeBody,
 )
 from kumpan.core.errors import check_revision
-from kumpan.core.guidance.bands import POOL_CHOICES, SCHOOLS, bands_for
+from kumpan.core.guidance.bands import POOL_CHOICES, SCHOOLS, bands_for, shock_level_ppm
 from kumpan.core.planning.view import band_words
 from kumpan.core.units import l_to_gal
 from kumpan.core.water.measures import MEASURES
@@ -98,12 +98,13 @@ def _view(pool: Pool, account: Account) -> PoolView:
         TargetView(measure=b.measure, label=MEASURES[b.measure].label, band=band_words(b) or "no target", reason_id=b.reason_id, own=b.own)
         for b in bands_for(traits_of(pool), None).values()
     ]
+    shock = TargetView(measure="shock", label="Shock to", band=f"{shock_level_ppm(traits_of(pool), None):.0f} ppm", reason_id="shock")
     school = SCHOOLS[pool.school]
     return PoolView(
         **{n: getattr(pool, n) for n in ("id", "name", "place", "time_zone", "latitude", "longitude", "surface",
            "chlorine_source", "installation", "sanitizer", "revision", "archived_at")},
         volume=VolumeBody(**pool.volume_input), volume_text=volume, school=pool.school, school_label=school.label,
-        school_caution=school.caution, settings=_settings(pool), targets=targets,
+        school_caution=school.caution, settings=_settings(pool), targets=[*targets, shock],
         summary=f"{volume} · {_label('surface', pool.surface).lower()}, {source} · {school.label}",
     )  # fmt: skip
 

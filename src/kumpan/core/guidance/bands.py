@@ -44,7 +44,8 @@ SCHOOLS: dict[str, School] = {
 }  # fmt: skip
 
 # HOCl levels of the school (practice section 5, common practice), ppm.
-HOCL_LEAST, HOCL_LEAST_STEADY, HOCL_AIM = 0.03, 0.02, 0.05
+HOCL_LEAST, HOCL_LEAST_STEADY, HOCL_AIM, HOCL_KILLS = 0.03, 0.02, 0.05, 0.3
+SHOCK_FLOOR_PPM = 10.0
 # pH and temperature at which the school's FC figures are stated, so that a target does not run after the
 # reading: the pH every plan steers to, and the temperature at which the cyanurate constants are known.
 PH_STATED, TEMP_STATED_C = 7.5, 25.0
@@ -280,6 +281,22 @@ def swim_limits(traits: PoolTraits, cya_ppm: float | None) -> tuple[float, float
     Practice section 7; at most 10: CDC Model Aquatic Health Code, from memory. Label and local code win where lower.
     """
     return chlorine_band(cya_ppm, traits).low or 0.0, 3.0 if traits.school == "flat_band" else FC_CAP
+
+
+def shock_level_ppm(traits: PoolTraits, cya_ppm: float | None, cc_ppm: float | None = None) -> float:
+    """Free chlorine (ppm) that a shock is taken to: what kills a bloom, and at least what combined chlorine asks for.
+
+    Scaled: 0.3 ppm HOCl at pH 7.5, about 40 % of stabilizer; the other schools: 10 ppm. Never under 10, nor under 10 times combined
+    chlorine. Practice section 7 and 5 (common practice; the 10 x CC is a practice margin, theory needs far less).
+
+    >>> pool = PoolTraits(60000, "vinyl", "liquid", "in_ground")
+    >>> [round(shock_level_ppm(pool, cya)) for cya in (None, 50, 80)]
+    [12, 20, 31]
+    """
+    level = SHOCK_FLOOR_PPM
+    if traits.school == "scaled_to_stabilizer":
+        level = fc_for_hocl(HOCL_KILLS, PH_STATED, max(CYA_FLOOR_PPM, cya_ppm or 0.0), TEMP_STATED_C)
+    return max(SHOCK_FLOOR_PPM, level, 10 * (cc_ppm or 0.0))
 
 
 def school_of(traits: PoolTraits) -> School:

@@ -50,6 +50,13 @@ REASONS: dict[str, Reason] = {
             "Mineral-assisted", CP,
         ),
         Reason(
+            "shock", "Why a shock goes this high",
+            "A shock must kill, not just hold: about 0.3 ppm of active chlorine (HOCl), which is some 40 % of the stabilizer reading at pH 7.5. It is never under "
+            "10 ppm, nor under ten times the combined chlorine. The flat and public schools take 10 ppm. At dusk, as sun wastes it; nobody swims until chlorine "
+            "is back in its range. Kumpan says the level; it does not plan shocks yet.",
+            "All schools, each its own level", "Equilibria: O'Brien, Morris & Butler (1974), from memory. The levels and ten times combined chlorine: common practice; theory needs far less.",
+        ),
+        Reason(
             "ph_public", "Why pH between 7.0 and 7.8 here",
             "The range the code allows. A correction aims at 7.5 and is judged on the water once the added chlorine is spent.",
             "Public-pool code", "CDC Model Aquatic Health Code, from memory.",

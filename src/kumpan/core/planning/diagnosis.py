@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from kumpan.core.chemistry.chlorine import forms_of
 from kumpan.core.chemistry.saturation import corrected_alkalinity_ppm, dissolved_solids_ppm, langelier_index
-from kumpan.core.guidance.bands import FC_CAP, TEMP_STATED_C, Band, PoolTraits, bands_for, swim_limits
+from kumpan.core.guidance.bands import FC_CAP, TEMP_STATED_C, Band, PoolTraits, bands_for, shock_level_ppm, swim_limits
 from kumpan.core.planning.doubt import SURE, odds, sure_margin
 from kumpan.core.planning.model import FIELD_OF, Finding, Level, Swim, value_of
 from kumpan.core.water.measures import MEASURES, METHODS
@@ -24,13 +24,13 @@ def diagnose(
     plus_minus: 95 % error of each reading, none being exact. methods: how each was read, for what to test with instead.
     """
     bands = bands_for(traits, water.cya_ppm)
-    findings = []
+    findings, shock = [], shock_level_ppm(traits, water.cya_ppm, water.cc_ppm)
     for measure in FIELD_OF:
         value = value_of(water, measure)
         if value is not None and measure in bands:
             error = (plus_minus or {}).get(measure, 0.0)
             fill = value_of(traits.fill, measure) or 0.0
-            findings.append(_judge(measure, value, bands[measure], error, (methods or {}).get(measure, ""), fill))
+            findings.append(_judge(measure, value, bands[measure], error, (methods or {}).get(measure, ""), fill, shock))
     return tuple(findings)
 
 
@@ -93,7 +93,7 @@ def overflow_share(value: float, target: float) -> float:
     return math.log(value / target)
 
 
-def _judge(measure: str, value: float, band: Band, plus_minus: float, method: str, fill: float) -> Finding:
+def _judge(measure: str, value: float, band: Band, plus_minus: float, method: str, fill: float, shock_ppm: float) -> Finding:
     label = MEASURES[measure].label
     level: Level = "fine"
     word, sentence, reason = "fine", f"{label} is fine.", band.reason_id
@@ -104,7 +104,7 @@ def _judge(measure: str, value: float, band: Band, plus_minus: float, method: st
         sentence = f"{label} is low: at least {band.low:.{MEASURES[measure].decimals}f} wanted."
     elif is_high(value, band, plus_minus):
         word, reason = "high", band.high_reason_id or band.reason_id
-        level, sentence = _judge_high(measure, value, band, label, plus_minus, fill)
+        level, sentence = _judge_high(measure, value, band, label, plus_minus, fill, shock_ppm)
     elif plus_minus and odds(value, plus_minus, band).fine < SURE:
         return _cannot_tell(measure, value, band, plus_minus, method)
     elif measure == "ch" and band.low is None and value < 150:
@@ -130,7 +130,7 @@ def _cannot_tell(measure: str, value: float, band: Band, plus_minus: float, meth
     return Finding(measure, value, "watch", "edge", band, text, "cannot_tell", plus_minus)
 
 
-def _judge_high(measure: str, value: float, band: Band, label: str, plus_minus: float, fill: float) -> tuple[Level, str]:
+def _judge_high(measure: str, value: float, band: Band, label: str, plus_minus: float, fill: float, shock_ppm: float) -> tuple[Level, str]:
     assert band.high is not None
     if measure in ("cya", "ch", "salt"):
         goal = dilution_goal(band, fill)
@@ -146,7 +146,7 @@ def _judge_high(measure: str, value: float, band: Band, label: str, plus_minus: 
             return "act", "Chlorine is above 10 ppm: no swimming, and add none."
         return "watch", "Chlorine is above its band: add none, sun and time take it down."
     if measure == "cc":
-        return "act", "Combined chlorine is high: a shock at dusk clears it. Kumpan does not plan shocks yet."
+        return "act", f"Combined chlorine is high: a shock at dusk, to {shock_ppm:.0f} ppm free, clears it. Kumpan does not plan shocks yet."
     return "act", f"{label} is high: at most {band.high:.{MEASURES[measure].decimals}f} wanted."
 
 

@@ -12,7 +12,9 @@ export function usePlan(poolId: string, body: Body) {
       unwrap(
         api.POST("/api/v1/pools/{pool_id}/plan-previews", { signal, params: { path: { pool_id: poolId } }, body }),
       ),
-    placeholderData: (previous, query) => (query?.queryKey[1] === poolId ? keepPreviousData(previous) : undefined),
+    enabled: (body.readings?.length ?? 0) > 0,
+    // The last plan stays until the next is there: of this pool, and only of readings, never of an empty form.
+    placeholderData: (previous, query) => (query?.queryKey[1] === poolId && (body.readings?.length ?? 0) > 0 ? keepPreviousData(previous) : undefined),
     gcTime: 10_000,
   });
 }

@@ -50,12 +50,12 @@ export function Settings({ pool, meta, measures }: { pool: Pool; meta: Meta; mea
               <Text w="140px">{t.label}</Text>
               <Text flex="1 1 130px" fontWeight={700}>{t.band}{t.own !== null ? " (yours)" : ""}</Text>
               <WhyLink reasonId={t.reason_id} />
-              <LinkButton
+              {t.measure !== "shock" && <LinkButton
                 type="button" aria-label={mine ? `${t.label}: the school's target` : `${t.label}: set your own`}
                 onClick={() => { setOpen(mine ? open.filter((m) => m !== t.measure) : [...open, t.measure]); if (mine) setTarget(t.measure, NONE); }}
               >
                 {mine ? "the school's" : "set your own"}
-              </LinkButton>
+              </LinkButton>}
             </Flex>
             {t.own && !mine && <Text color="muted">{t.own}</Text>}
             {mine && (
@@ -73,7 +73,7 @@ export function Settings({ pool, meta, measures }: { pool: Pool; meta: Meta; mea
           </Box>
         );
       })}
-      <Text fontSize="14px" color="muted" mt="6px">{values.school === "scaled_to_stabilizer" ? "Free chlorine as for 30 ppm stabilizer; the Bench scales it to the reading." : ""}</Text>
+      <Text fontSize="14px" color="muted" mt="6px">{values.school === "scaled_to_stabilizer" ? "Free chlorine and shock as for 30 ppm stabilizer; the Bench scales them to the reading." : ""}</Text>
       <Text fontWeight={700} mt="16px">Fill water</Text>
       <Text fontSize="14px" color="muted" mb="6px">Its own test, once a season: dilution and topping up bring it in. ppm.</Text>
       <Grid templateColumns={{ base: "repeat(3, 1fr)", md: "repeat(6, 1fr)" }} gap="8px">
