@@ -28,7 +28,7 @@ def traits_of(pool: Pool, school: str | None = None) -> PoolTraits:
     return PoolTraits(
         pool.volume_l, pool.surface, pool.chlorine_source, pool.installation, school=school or pool.school, sun=settings.get("sun", "part"),
         overrides=overrides_of(settings.get("targets", {})), borate_allowed=settings.get("borate_allowed", True),
-        volume_95=_VOLUME_PROVED_95 if settings.get("volume_proved") else pool.volume_input.get("within", _VOLUME_95),
+        volume_95=_VOLUME_PROVED_95 if settings.get("volume_proved") else _VOLUME_95,
         fill=with_measures(WaterState(), {FIELD_OF[m]: v for m, v in settings.get("fill", {}).items()}),
         hose_l_h=settings.get("hose_l_h"),
     )  # fmt: skip
@@ -99,7 +99,7 @@ def plan_request(
         traits=traits_of(pool, asked.school), water=water, now=now.astimezone(ZoneInfo(pool.time_zone)), choices=choices,
         plus_minus=plus_minus, age_days={m: a for m, a in carried.age_days.items() if m not in mine},
         system="metric" if account.measures == "metric" else "us", methods={r.measure: r.method for r in readings}, expected=expected,
-        at_hand=at_hand_of(account, now), seen=asked.seen, stay_min=asked.stay_min, currency=account.currency,
+        at_hand=at_hand_of(account), seen=asked.seen, stay_min=asked.stay_min, currency=account.currency,
     )  # fmt: skip
 
 

@@ -1,38 +1,17 @@
-"""Pool volume by any way a person has it, and how sure it is."""
+"""Pool volume from its shape: plane and solid geometry (closed forms)."""
 
+import math
 from dataclasses import dataclass
 from typing import Literal
 
-from kumpan.core import basin
 from kumpan.core.errors import FieldProblem, InvalidInput
 from kumpan.core.units import M_PER_FT
 
+Plan = Literal["rectangle", "round", "oval"]
+Bottom = Literal["level", "sloped"]
+
 # Our own sanity limits: a foot bath and a very large public pool.
 SMALLEST_L, LARGEST_L = 200.0, 10_000_000.0
-
-
-@dataclass(frozen=True)
-class Volume:
-    """Litres, how far off they may be (a fraction, 95 %) and why; outline and floor as measured, for drawing, where there is a shape."""
-
-    litres: float
-    within: float
-    why: str
-    outline: basin.Outline | None = None
-    floor: basin.Floor | None = None
-
-
-# How far off a volume may be, 95 %: 10 % unless proved (practice section 4); the rest is our own.
-WITHIN: dict[str, tuple[float, str]] = {
-    "typed": (0.10, "Taken as right within 10 %."),
-    "shape": (0.10, "Right within 10 % if the sizes are of the water, not the wall."),
-    "kidney": (0.15, "Two widths stand for a whole curve: within 15 %. Widths at equal steps (free-form) tell more."),
-    "free": (0.10, "Measured widths: within 10 %."),
-    "free_few": (0.15, "Few widths: within 15 %. Seven or more tell the curve."),
-    "meter": (0.03, "A fill meter counts gallons: within 3 %."),
-    "hose": (0.10, "A hose's rate drifts with pressure: within 10 %."),
-    "typical": (0.30, "A guess by size: doses may be off by a third. Measure when you can."),
-}
 
 
 @dataclass(frozen=True)
@@ -47,10 +26,35 @@ class TypicalPool:
     volume_l: float
 
 
-def _typical(id: str, label: str, plan: Literal["rectangle", "round"], a_ft: float, b_ft: float, shallow_ft: float, deep_ft: float) -> TypicalPool:
-    length_m, width_m, shallow_m, deep_m = (v * M_PER_FT for v in (a_ft, b_ft, shallow_ft, deep_ft))
-    outline = basin.rectangle(length_m, width_m) if plan == "rectangle" else basin.oval(length_m, length_m)
-    return TypicalPool(id, label, basin.volume_l(outline, basin.sloped(shallow_m, deep_m, length_m)))
+def basin_volume_l(
+    plan: Plan, length_m: float, width_m: float, bottom: Bottom, shallow_m: float, deep_m: float
+) -> float:
+    """Water volume of a basin with upright walls, in litres.
+
+    plan: ``rectangle`` (length x width), ``round`` (length is the diameter, width ignored)
+    or ``oval`` (an ellipse, pi/4 x length x width). bottom: ``level`` (shallow_m is the depth,
+    deep_m ignored) or ``sloped`` evenly between shallow_m and deep_m along the length, so that the
+    mean depth is exact for the three plans (each is symmetric along its length). Depths are
+    of water, not of wall. Sizes in metres, above 0.
+
+    >>> round(basin_volume_l("rectangle", 10, 5, "sloped", 1, 2))
+    75000
+    """
+    if plan == "rectangle":
+        area_m2 = length_m * width_m
+    elif plan == "round":
+        area_m2 = math.pi / 4 * length_m**2
+    else:
+        area_m2 = math.pi / 4 * length_m * width_m
+    depth_m = shallow_m if bottom == "level" else (shallow_m + deep_m) / 2
+    return area_m2 * depth_m * 1000
+
+
+
+def _typical(id: str, label: str, plan: Plan, a_ft: float, b_ft: float, shallow_ft: float, deep_ft: float) -> TypicalPool:
+    sizes_m = [v * M_PER_FT for v in (a_ft, b_ft, shallow_ft, deep_ft)]
+    bottom: Bottom = "level" if shallow_ft == deep_ft else "sloped"
+    return TypicalPool(id, label, basin_volume_l(plan, sizes_m[0], sizes_m[1], bottom, sizes_m[2], sizes_m[3]))
 
 
 TYPICAL: tuple[TypicalPool, ...] = (

@@ -1247,16 +1247,6 @@ export interface components {
              * @default
              */
             price: string;
-            /**
-             * Bought
-             * @default
-             */
-            bought: string;
-            /**
-             * Kept
-             * @default
-             */
-            kept: string;
         };
         /**
          * ProductChoice
@@ -1287,8 +1277,6 @@ export interface components {
             most_strength: number;
             /** Strength Means */
             strength_means: string;
-            /** Ages */
-            ages: boolean;
             /** Units */
             units: components["schemas"]["UnitMeta"][];
         };
@@ -1304,13 +1292,11 @@ export interface components {
         };
         /**
          * ProductsView
-         * @description The products that stand ready, as typed; None: nobody said. today: of each, its strength now in words, where it ages.
+         * @description The products that stand ready, as typed; None: nobody said.
          */
         ProductsView: {
             /** Products */
             products: components["schemas"]["ProductAtHand"][] | null;
-            /** Today */
-            today: string[];
             /** Revision */
             revision: number;
         };
@@ -1706,20 +1692,20 @@ export interface components {
         };
         /**
          * VolumeBody
-         * @description The volume, however it is known; sizes as typed.
+         * @description The volume, however it is known.
          */
         VolumeBody: {
             /**
              * How
              * @enum {string}
              */
-            how: "typed" | "shape" | "meter" | "hose" | "typical";
+            how: "typed" | "shape" | "typical";
             /**
              * Unit
              * @default gal
              * @enum {string}
              */
-            unit: "gal" | "l" | "ft" | "m" | "ft3" | "m3";
+            unit: "gal" | "l" | "ft" | "m";
             /**
              * Amount
              * @default
@@ -1730,13 +1716,13 @@ export interface components {
              * @default rectangle
              * @enum {string}
              */
-            plan: "rectangle" | "round" | "oval" | "kidney" | "l" | "free";
+            plan: "rectangle" | "round" | "oval";
             /**
              * Bottom
              * @default level
              * @enum {string}
              */
-            bottom: "level" | "sloped" | "hopper";
+            bottom: "level" | "sloped";
             /**
              * Length
              * @default
@@ -1762,86 +1748,16 @@ export interface components {
              * @default
              */
             typical: string;
-            /**
-             * Width2
-             * @default
-             */
-            width2: string;
-            /**
-             * Leg Out
-             * @default
-             */
-            leg_out: string;
-            /**
-             * Leg Along
-             * @default
-             */
-            leg_along: string;
-            /**
-             * Widths
-             * @default
-             */
-            widths: string;
-            /**
-             * Slope From
-             * @default
-             */
-            slope_from: string;
-            /**
-             * Deep From
-             * @default
-             */
-            deep_from: string;
-            /**
-             * Deep To
-             * @default
-             */
-            deep_to: string;
-            /**
-             * Wall
-             * @default
-             */
-            wall: string;
-            /**
-             * Meter From
-             * @default
-             */
-            meter_from: string;
-            /**
-             * Meter To
-             * @default
-             */
-            meter_to: string;
-            /**
-             * Rate
-             * @default
-             */
-            rate: string;
-            /**
-             * Hours
-             * @default
-             */
-            hours: string;
         };
         /**
          * VolumeView
-         * @description A volume in the person's measures and how sure it is; plan and floor to scale, metres, where there is a shape.
+         * @description A volume in the person's measures and how sure it is.
          */
         VolumeView: {
             /** Text */
             text: string;
             /** Note */
             note: string;
-            /** Outline */
-            outline: [
-                number,
-                number
-            ][];
-            /** Floor */
-            floor: [
-                number,
-                number
-            ][];
         };
     };
     responses: never;

@@ -13,7 +13,6 @@ from kumpan.core.guidance.reasons import REASONS, Reason
 from kumpan.core.planning.diagnosis import SEEN
 from kumpan.core.planning.supply import ROLE_LABELS, form_of
 from kumpan.core.products.catalogue import PRODUCTS
-from kumpan.core.products.decay import ages
 from kumpan.core.units import UNIT_LABELS, c_to_f
 from kumpan.core.volume import TYPICAL
 from kumpan.core.water.measures import MEASURES, METHODS, PLAIN_STEP
@@ -61,7 +60,6 @@ class ProductMeta(BaseModel):
     strength: float | None
     most_strength: float
     strength_means: str
-    ages: bool
     units: list[UnitMeta]
 
 
@@ -114,7 +112,7 @@ def get_meta(scope: InScope) -> Meta:
     products = [
         ProductMeta(
             id=p.id, name=p.name, short=p.short, roles=list(p.roles), strength=None if p.basis == "label" else p.strength,
-            most_strength=p.most_strength, strength_means=_MEANS[p.basis], ages=ages(p),
+            most_strength=p.most_strength, strength_means=_MEANS[p.basis],
             units=[UnitMeta(id=u, label=UNIT_LABELS[u]) for u in units_for(form_of(p), "us" if us else "metric")],
         )
         for p in PRODUCTS.values()

@@ -21,12 +21,9 @@ from kumpan.api.schemas.bodies import (
     SettingsChange,
     VolumeBody,
 )
-from kumpan.core.basin import drawn
 from kumpan.core.errors import check_revision
 from kumpan.core.guidance.bands import POOL_CHOICES, SCHOOLS, bands_for, shock_level_ppm
 from kumpan.core.planning.view import band_words
-from kumpan.core.products.catalogue import PRODUCTS
-from kumpan.core.products.decay import ages
 from kumpan.core.units import l_to_gal
 from kumpan.core.water.measures import MEASURES
 from kumpan.store import queries
@@ -80,12 +77,10 @@ class PoolView(BaseModel):
 
 
 class VolumeView(BaseModel):
-    """A volume in the person's measures and how sure it is; plan and floor to scale, metres, where there is a shape."""
+    """A volume in the person's measures and how sure it is."""
 
     text: str
     note: str
-    outline: list[tuple[float, float]]
-    floor: list[tuple[float, float]]
 
 
 def _volume_text(litres: float, account: Account) -> str:
@@ -108,8 +103,8 @@ def _view(pool: Pool, account: Account) -> PoolView:
     return PoolView(
         **{n: getattr(pool, n) for n in ("id", "name", "place", "time_zone", "latitude", "longitude", "surface",
            "chlorine_source", "installation", "sanitizer", "revision", "archived_at")},
-        volume=VolumeBody(**{n: t for n, t in pool.volume_input.items() if n != "within"}), volume_text=volume, school=pool.school,
-        school_label=school.label, school_caution=school.caution, settings=_settings(pool), targets=[*targets, shock],
+        volume=VolumeBody(**pool.volume_input), volume_text=volume, school=pool.school, school_label=school.label,
+        school_caution=school.caution, settings=_settings(pool), targets=[*targets, shock],
         summary=f"{volume} · {_label('surface', pool.surface).lower()}, {source} · {school.label}",
     )  # fmt: skip
 
@@ -174,34 +169,29 @@ def put_settings(pool_id: UUID, body: SettingsChange, scope: InScope) -> PoolVie
 
 
 class ProductsView(BaseModel):
-    """The products that stand ready, as typed; None: nobody said. today: of each, its strength now in words, where it ages."""
+    """The products that stand ready, as typed; None: nobody said."""
 
     products: list[ProductAtHand] | None
-    today: list[str]
     revision: int
 
 
-def _products(account: Account, now: datetime) -> ProductsView:
+def _products(account: Account) -> ProductsView:
     rows = account.at_hand
     shown = None if rows is None else [ProductAtHand(**{k: v for k, v in r.items() if k != "canonical"}) for r in rows]
-    today = []
-    for row in rows or []:
-        strength, aged = keep_products.strength_now(row, now), row["canonical"].get("bought") and ages(PRODUCTS[row["product_id"]])
-        today.append(f"about {strength * 100:.1f} % today" if aged and strength is not None else "")
-    return ProductsView(products=shown, today=today, revision=account.revision)
+    return ProductsView(products=shown, revision=account.revision)
 
 
 @router.get("/products-at-hand")
 def get_products(scope: InScope) -> ProductsView:
     """What stands ready."""
-    return scope.run(lambda s, a: _products(a, scope.now))
+    return scope.run(lambda s, a: _products(a))
 
 
 @router.put("/products-at-hand")
 def put_products(body: ProductsBody, scope: InScope) -> ProductsView:
     """Replace what stands ready; 409 if it was changed meanwhile."""
     given = None if body.products is None else [keep_products.ProductInput(**p.model_dump()) for p in body.products]
-    return scope.run(lambda s, a: _products(keep_products.keep_products(s, a, given, body.revision, scope.now), scope.now))
+    return scope.run(lambda s, a: _products(keep_products.keep_products(s, a, given, body.revision)))
 
 
 @router.post("/pools/{pool_id}/archive")
@@ -219,10 +209,9 @@ def unarchive_pool(pool_id: UUID, scope: InScope) -> PoolView:
 @router.post("/volumes")
 def compute_volume(body: VolumeBody, scope: InScope) -> VolumeView:
     """The volume of a shape as typed; stores nothing."""
-    volume = keep_pools.volume_of(body.given())
-    outline = [] if volume.outline is None else list(drawn(volume.outline))
-    floor = [] if volume.floor is None else list(volume.floor.points)
-    return scope.run(lambda s, a: VolumeView(text=_volume_text(volume.litres, a), note=volume.why, outline=outline, floor=floor))
+    litres = keep_pools.volume_of(body.given())
+    note = "A guess by size: doses may be off by a third. Measure when you can." if body.how == "typical" else "Taken as right within 10 %."
+    return scope.run(lambda s, a: VolumeView(text=_volume_text(litres, a), note=note))
 
 
 @router.get("/pools/{pool_id}/today")

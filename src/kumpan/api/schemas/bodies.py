@@ -132,30 +132,18 @@ class DoseChange(Body):
 
 
 class VolumeBody(Body):
-    """The volume, however it is known; sizes as typed."""
+    """The volume, however it is known."""
 
-    how: Literal["typed", "shape", "meter", "hose", "typical"]
-    unit: Literal["gal", "l", "ft", "m", "ft3", "m3"] = "gal"
+    how: Literal["typed", "shape", "typical"]
+    unit: Literal["gal", "l", "ft", "m"] = "gal"
     amount: Text = ""
-    plan: Literal["rectangle", "round", "oval", "kidney", "l", "free"] = "rectangle"
-    bottom: Literal["level", "sloped", "hopper"] = "level"
+    plan: Literal["rectangle", "round", "oval"] = "rectangle"
+    bottom: Literal["level", "sloped"] = "level"
     length: Text = ""
     width: Text = ""
     shallow: Text = ""
     deep: Text = ""
     typical: Id = ""
-    width2: Text = ""
-    leg_out: Text = ""
-    leg_along: Text = ""
-    widths: Annotated[str, StringConstraints(max_length=400)] = ""
-    slope_from: Text = ""
-    deep_from: Text = ""
-    deep_to: Text = ""
-    wall: Text = ""
-    meter_from: Text = ""
-    meter_to: Text = ""
-    rate: Text = ""
-    hours: Text = ""
 
     def given(self) -> VolumeInput:
         """As the use case takes it."""
@@ -236,8 +224,6 @@ class ProductAtHand(Body):
     pack: Text = ""
     pack_unit: Id = ""
     price: Text = ""
-    bought: Text = ""
-    kept: Text = ""
 
 
 class ProductsBody(Body):

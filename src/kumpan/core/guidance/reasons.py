@@ -50,12 +50,6 @@ REASONS: dict[str, Reason] = {
             "Mineral-assisted", CP,
         ),
         Reason(
-            "decay", "Why liquid chlorine is dosed by its age",
-            "Liquid chlorine loses strength in store: at 77 °F a 12.5 % jug halves in about five months, at 95 °F in under two. Kumpan doses by the strength it "
-            "should have today, from the day it was bought and where it is kept (77 °F where nobody said).",
-            _ANY, "Half-lives by strength and temperature: White, Handbook of Chlorination, from memory; interpolated, and extrapolated above 77 °F.",
-        ),
-        Reason(
             "shock", "Why a shock goes this high",
             "A shock must kill, not just hold: about 0.3 ppm of active chlorine (HOCl), which is some 40 % of the stabilizer reading at pH 7.5. It is never under "
             "10 ppm, nor under ten times the combined chlorine. The flat and public schools take 10 ppm. At dusk, as sun wastes it; nobody swims until chlorine "

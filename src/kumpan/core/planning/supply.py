@@ -92,13 +92,11 @@ def supply_for(traits: PoolTraits, water: WaterState, chosen: dict[str, Choice],
         order = [*wanted, *(Choice(a.product_id, a.strength) for a in stand), Choice(usual)]
         order += [Choice(_ALWAYS_FIT)] if role == "raise_fc" else []
         for choice in order:
-            if choice.strength is None:  # what stands ready, at the strength it has today
-                choice = next((Choice(a.product_id, a.strength) for a in stand if a.product_id == choice.product_id), choice)
             why = forbidden(PRODUCTS[choice.product_id], traits, water)
             if why is None:
                 choices[role] = choice
                 break
-            if choice.product_id in [c.product_id for c in wanted] or (not wanted and choice.product_id == usual):
+            if choice in wanted or (not wanted and choice == Choice(usual)):
                 refused[role] = f"{PRODUCTS[choice.product_id].name} is not used here. {why}"
         entry = next((a for a in stand if role in choices and _same(a, choices[role])), None)
         if entry is not None:

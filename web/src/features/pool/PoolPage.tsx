@@ -14,7 +14,6 @@ import { ActButton, Field, Input, LinkButton, Notice, Select } from "../../ui/co
 import { ColumnHead, Page, Waiting } from "../../ui/Page";
 import { PoolSwitch, usePool } from "../../ui/PoolSwitch";
 import { bodyOf, defaults, poolSchema, WAYS, type PoolForm } from "./form";
-import { PoolDrawing } from "./PoolDrawing";
 import { Settings } from "./Settings";
 import { VolumeFields } from "./VolumeFields";
 
@@ -112,7 +111,7 @@ function zones(current?: string): string[] {
 function VolumeResult({ form }: { form: UseFormReturn<PoolForm> }) {
   const values = useWatch({ control: form.control });
   const volume = bodyOf(values as PoolForm).volume;
-  const ready = [volume.amount, volume.length, volume.typical, volume.meter_to, volume.hours].some((t) => (t ?? "").trim() !== "");
+  const ready = [volume.amount, volume.length, volume.typical].some((t) => t.trim() !== "");
   const result = useQuery({
     queryKey: ["volume", volume],
     enabled: ready,
@@ -123,8 +122,7 @@ function VolumeResult({ form }: { form: UseFormReturn<PoolForm> }) {
     <Box mb="24px" aria-live="polite">
       <ColumnHead title="Water it holds" note={WAYS[values.how ?? "typed"]} />
       <Text fontSize={{ base: "36px", md: "44px" }} fontWeight={800} lineHeight="1.1">{ready && result.data ? result.data.text : "–"}</Text>
-      <Text fontSize="14px" color="muted">{ready && result.data ? result.data.note : ready && result.error ? result.error.message : "Type the volume, or choose the shape and its sizes."}</Text>
-      {ready && result.data && <PoolDrawing outline={result.data.outline} floor={result.data.floor} what={result.data.text} />}
+      <Text fontSize="14px" color="muted">{ready && result.data ? result.data.note : "Type the volume, or choose the shape and its sizes."}</Text>
     </Box>
   );
 }

@@ -4,23 +4,21 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { api, unwrap, type Problem, type Schemas } from "../../api/client";
-import { useAccount, useMeta, type Meta } from "../../api/queries";
+import { useMeta, type Meta } from "../../api/queries";
 import { ActButton, Field, Input, LinkButton, Notice, Select } from "../../ui/controls";
 import { Page, Waiting } from "../../ui/Page";
-import { WhyLink } from "../../ui/WhyLink";
 
 type Row = Schemas["ProductAtHand"];
-const EMPTY: Row = { product_id: "", strength: "", stock: "", stock_unit: "", pack: "", pack_unit: "", price: "", bought: "", kept: "" };
+const EMPTY: Row = { product_id: "", strength: "", stock: "", stock_unit: "", pack: "", pack_unit: "", price: "" };
 
 export function ShelfPage() {
   const meta = useMeta().data;
   const list = useQuery({ queryKey: ["products-at-hand"], queryFn: ({ signal }) => unwrap(api.GET("/api/v1/products-at-hand", { signal })) });
-  const account = useAccount().data;
-  if (!meta || !account || !list.data) return <Waiting error={list.error} />;
-  return <Form meta={meta} given={list.data} measures={account.measures} />;
+  if (!meta || !list.data) return <Waiting error={list.error} />;
+  return <Form meta={meta} given={list.data} />;
 }
 
-function Form({ meta, given, measures }: { meta: Meta; given: Schemas["ProductsView"]; measures: string }) {
+function Form({ meta, given }: { meta: Meta; given: Schemas["ProductsView"] }) {
   const client = useQueryClient();
   const [rows, setRows] = useState<Row[]>(given.products ?? []);
   const save = useMutation({
@@ -41,7 +39,7 @@ function Form({ meta, given, measures }: { meta: Meta; given: Schemas["ProductsV
         say what is short and what a plan costs.
       </Text>
       <form onSubmit={(e) => { e.preventDefault(); save.mutate(rows); }} noValidate>
-        {rows.map((row, i) => <ProductRow key={i} row={row} meta={meta} today={unchanged ? (given.today[i] ?? "") : ""} measures={measures} at={(f) => at(`products.${i}.${f}`)} change={(part) => change(i, part)} remove={() => setRows(rows.filter((_, j) => j !== i))} />)}
+        {rows.map((row, i) => <ProductRow key={i} row={row} meta={meta} at={(f) => at(`products.${i}.${f}`)} change={(part) => change(i, part)} remove={() => setRows(rows.filter((_, j) => j !== i))} />)}
         <Flex gap="20px" mt="16px" align="center" wrap="wrap">
           <ActButton type="button" look="line" onClick={() => setRows([...rows, EMPTY])}>Add a product</ActButton>
           <ActButton type="submit" disabled={save.isPending || unchanged}>Save</ActButton>
@@ -54,14 +52,14 @@ function Form({ meta, given, measures }: { meta: Meta; given: Schemas["ProductsV
   );
 }
 
-type RowProps = { today: string; measures: string; row: Row; meta: Meta; at: (field: string) => string | undefined; change: (part: Partial<Row>) => void; remove: () => void };
+type RowProps = { row: Row; meta: Meta; at: (field: string) => string | undefined; change: (part: Partial<Row>) => void; remove: () => void };
 
-function ProductRow({ row, meta, today, measures, at, change, remove }: RowProps) {
+function ProductRow({ row, meta, at, change, remove }: RowProps) {
   const product = meta.products.find((p) => p.id === row.product_id);
   const units = product?.units ?? [];
   const usual = product?.strength == null ? "" : (product.strength * 100).toLocaleString("en", { maximumFractionDigits: 2 });
   const unit = (name: "stock_unit" | "pack_unit", label: string) => (
-    <Select aria-label={label} value={row[name]} onChange={(e) => change({ [name]: e.target.value })} w="112px">
+    <Select aria-label={label} value={row[name]} onChange={(e) => change({ [name]: e.target.value })} w="84px">
       {units.map((u) => <option key={u.id} value={u.id}>{u.label}</option>)}
     </Select>
   );
@@ -70,7 +68,7 @@ function ProductRow({ row, meta, today, measures, at, change, remove }: RowProps
     change({ product_id: id, strength: "", stock_unit: first, pack_unit: first });
   }
   return (
-    <Grid templateColumns={{ base: "1fr 1fr", md: "minmax(180px,1fr) 96px 216px 216px 96px auto" }} gap="12px" py="12px" borderTop="1px solid" borderColor="hair" alignItems="start">
+    <Grid templateColumns={{ base: "1fr 1fr", md: "minmax(200px,1fr) 96px 190px 190px 96px auto" }} gap="12px" py="12px" borderTop="1px solid" borderColor="hair" alignItems="start">
       <Box gridColumn={{ base: "1 / -1", md: "auto" }}>
         <Field label="Product" error={at("product_id")}>
           {(p) => (
@@ -93,13 +91,6 @@ function ProductRow({ row, meta, today, measures, at, change, remove }: RowProps
       <Field label="and costs" error={at("price")}>
         {(p) => <Input {...p} inputMode="decimal" value={row.price ?? ""} onChange={(e) => change({ price: e.target.value })} />}
       </Field>
-      {product?.ages && (
-        <Flex gridColumn="1 / -1" gridRow={{ md: 2 }} gap="12px" wrap="wrap" align="end">
-          <Box w="170px"><Field label="Bought on" error={at("bought")}>{(p) => <Input {...p} type="date" value={row.bought ?? ""} onChange={(e) => change({ bought: e.target.value })} />}</Field></Box>
-          <Box w="140px"><Field label={`Kept at, ${measures === "us" ? "°F" : "°C"}`} error={at("kept")}>{(p) => <Input {...p} inputMode="decimal" value={row.kept ?? ""} placeholder={measures === "us" ? "77" : "25"} onChange={(e) => change({ kept: e.target.value })} />}</Field></Box>
-          <Flex minH="44px" align="center" gap="8px" fontSize="14px"><Text fontWeight={700}>{today || "It loses strength in store."}</Text><WhyLink reasonId="decay" /></Flex>
-        </Flex>
-      )}
       <Box pt={{ base: 0, md: "24px" }}><LinkButton type="button" minH="44px" aria-label={`remove ${product?.name ?? "this product"}`} onClick={remove}>remove</LinkButton></Box>
     </Grid>
   );
