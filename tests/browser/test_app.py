@@ -288,7 +288,7 @@ def test_drops_counted_by_keyboard_alone(page: Page, site: Site) -> None:
 
 def test_own_targets_shelf_and_why(page: Page, site: Site) -> None:
     page.goto(f"{site.url}/pool")
-    page.get_by_role("button", name="Salt: set your own").click()
+    page.get_by_role("button", name="Salt: change the target").click()
     page.get_by_label("Salt minimum").fill("4000")
     page.get_by_label("Salt maximum").fill("3000")
     page.get_by_role("button", name="Save targets").click()

@@ -208,7 +208,7 @@ def swim_status(water: WaterState, traits: PoolTraits, seen: frozenset[str] = fr
         reasons.append(f"chlorine above {most:g} ppm")
     ph = bands["ph"]
     if water.ph is not None and (is_low(water.ph, ph) or is_high(water.ph, ph)):
-        reasons.append(f"pH out of {ph.low or 7.0:g} to {ph.high or 7.8:g}")
+        reasons.append(f"pH out of {ph.low or 7.0:.1f} to {ph.high or 7.8:.1f}")
     if traits.school == "public_code" and water.cc_ppm is not None and bands["cc"].high and water.cc_ppm > bands["cc"].high + TOLERANCE["cc"]:
         reasons.append("combined chlorine above the code's 0.4 ppm")
     if reasons:

@@ -81,7 +81,7 @@ def add_step(
         sentence = f"{verb} {name} from {show(main.measure, main.before)} to {show(main.measure, main.after)}."
     name = product.name
     if need.strength is not None and abs(need.strength - product.strength) > 1e-9:
-        name = f"{product.name.rsplit(' ', 2)[0] if product.name.endswith('%') else product.name} {need.strength * 100:g} %"
+        name = f"{product.name.rsplit(' ', 2)[0] if product.name.endswith('%') else product.name} {need.strength * 100:.4g} %"
     return Step(
         key=f"add-{need.role}-{portion[0]}", kind="add", start_min=start, title=name, how=product.how, caution=product.caution,
         sentence=sentence, reason_id=_REASONS[need.role], role=need.role, product_id=product.id,

@@ -47,14 +47,14 @@ export function Settings({ pool, meta, measures }: { pool: Pool; meta: Meta; mea
         return (
           <Box key={t.measure} borderTop="1px solid" borderColor="hair" py="4px" fontSize="14px">
             <Flex gap="12px" align="baseline" wrap="wrap">
-              <Text w="140px">{t.label}</Text>
-              <Text flex="1 1 130px" fontWeight={700}>{t.band}{t.own !== null ? " (yours)" : ""}</Text>
+              <Text w={{ base: "104px", md: "140px" }}>{t.label}</Text>
+              <Text flex="1 1 110px" fontWeight={700}>{t.band}{t.own !== null ? " (yours)" : ""}</Text>
               <WhyLink reasonId={t.reason_id} />
               {t.measure !== "shock" && <LinkButton
-                type="button" aria-label={mine ? `${t.label}: the school's target` : `${t.label}: set your own`}
+                type="button" aria-label={mine ? `${t.label}: the school's target` : `${t.label}: change the target`}
                 onClick={() => { setOpen(mine ? open.filter((m) => m !== t.measure) : [...open, t.measure]); if (mine) setTarget(t.measure, NONE); }}
               >
-                {mine ? "the school's" : "set your own"}
+                {mine ? "the school's" : "change"}
               </LinkButton>}
             </Flex>
             {t.own && !mine && <Text color="muted">{t.own}</Text>}

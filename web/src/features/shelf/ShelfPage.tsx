@@ -59,7 +59,7 @@ function ProductRow({ row, meta, at, change, remove }: RowProps) {
   const units = product?.units ?? [];
   const usual = product?.strength == null ? "" : (product.strength * 100).toLocaleString("en", { maximumFractionDigits: 2 });
   const unit = (name: "stock_unit" | "pack_unit", label: string) => (
-    <Select aria-label={label} value={row[name]} onChange={(e) => change({ [name]: e.target.value })} w="84px">
+    <Select aria-label={label} value={row[name]} onChange={(e) => change({ [name]: e.target.value })} w="112px">
       {units.map((u) => <option key={u.id} value={u.id}>{u.label}</option>)}
     </Select>
   );
@@ -68,7 +68,7 @@ function ProductRow({ row, meta, at, change, remove }: RowProps) {
     change({ product_id: id, strength: "", stock_unit: first, pack_unit: first });
   }
   return (
-    <Grid templateColumns={{ base: "1fr 1fr", md: "minmax(200px,1fr) 96px 190px 190px 96px auto" }} gap="12px" py="12px" borderTop="1px solid" borderColor="hair" alignItems="start">
+    <Grid templateColumns={{ base: "1fr 1fr", md: "minmax(180px,1fr) 96px 216px 216px 96px auto" }} gap="12px" py="12px" borderTop="1px solid" borderColor="hair" alignItems="start">
       <Box gridColumn={{ base: "1 / -1", md: "auto" }}>
         <Field label="Product" error={at("product_id")}>
           {(p) => (
