@@ -60,6 +60,11 @@ def sure_margin(plus_minus: float) -> float:
     return NormalDist().inv_cdf(SURE) / SIGMAS_95 * plus_minus
 
 
+def low_side(plus_minus: float) -> float:
+    """How far below its reading a value lies in no more than the share of cases that first additions are sized for."""
+    return -NormalDist().inv_cdf(_SIZED_FOR) / SIGMAS_95 * plus_minus
+
+
 @lru_cache(maxsize=1)
 def _normals() -> dict[str, Array]:
     """Standard normal draws, the same in every run: a Latin hypercube (McKay, Beckman & Conover 1979, Technometrics 21, 239)."""

@@ -7,7 +7,7 @@ from kumpan.core.guidance.bands import FC_CAP, Band, bands_for, chlorine_band
 from kumpan.core.planning import needs as n
 from kumpan.core.planning import words
 from kumpan.core.planning.diagnosis import diagnose, dilution_goal, dilution_share, is_low, must_dilute
-from kumpan.core.planning.doubt import Doubts, sure_margin
+from kumpan.core.planning.doubt import Doubts, low_side, sure_margin
 from kumpan.core.planning.model import FIELD_OF, Alternative, Plan, PlanRequest, Step, value_of
 from kumpan.core.planning.pour import dilution_step, pour, swim, wait_step, with_retests
 from kumpan.core.planning.schedule import Task, Visit, place
@@ -20,6 +20,8 @@ from kumpan.core.water.uncertain import allowing_for
 
 # pH in a single addition: moved by at most, and never predicted under (practice section 6: our own rule; common practice).
 SINGLE_PH, LEAST_PH = 0.4, 7.2
+# Less than this to go before the least pH is not worth a round of acid: air first (our own).
+_ROUND_PH = 0.1
 _MOST_PORTIONS, _MOST_ROUNDS = 60, 60
 
 
@@ -62,7 +64,7 @@ def make_plan(request: PlanRequest) -> Plan:
         steps=tuple(steps),
         left_alone=(
             *(why for role, why in supply.refused.items() if any(s.role == role for s in steps)),
-            *words.left_alone(findings, traits, share, tuple(steps), ta_far_too_high(request), request.seen),
+            *words.left_alone(findings, traits, share, tuple(steps), sizing.ta_first, request.seen),
         ),
         needs_test=needs_test,
         swim=swim(water, traits, steps, request),
@@ -122,6 +124,7 @@ class _Sizing:
         self.request, self.traits, self.held = request, request.traits, held
         self.wanted = n.Wanted(request.water, request.traits, supply.choices, request.plus_minus)
         self.doubts = Doubts(request.water, request.plus_minus, request.traits.volume_95, request.strength_95)
+        self.ta_first = ta_far_too_high(request) and not (held & PH_WORK)
         self.left: dict[str, _Left] = {}
         self.too_coarse: list[str] = []
 
@@ -135,7 +138,7 @@ class _Sizing:
     def tasks(self) -> list[Task]:
         """Every addition of this plan, unplaced."""
         w = self.wanted
-        ta_first = ta_far_too_high(self.request) and not (self.held & PH_WORK)
+        ta_first = self.ta_first
         n.chlorine_and_stabilizer(w, stabilizer_waits=ta_first or "raise_cya" in self.held)
         if "lower_fc" in self.request.choices:
             n.neutralise(w)
@@ -285,12 +288,14 @@ class _Sizing:
         air = n.Need("lower_ta", None, None, to_ph=n.AERATE_BACK_PH)
         tasks: list[Task] = []
         top = bands_for(w.traits, w.water.cya_ppm)["ph"].high or 0.0
+        # As far above the least pH as the reading may be wrong: no first addition may pass it but in 1 case in 20.
+        least = LEAST_PH + low_side(self.request.plus_minus.get("ph", 0.0))
         while ((water.ta_ppm or 0) > band.act_above - 1 or (water.ph or 0) > top) and len(tasks) < 2 * _MOST_ROUNDS:
-            if (water.ph or 0) < LEAST_PH + 0.2:
+            if (water.ph or 0) < least + _ROUND_PH:
                 tasks.append(Task(air, 0.0, (len(tasks) + 1, 0)))
                 water = aerated(water, n.AERATE_BACK_PH)
             base = water
-            goal = max(LEAST_PH, (base.ph or 0.0) - SINGLE_PH)
+            goal = max(least, (base.ph or 0.0) - SINGLE_PH)
             dose = min(limit, amount_to_ph(base, acid.change(1.0, volume_l), goal) or 0.0)
             tool = tool_for(dose, form_of(acid.product), system, volume_l)
             dose = rounded_down(dose, tool)
