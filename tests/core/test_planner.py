@@ -170,6 +170,7 @@ def test_what_no_plan_may_do(traits, water, unknown, chosen, kit, system, now, s
         assert step.role in product.roles or step.role == "lower_ta"
         assert forbidden(product, traits, water) is None, step.title
         assert step.amount.canonical > 0
+        assert abs(step.amount.value * 4 - round(step.amount.value * 4)) < 2e-3, step.amount  # what a jug, a scale or a bag can show
         assert not (form_of(product) != "liquid" and step.amount.unit in ("cup", "fl_oz", "ml"))
         for move in step.moves:
             if move.measure in SINGLE_MOVE and move.after > move.before:

@@ -52,6 +52,8 @@ def test_too_much_stabilizer() -> None:
     assert step.water is not None and step.water.ch_ppm == pytest.approx(180 / 3 + 140 * 2 / 3, abs=1)  # the fill water's own calcium
     assert made.choices["raise_fc"].product_id == "liquid-chlorine-12.5"  # not the tablets that made it
     assert "half and half with tap water" in made.needs_test[0]  # above the tube's scale
+    poured = next(s.amount for s in made.steps if s.role == "raise_fc")
+    assert poured is not None and poured.value == round(poured.value)  # whole ounces of a jug, as any other addition
     assert not made.swim.allowed
 
 

@@ -133,7 +133,7 @@ class _Sizing:
         w, water = self.wanted, self.request.water
         low = min(FC_CAP, chlorine_band(water.cya_ppm, self.traits).low or 0.0)
         w.put("raise_fc", (low - (water.fc_ppm or 0.0)) / w.per_unit("raise_fc", "fc_ppm"))
-        return [Task(need, need.amount, (1, 1)) for need in w.needs.values() if need.amount > 0]
+        return [task for need in w.needs.values() for task in self._portions(need)]
 
     def tasks(self) -> list[Task]:
         """Every addition of this plan, unplaced."""

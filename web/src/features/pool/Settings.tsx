@@ -41,6 +41,7 @@ export function Settings({ pool, meta, measures }: { pool: Pool; meta: Meta; mea
         </Field>
       </Grid>
       {school?.caution && <Text fontSize="14px" color="caution" mb="8px">{school.caution} <WhyLink reasonId={school.reason_id} /></Text>}
+      {(values.school !== pool.school || values.sun !== pool.settings.sun) && <Text fontSize="14px" fontWeight={700} mb="6px">Still the saved targets; save to see these.</Text>}
       {pool.targets.map((t) => {
         const mine = open.includes(t.measure);
         const own = target(t.measure);

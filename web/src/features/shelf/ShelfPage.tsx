@@ -59,7 +59,7 @@ function ProductRow({ row, meta, at, change, remove }: RowProps) {
   const units = product?.units ?? [];
   const usual = product?.strength == null ? "" : (product.strength * 100).toLocaleString("en", { maximumFractionDigits: 2 });
   const unit = (name: "stock_unit" | "pack_unit", label: string) => (
-    <Select aria-label={label} value={row[name]} onChange={(e) => change({ [name]: e.target.value })} w="112px">
+    <Select aria-label={label} value={row[name]} onChange={(e) => change({ [name]: e.target.value })} w={{ base: "180px", md: "112px" }} flexShrink={0}>
       {units.map((u) => <option key={u.id} value={u.id}>{u.label}</option>)}
     </Select>
   );
@@ -82,12 +82,12 @@ function ProductRow({ row, meta, at, change, remove }: RowProps) {
       <Field label="Strength, %" error={at("strength")}>
         {(p) => <Input {...p} inputMode="decimal" value={row.strength ?? ""} placeholder={usual} onChange={(e) => change({ strength: e.target.value })} />}
       </Field>
-      <Field label="Left" error={at("stock") ?? at("stock_unit")}>
+      <Box gridColumn={{ base: "1 / -1", md: "auto" }}><Field label="Left" error={at("stock") ?? at("stock_unit")}>
         {(p) => <Flex gap="4px"><Input {...p} inputMode="decimal" value={row.stock ?? ""} onChange={(e) => change({ stock: e.target.value })} />{unit("stock_unit", "Unit of what is left")}</Flex>}
-      </Field>
-      <Field label="A package holds" error={at("pack") ?? at("pack_unit")}>
+      </Field></Box>
+      <Box gridColumn={{ base: "1 / -1", md: "auto" }}><Field label="A package holds" error={at("pack") ?? at("pack_unit")}>
         {(p) => <Flex gap="4px"><Input {...p} inputMode="decimal" value={row.pack ?? ""} onChange={(e) => change({ pack: e.target.value })} />{unit("pack_unit", "Unit of a package")}</Flex>}
-      </Field>
+      </Field></Box>
       <Field label="and costs" error={at("price")}>
         {(p) => <Input {...p} inputMode="decimal" value={row.price ?? ""} onChange={(e) => change({ price: e.target.value })} />}
       </Field>
