@@ -8,6 +8,8 @@ import math
 from collections.abc import Callable
 from typing import Any
 
+# Two points nearer than this many tolerances give a slope that can be trusted.
+_NEAR = 300.0
 # A float, or a numpy array of floats with one element a water.
 Real = Any
 
@@ -39,19 +41,20 @@ def root(f: Callable[[Real], Real], low: Real, high: Real, guess: Real, slope: R
     """Where an increasing function crosses zero between ``low`` and ``high``; and its slope there.
 
     Secant steps from ``guess``, the first with the ``slope`` given, kept inside the bracket that the signs found so far
-    leave; a step that would leave it halves the bracket instead. Ends when a step is under ``tolerance``:
-    the error is then far smaller, for each step multiplies the two errors before it. The first step, on a slope from elsewhere, ends nothing.
+    leave; a step that would leave it halves the bracket instead. Ends when what is left, by the slope between the last two points, is under
+    ``tolerance`` and those lie near each other (a slope from afar says nothing); that rest is then taken too, and the error is far smaller.
     """
     x0, f0 = guess, f(guess)
-    for count in range(100):
+    for _ in range(200):
         low, high = pick(f0 < 0, x0, low), pick(f0 < 0, high, x0)
         x1 = x0 - f0 / slope
         x1 = pick((x1 >= low) & (x1 <= high), x1, (low + high) / 2)
         step = x1 - x0
-        if largest(step) < tolerance and count:
-            return x1, slope
         f1 = f(x1)
         found = (f1 - f0) / pick(step == 0, 1.0, step)
         slope = pick(found > 0, found, slope)
         x0, f0 = x1, f1
+        rest = f0 / slope
+        if largest(rest) <= tolerance and largest(step) <= _NEAR * tolerance:
+            return x0 - rest, slope
     return x0, slope

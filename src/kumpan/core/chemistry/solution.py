@@ -231,6 +231,7 @@ def _solve(
     """
     at, zero = at_temperature(t.temp_c), 0.0 * t.alk
     s: Solution | None = None
+    last: tuple[Real, Real, Real, tuple[Real, ...]] = (zero, zero, zero, ())
     ph = guess_ph + zero
     for tolerance in _TOLERANCES:
         m = _medium(t, t.alk, at, s)
@@ -238,13 +239,15 @@ def _solve(
             slope = buffer(m, 10.0**-ph)
 
         def excess(trial: Real, m: _Medium = m) -> Real:
+            nonlocal last
             h = 10.0**-trial
-            others = _others(t, m, h)
-            return carbonate(t, m, h)[1] + others[1] + others[2] + others[3] + others[4] - t.alk
+            last = (h, *carbonate(t, m, h), _others(t, m, h))
+            return last[2] + sum(last[3][1:]) - t.alk
 
         ph, slope = root(excess, PH_LOW + zero, PH_HIGH + zero, ph, slope, tolerance)
-        h = 10.0**-ph
-        x, carbonate_alk = carbonate(t, m, h)
-        s = _solution(t, m, ph, t.alk, ct_of(m, h, x), x, carbonate_alk, _others(t, m, h))
+        if s is not None:  # the answer itself; for the first round's medium the last trial is near enough
+            excess(ph)
+        h, x, carbonate_alk, others = last
+        s = _solution(t, m, ph, t.alk, ct_of(m, h, x), x, carbonate_alk, others)
     assert s is not None
     return s

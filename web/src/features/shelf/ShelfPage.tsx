@@ -59,7 +59,7 @@ function ProductRow({ row, meta, at, change, remove }: RowProps) {
   const units = product?.units ?? [];
   const usual = product?.strength == null ? "" : (product.strength * 100).toLocaleString("en", { maximumFractionDigits: 2 });
   const unit = (name: "stock_unit" | "pack_unit", label: string) => (
-    <Select aria-label={label} value={row[name]} onChange={(e) => change({ [name]: e.target.value })} w={{ base: "180px", md: "112px" }} flexShrink={0}>
+    <Select aria-label={label} value={row[name]} onChange={(e) => change({ [name]: e.target.value })} w={{ base: "180px", md: "128px" }} flexShrink={0}>
       {units.map((u) => <option key={u.id} value={u.id}>{u.label}</option>)}
     </Select>
   );
@@ -68,7 +68,7 @@ function ProductRow({ row, meta, at, change, remove }: RowProps) {
     change({ product_id: id, strength: "", stock_unit: first, pack_unit: first });
   }
   return (
-    <Grid templateColumns={{ base: "1fr 1fr", md: "minmax(180px,1fr) 96px 216px 216px 96px auto" }} gap="12px" py="12px" borderTop="1px solid" borderColor="hair" alignItems="start">
+    <Grid templateColumns={{ base: "1fr 1fr", md: "minmax(180px,1fr) 96px 232px 232px 96px auto" }} gap="12px" py="12px" borderTop="1px solid" borderColor="hair" alignItems="start">
       <Box gridColumn={{ base: "1 / -1", md: "auto" }}>
         <Field label="Product" error={at("product_id")}>
           {(p) => (
@@ -91,7 +91,7 @@ function ProductRow({ row, meta, at, change, remove }: RowProps) {
       <Field label="and costs" error={at("price")}>
         {(p) => <Input {...p} inputMode="decimal" value={row.price ?? ""} onChange={(e) => change({ price: e.target.value })} />}
       </Field>
-      <Box pt={{ base: 0, md: "24px" }}><LinkButton type="button" minH="44px" aria-label={`remove ${product?.name ?? "this product"}`} onClick={remove}>remove</LinkButton></Box>
+      <Box pt={{ base: 0, md: "24px" }} alignSelf={{ base: "end", md: "start" }}><LinkButton type="button" minH="44px" aria-label={`remove ${product?.name ?? "this product"}`} onClick={remove}>remove</LinkButton></Box>
     </Grid>
   );
 }
