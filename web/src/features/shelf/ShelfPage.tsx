@@ -59,7 +59,7 @@ function ProductRow({ row, meta, at, change, remove }: RowProps) {
   const units = product?.units ?? [];
   const usual = product?.strength == null ? "" : (product.strength * 100).toLocaleString("en", { maximumFractionDigits: 2 });
   const unit = (name: "stock_unit" | "pack_unit", label: string) => (
-    <Select aria-label={label} value={row[name]} onChange={(e) => change({ [name]: e.target.value })} w={{ base: "180px", md: "128px" }} flexShrink={0}>
+    <Select aria-label={label} value={row[name]} onChange={(e) => change({ [name]: e.target.value })} w={{ base: "180px", md: "128px" }} px="8px" fontSize="14px" flexShrink={0}>
       {units.map((u) => <option key={u.id} value={u.id}>{u.label}</option>)}
     </Select>
   );
