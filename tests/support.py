@@ -39,6 +39,20 @@ def a_test(at: datetime = NOW, **values: str) -> dict[str, Any]:
 LOW = {"fc": "1.0", "ph": "7.9", "ta": "95", "ch": "280", "cya": "40"}
 
 
+def problem(answer, status: int, code: str, field: str | None = None) -> str:  # type: ignore[no-untyped-def]
+    assert answer.status_code == status, answer.text
+    body = answer.json()
+    assert answer.headers["content-type"] == "application/problem+json"
+    assert set(body) >= {"type", "title", "status", "code", "detail", "fields"} and body["status"] == status
+    if field is None:
+        assert body["code"] == code
+        return str(body["detail"])
+    found = [f for f in body["fields"] if f["field"] == field]
+    assert found, body["fields"]
+    assert found[0]["code"] == code
+    return str(found[0]["message"])
+
+
 def environment(**more: str) -> dict[str, str]:
     """The environment for a launched Kumpan."""
     return {**os.environ, "PYTHONPATH": str(Path(__file__).parents[1] / "src"), **more}

@@ -1,5 +1,7 @@
 """No data across accounts: every route of the OpenAPI file is walked with the other account's ids."""
 
+from datetime import timedelta
+
 import pytest
 from fastapi.testclient import TestClient
 from sqlalchemy import Engine, select
@@ -26,21 +28,43 @@ def test_every_route_with_the_other_accounts_ids_is_404(client: TestClient, pool
     url = f"/api/v1/pools/{pool['id']}"
     plan = client.post(f"{url}/plans", json={"id": str(uuid7()), "test": a_test(**LOW)}).json()
     dose = client.post(f"{url}/doses", json={"id": str(uuid7()), "at": NOW.isoformat(), "product_id": "salt", "amount": "1", "unit": "lb"}).json()
+    before = client.post(f"{url}/tests", json=a_test(at=NOW - timedelta(days=5), salt="400")).json()
+    client.post(f"{url}/doses", json={"id": str(uuid7()), "at": (NOW - timedelta(days=4)).isoformat(), "product_id": "salt", "amount": "300", "unit": "lb"})
+    after = client.post(f"{url}/tests", json=a_test(at=NOW - timedelta(days=2), salt="2800")).json()
+    piece = client.post(f"{url}/equipment", json={"id": str(uuid7()), "kind": "filter"}).json()
+    item = client.post("/api/v1/shelf/items", json={"id": str(uuid7()), "product_id": "salt", "pack": "40", "pack_unit": "lb"}).json()
+    proof = {"key": f"salt:{before['id']}:{after['id']}", "revision": 0}
     pool_fields = {k: v for k, v in pool_body().items() if k != "id"}
     tick = {"id": str(uuid7()), "at": NOW.isoformat()}
     dose_fields = {"product_id": "salt", "amount": "1", "unit": "lb"}
     bodies = {
-        ("put", "/api/v1/pools/{pool_id}"): {**pool_fields, "revision": 1},
-        ("put", "/api/v1/pools/{pool_id}/settings"): {"school": "flat_band", "revision": 2},
+        ("put", "/api/v1/pools/{pool_id}"): {**pool_fields, "revision": 0},
+        ("put", "/api/v1/pools/{pool_id}/settings"): {"school": "flat_band", "revision": 0},
         ("post", "/api/v1/pools/{pool_id}/plan-previews"): {"readings": readings(**LOW)},
         ("post", "/api/v1/pools/{pool_id}/plans"): {"id": str(uuid7()), "test": a_test(**LOW)},
         ("post", "/api/v1/pools/{pool_id}/tests"): a_test(**LOW),
         ("post", "/api/v1/pools/{pool_id}/doses"): {**tick, **dose_fields},
         ("post", "/api/v1/plan-steps/{step_id}/tick"): tick,
-        ("put", "/api/v1/tests/{event_id}"): {"local": "2026-07-01T10:00", "revision": 1, "readings": readings(fc="1")},
-        ("put", "/api/v1/doses/{event_id}"): {"local": "2026-07-01T10:00", "revision": 1, **dose_fields},
+        ("put", "/api/v1/tests/{event_id}"): {"local": "2026-07-01T10:00", "revision": 0, "readings": readings(fc="1")},
+        ("put", "/api/v1/doses/{event_id}"): {"local": "2026-07-01T10:00", "revision": 0, **dose_fields},
+        ("post", "/api/v1/pools/{pool_id}/volume-proofs"): proof,
+        ("post", "/api/v1/pools/{pool_id}/volume-proofs/leave-out"): proof,
+        ("post", "/api/v1/pools/{pool_id}/equipment"): {"id": str(uuid7()), "kind": "pump"},
+        ("put", "/api/v1/equipment/{equipment_id}"): {"kind": "filter", "revision": 0},
+        ("put", "/api/v1/shelf/items/{item_id}"): {**item["typed"], "revision": 0},
+        ("post", "/api/v1/shelf/items/{item_id}/restock"): {"revision": 0},
     }
-    ids = {"pool_id": pool["id"], "plan_id": plan["id"], "step_id": plan["steps"][0]["id"]}
+
+    def current(path: str, event: str) -> int:
+        if "{event_id}" in path:
+            return client.get(f"/api/v1/events/{event}").json()["revision"]
+        if "{equipment_id}" in path:
+            return next(e["revision"] for e in client.get(f"{url}/equipment").json() if e["id"] == piece["id"])
+        if "{item_id}" in path:
+            return next(i["revision"] for i in client.get("/api/v1/shelf").json()["items"] if i["id"] == item["id"])
+        return client.get(url).json()["revision"]
+
+    ids = {"equipment_id": piece["id"], "item_id": item["id"],"pool_id": pool["id"], "plan_id": plan["id"], "step_id": plan["steps"][0]["id"]}
     walked = 0
     for path, methods in client.get("/api/openapi.json").json()["paths"].items():
         for method in methods:
@@ -49,16 +73,17 @@ def test_every_route_with_the_other_accounts_ids_is_404(client: TestClient, pool
             event = dose["id"] if "/doses/" in path else plan["test_id"]
             full = path.format(**ids, event_id=event)
             body = bodies.get((method, path))
+            if body and "revision" in body:
+                body = {**body, "revision": current(path, event)}
             answer = other.request(method, full, json=body)
             assert answer.status_code == 404, (method, path, answer.text)
-            if body and "revision" in body and "{event_id}" in path:  # deleting and undoing above changed it
-                body = {**body, "revision": client.get(f"/api/v1/events/{event}").json()["revision"]}
             mine = client.request(method, full, json=body)
             assert mine.status_code < 300, (method, path, mine.text)  # the same request works for its owner
             if method == "delete":
-                client.post(f"{full}/undelete")
+                client.post(f"{full}/{'undelete' if 'event_id' in path else 'bring-back' if 'equipment' in path else 'put-back'}")
             walked += 1
-    assert walked >= 15
+    assert walked >= 25
+    assert other.get("/api/v1/shelf").json()["items"] == [] and other.get("/api/v1/shelf", params={"pool_id": pool["id"]}).status_code == 404
     assert other.get("/api/v1/pools").json() == []
     # An id in use elsewhere cannot be taken over, nor does the refusal show what it is.
     taken = other.post("/api/v1/pools", json=pool_body(id=pool["id"]))

@@ -6,21 +6,7 @@ import pytest
 from fastapi.testclient import TestClient
 from uuid6 import uuid7
 
-from support import LOW, NOW, Clock, a_test, pool_body, readings
-
-
-def problem(answer, status: int, code: str, field: str | None = None) -> str:  # type: ignore[no-untyped-def]
-    assert answer.status_code == status, answer.text
-    body = answer.json()
-    assert answer.headers["content-type"] == "application/problem+json"
-    assert set(body) >= {"type", "title", "status", "code", "detail", "fields"} and body["status"] == status
-    if field is None:
-        assert body["code"] == code
-        return str(body["detail"])
-    found = [f for f in body["fields"] if f["field"] == field]
-    assert found, body["fields"]
-    assert found[0]["code"] == code
-    return str(found[0]["message"])
+from support import LOW, NOW, Clock, a_test, pool_body, problem, readings
 
 
 def test_from_test_to_ticked_plan(client: TestClient, pool: dict, clock: Clock) -> None:
@@ -248,36 +234,6 @@ def test_wrong_settings_are_named_at_their_field_and_nothing_changes(client: Tes
     url = f"/api/v1/pools/{pool['id']}"
     problem(client.put(f"{url}/settings", json={"school": "flat_band", **change, "revision": 1}), 422, code, field)
     assert client.get(url).json()["school"] == "scaled_to_stabilizer"
-
-
-def test_products_at_hand_are_chosen_priced_and_said_to_be_short(client: TestClient, pool: dict) -> None:
-    url = f"/api/v1/pools/{pool['id']}"
-    rows = [
-        {"product_id": "bleach-6", "stock": "20", "stock_unit": "fl_oz", "pack": "1", "pack_unit": "gal", "price": "$4.00"},
-        {"product_id": "muriatic-31.45", "stock": "2", "stock_unit": "gal", "pack": "1", "pack_unit": "gal", "price": "8"},
-        {"product_id": "dry-acid-93.2"},
-    ]
-    saved = client.put("/api/v1/products-at-hand", json={"products": rows, "revision": 1})
-    assert saved.status_code == 200 and saved.json()["products"][0]["stock"] == "20", saved.text
-    plan = client.post(f"{url}/plan-previews", json={"readings": readings(**LOW)}).json()["plan"]
-    chlorine = next(s for s in plan["steps"] if s["role"] == "raise_fc")
-    acid = next(s for s in plan["steps"] if s["role"] == "lower_ph")
-    assert chlorine["product_id"] == "bleach-6" and "You have 20 fl oz; buy" in chlorine["warnings"][0]
-    assert acid["cost"].startswith("$") and "$" in plan["summary"] and acid["warnings"] == []
-    assert "dry-acid-93.2" not in [a["product_id"] for a in acid["alternatives"]]  # plaster: refused even at hand
-    refused = client.post(f"{url}/plan-previews", json={"readings": readings(**LOW), "products": {"lower_ph": {"product_id": "dry-acid-93.2"}}}).json()
-    assert refused["problems"][0]["field"] == "products.lower_ph" and "sulfate" in refused["problems"][0]["message"]
-    assert next(s for s in refused["plan"]["steps"] if s["role"] == "lower_ph")["product_id"] == "muriatic-31.45"
-    for wrong, field, code in (
-        ([{"product_id": "salt", "price": "8"}], "products.0.pack", "price_without_pack"),
-        ([{"product_id": "salt"}, {"product_id": "salt"}], "products.1.product_id", "twice"),
-        ([{"product_id": "liquid-chlorine-10", "strength": "40"}], "products.0.strength", "strength"),
-        ([{"product_id": "salt", "stock": "2", "stock_unit": "fl_oz"}], "products.0.stock_unit", "wrong_unit"),
-        ([{"product_id": "salt", "stock": "some", "stock_unit": "lb"}], "products.0.stock", "not_a_number"),
-        ([{"product_id": "brine"}], "products.0.product_id", "unknown_product"),
-    ):
-        problem(client.put("/api/v1/products-at-hand", json={"products": wrong, "revision": 2}), 422, code, field)
-    assert client.put("/api/v1/products-at-hand", json={"products": None, "revision": 2}).json()["products"] is None
 
 
 def test_drop_counts_visits_and_what_is_seen(client: TestClient, pool: dict) -> None:

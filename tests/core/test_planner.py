@@ -14,9 +14,9 @@ from kumpan.core.planning.diagnosis import is_low, must_dilute
 from kumpan.core.planning.model import AtHand, Choice, Plan, PlanRequest, value_of
 from kumpan.core.planning.needs import SINGLE_MOVE
 from kumpan.core.planning.planner import make_plan, ta_far_too_high
-from kumpan.core.planning.supply import ROLE_LABELS, forbidden, form_of
+from kumpan.core.planning.supply import ROLE_LABELS, forbidden
 from kumpan.core.planning.view import show_plan
-from kumpan.core.products.catalogue import PRODUCTS
+from kumpan.core.products.catalogue import PRODUCTS, form_of
 from kumpan.core.units import gal_to_l
 from kumpan.core.water.measures import METHODS
 from kumpan.core.water.state import WaterState, aerated, apply, carbonate_of

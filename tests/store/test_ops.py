@@ -57,6 +57,15 @@ POPULATE = {
     ]
 }
 POPULATE["0002"] = POPULATE["0001"]
+# A list of products in a column, and a pool whose volume was ticked as proved.
+_SALT = '{"product_id": "salt", "strength": "", "stock": "4", "stock_unit": "bag_40lb", "pack": "", "pack_unit": "", "price": "",' \
+    ' "canonical": {"strength": null, "stock": 72574.8, "pack": null, "price_minor": null, "bought": null, "kept_c": null}}'
+POPULATE["0003"] = [
+    f"INSERT INTO account VALUES (UUID(), 'Old', 'us', 'USD', 1, NOW(6), '[{_SALT}]')",
+    POPULATE["0001"][1].replace("'{}'", '\'{"how": "typed", "unit": "gal", "amount": "15,000"}\''),
+    *POPULATE["0001"][2:],
+    "UPDATE pool SET settings = '{\"sun\": \"full\", \"volume_proved\": true}'",
+]
 
 
 @pytest.mark.parametrize("revision", sorted(POPULATE))
@@ -68,6 +77,10 @@ def test_migrating_a_populated_earlier_schema_keeps_its_rows(fresh: Engine, revi
     migrate.upgrade(fresh)
     with fresh.connect() as connection:
         assert connection.execute(text("SELECT text, value FROM reading")).one() == ("2,5", 2.5)
+        if revision == "0003":
+            assert connection.execute(text("SELECT product_id, stock FROM shelf_item WHERE counted_at IS NOT NULL")).one() == ("salt", 72574.8)
+            kept = connection.execute(text("SELECT JSON_VALUE(volume_input, '$.sure'), JSON_VALUE(volume_input, '$.within') FROM pool")).one()
+            assert kept == ("proved", "0.03")
         differences = compare_metadata(MigrationContext.configure(connection, opts={"compare_type": False}), Base.metadata)
     assert differences == []
     assert migrate.current(fresh) == migrate.revisions()[-1]

@@ -9,8 +9,7 @@ from sqlalchemy.orm import Session
 from kumpan.actions.keep_tests import check_time, local_instant, repeated, shown_local
 from kumpan.core.amounts import parse_amount
 from kumpan.core.errors import Conflict, FieldProblem, InvalidInput, check_revision
-from kumpan.core.planning.supply import form_of
-from kumpan.core.products.catalogue import PRODUCTS
+from kumpan.core.products.catalogue import PRODUCTS, form_of
 from kumpan.store import queries
 from kumpan.store.tables import Account, DoseRow, Event, TaskRow
 

@@ -6,13 +6,14 @@ from uuid import UUID
 from sqlalchemy.orm import Session
 
 from kumpan.core.errors import FieldProblem, InvalidInput, check_revision
-from kumpan.core.guidance.bands import SETTING_CHOICES, checked_override
+from kumpan.core.guidance.bands import METALS, SETTING_CHOICES, checked_override
 from kumpan.core.units import gal_to_l, parse_number
 from kumpan.core.water.measures import MEASURES
 from kumpan.store import queries
 from kumpan.store.tables import Account, Pool
 
-FILL_MEASURES = ("ph", "ta", "ch", "cya", "salt")
+FILL_MEASURES = ("ph", "ta", "ch", "cya", "salt", *METALS)
+_MOST_METAL_PPM = 10.0  # what a test could ever show: our own limit, a typing slip beyond
 
 
 @dataclass(frozen=True)
@@ -33,7 +34,9 @@ class SettingsInput:
     school: str
     sun: str
     borate_allowed: bool
-    volume_proved: bool
+    setting: str = "unknown"
+    climate: str = "unknown"
+    use: str = "unknown"
     targets: dict[str, TargetInput] = field(default_factory=dict)
     fill: dict[str, str] = field(default_factory=dict)
     hose: str = ""
@@ -44,7 +47,7 @@ def change_settings(session: Session, account: Account, pool_id: UUID, given: Se
     pool = queries.pool(session, account.id, pool_id, lock=True)
     check_revision(pool.revision, revision, "pool")
     problems: list[FieldProblem] = []
-    for name in ("school", "sun"):
+    for name in ("school", "sun", "setting", "climate", "use"):
         if getattr(given, name) not in {c.id for c in SETTING_CHOICES[name]}:
             problems.append(FieldProblem(name, "unknown_choice", "Choose one of the answers."))
     targets, fill = _targets(given, problems), _fill(given, problems)
@@ -55,7 +58,8 @@ def change_settings(session: Session, account: Account, pool_id: UUID, given: Se
         raise InvalidInput(*problems)
     pool.school = given.school
     pool.settings = {
-        "sun": given.sun, "borate_allowed": given.borate_allowed, "volume_proved": given.volume_proved, "targets": targets, "fill": fill,
+        "sun": given.sun, "borate_allowed": given.borate_allowed, "targets": targets, "fill": fill,
+        "setting": given.setting, "climate": given.climate, "use": given.use,
         "hose_l_h": None if hose is None else gal_to_l(hose) if account.measures == "us" else hose,
         "typed": {"fill": given.fill, "hose": given.hose, "targets": {m: vars(t) for m, t in given.targets.items() if m in targets}},
     }  # fmt: skip
@@ -97,9 +101,11 @@ def _fill(given: SettingsInput, problems: list[FieldProblem]) -> dict[str, float
         if measure not in FILL_MEASURES:
             problems.append(FieldProblem(path, "unknown_measure", "Kumpan does not use this measure of fill water."))
             continue
-        value, m = _number(text, path, problems), MEASURES[measure]
-        if value is not None and not m.least <= value <= m.most:
-            problems.append(FieldProblem(path, "out_of_range", f"{m.label} reads {m.least:g} to {m.most:,g}."))
+        value = _number(text, path, problems)
+        m = MEASURES.get(measure)
+        label, least, most = (m.label, m.least, m.most) if m else (measure.capitalize(), 0.0, _MOST_METAL_PPM)
+        if value is not None and not least <= value <= most:
+            problems.append(FieldProblem(path, "out_of_range", f"{label} reads {least:g} to {most:,g}."))
         elif value is not None:
             found[measure] = value
     return found

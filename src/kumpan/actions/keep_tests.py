@@ -119,7 +119,7 @@ def accept_plan(
         return known
     tested = log_test(session, account, pool_id, test, now)
     readings = _readings(test.typed)
-    chosen = usual_products(session, account, pool) | checked_choices(products)
+    chosen = usual_products(session, account, pool, now) | checked_choices(products)
     request = plan_request(session, account, pool, readings, chosen, now, asked)
     plan = make_plan(request)
     shown = show_plan(plan, request)

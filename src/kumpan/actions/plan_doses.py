@@ -6,7 +6,7 @@ from uuid import UUID
 
 from sqlalchemy.orm import Session
 
-from kumpan.actions.keep_products import at_hand_of
+from kumpan.actions.keep_shelf import at_hand_of
 from kumpan.actions.waters import Asked, checked_choices, plan_request, read_typed, traits_of
 from kumpan.core.errors import FieldProblem, InvalidInput
 from kumpan.core.guidance.bands import school_of
@@ -36,7 +36,7 @@ def plan_doses(
     """Plan on the readings that make sense; report the rest at their fields. Under another school, say what differs."""
     pool = queries.pool(session, account.id, pool_id)
     readings, problems = read_typed(typed)
-    chosen = usual_products(session, account, pool)
+    chosen = usual_products(session, account, pool, now)
     try:
         chosen |= checked_choices(products)
     except InvalidInput as error:
@@ -51,12 +51,12 @@ def plan_doses(
     return Preview(show_plan(plan, request), tuple(problems), told)
 
 
-def usual_products(session: Session, account: Account, pool: Pool) -> dict[str, Choice]:
+def usual_products(session: Session, account: Account, pool: Pool, now: datetime) -> dict[str, Choice]:
     """The products of the last accepted plan: what this pool is dosed with. What is listed as standing ready goes before."""
     last: Event | None = queries.latest_event(session, pool.id, "plan")
     if last is None or last.plan is None:
         return {}
-    ready = at_hand_of(account)
+    ready = at_hand_of(session, account, now)
     chosen = {role: Choice(c["product_id"], c["strength"]) for role, c in last.plan.inputs["products"].items()}
     chosen.pop("lower_fc", None)  # to neutralise is asked for each time
     return {role: c for role, c in chosen.items() if ready is None or any(a.product_id == c.product_id for a in ready)}

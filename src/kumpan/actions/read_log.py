@@ -133,8 +133,7 @@ def show_event(event: Event, account: Account, now: datetime) -> EventView:
         return EventView(**common, title=f"Test, {methods[0]}", detail=detail, level=level, readings=readings)  # type: ignore[arg-type]
     if event.kind == "dose" and event.dose:
         dose, product = event.dose, PRODUCTS[event.dose.product_id]
-        strength = f" ({dose.strength * 100:g} %)" if dose.strength is not None else ""
-        title = f"{product.name}{strength}, {dose.text} {UNIT_LABELS[dose.unit]}"
+        title = f"{product.named(dose.strength)}, {dose.text} {UNIT_LABELS[dose.unit]}"
         return EventView(
             **common, title=title, detail=_against_plan(event), level="none", product_id=dose.product_id,  # type: ignore[arg-type]
             strength=dose.strength, amount_text=dose.text, unit=dose.unit, plan_step_id=dose.plan_step_id,

@@ -1,14 +1,15 @@
 """From rows and typed readings to the core's water. Shared by planning, accepting and Today."""
 
 from dataclasses import dataclass
-from datetime import datetime, timedelta
+from datetime import date, datetime, timedelta
 from zoneinfo import ZoneInfo
 
 from sqlalchemy.orm import Session
 
-from kumpan.actions.keep_products import at_hand_of
+from kumpan.actions.keep_shelf import at_hand_of
+from kumpan.core.equipment import expired_cover
 from kumpan.core.errors import FieldProblem, InvalidInput
-from kumpan.core.guidance.bands import PoolTraits, overrides_of
+from kumpan.core.guidance.bands import METALS, PoolTraits, overrides_of
 from kumpan.core.planning.model import FIELD_OF, Choice, PlanRequest, value_of
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.water.carry import Happened, carry
@@ -18,20 +19,30 @@ from kumpan.store import queries
 from kumpan.store.tables import Account, Event, Pool
 
 _LOOK_BACK = timedelta(days=120)
-# Practice section 4: volume within 10 % unless proved; what a proof by salt leaves is our own figure.
-_VOLUME_95, _VOLUME_PROVED_95 = 0.10, 0.03
+_VOLUME_95 = 0.10  # practice section 4: within 10 % unless proved
 
 
 def traits_of(pool: Pool, school: str | None = None) -> PoolTraits:
     """The pool as the core sees it; under another school to compare."""
     settings = pool.settings or {}
+    fill = settings.get("fill", {})
+    cell = next((e.details for e in pool.equipment if e.kind == "chlorinator"), {})
+    low, high = cell.get("salt_low"), cell.get("salt_high")
     return PoolTraits(
         pool.volume_l, pool.surface, pool.chlorine_source, pool.installation, school=school or pool.school, sun=settings.get("sun", "part"),
         overrides=overrides_of(settings.get("targets", {})), borate_allowed=settings.get("borate_allowed", True),
-        volume_95=_VOLUME_PROVED_95 if settings.get("volume_proved") else _VOLUME_95,
-        fill=with_measures(WaterState(), {FIELD_OF[m]: v for m, v in settings.get("fill", {}).items()}),
-        hose_l_h=settings.get("hose_l_h"),
+        volume_95=pool.volume_input.get("within", _VOLUME_95),
+        fill=with_measures(WaterState(), {FIELD_OF[m]: v for m, v in fill.items() if m in FIELD_OF}),
+        fill_metals=tuple((m, fill[m]) for m in METALS if m in fill), hose_l_h=settings.get("hose_l_h"),
+        cell_salt_ppm=None if low is None or high is None else (float(low), float(high)),
+        feeder_held=next((str(e.details["holds"]) for e in pool.equipment if e.kind == "feeder" and "holds" in e.details), None),
     )  # fmt: skip
+
+
+def _closed_by(pool: Pool, today: date) -> frozenset[str]:
+    """What the equipment's record says closes the pool, as ``SEEN`` has it."""
+    expired = any(e.kind == "openings" and expired_cover(e.details, today) for e in pool.equipment)
+    return frozenset({"drain_cover"} if expired else ())
 
 
 def reading_of(row: object) -> Reading:
@@ -82,6 +93,7 @@ def plan_request(
     session: Session, account: Account, pool: Pool, readings: list[Reading], choices: dict[str, Choice], now: datetime, asked: Asked
 ) -> PlanRequest:
     """What a plan follows from: typed readings, the log for measures not typed, with their age, the pool and what stands ready."""
+    here = now.astimezone(ZoneInfo(pool.time_zone))
     log = queries.events_since(session, pool.id, now - _LOOK_BACK, ("water_test", "dose", "task"))
     carried = carry([happened(e, pool.volume_l) for e in log if e.at <= now], now)
     typed = {FIELD_OF[r.measure]: r.value for r in readings if r.measure in FIELD_OF}
@@ -96,10 +108,11 @@ def plan_request(
         plus_minus["cc"] = plus_minus.pop("tc")
     expected = {m: (v, carried.plus_minus[m]) for m in carried.age_days if m in mine and (v := value_of(carried.water, m)) is not None}
     return PlanRequest(
-        traits=traits_of(pool, asked.school), water=water, now=now.astimezone(ZoneInfo(pool.time_zone)), choices=choices,
+        traits=traits_of(pool, asked.school), water=water, now=here, choices=choices,
         plus_minus=plus_minus, age_days={m: a for m, a in carried.age_days.items() if m not in mine},
         system="metric" if account.measures == "metric" else "us", methods={r.measure: r.method for r in readings}, expected=expected,
-        at_hand=at_hand_of(account), seen=asked.seen, stay_min=asked.stay_min, currency=account.currency,
+        at_hand=at_hand_of(session, account, now), seen=asked.seen | _closed_by(pool, here.date()), stay_min=asked.stay_min,
+        currency=account.currency,
     )  # fmt: skip
 
 

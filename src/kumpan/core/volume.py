@@ -1,17 +1,44 @@
-"""Pool volume from its shape: plane and solid geometry (closed forms)."""
+"""Pool volume by any way a person has it, and how sure it is."""
 
-import math
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Literal
 
+from kumpan.core import basin
 from kumpan.core.errors import FieldProblem, InvalidInput
-from kumpan.core.units import M_PER_FT
-
-Plan = Literal["rectangle", "round", "oval"]
-Bottom = Literal["level", "sloped"]
+from kumpan.core.units import L_PER_GAL, M_PER_FT, parse_number
 
 # Our own sanity limits: a foot bath and a very large public pool.
 SMALLEST_L, LARGEST_L = 200.0, 10_000_000.0
+_DEEPEST_M = 10.0
+
+
+@dataclass(frozen=True)
+class Volume:
+    """Litres, how far off they may be (a fraction, 95 %) and why; where there is a shape, its outline, floor, steps and bench, for drawing."""
+
+    litres: float
+    within: float
+    why: str
+    outline: basin.Outline | None = None
+    floor: basin.Floor | None = None
+    steps: basin.Flight | None = None
+    bench: basin.Flight | None = None
+
+
+# How far off a volume may be, 95 %: 10 % unless proved (practice section 4); the rest is our own.
+WITHIN: dict[str, tuple[float, str]] = {
+    "papers": (0.10, "From papers or the builder: taken as right within 10 %."),
+    "proved": (0.03, "Metered or proved: within 3 %."),
+    "guess": (0.30, "A guess: doses may be off by a third. Measure when you can."),
+    "shape": (0.10, "Right within 10 % if the sizes are of the water, not the wall."),
+    "kidney": (0.15, "Two widths stand for a whole curve: within 15 %. Widths at equal steps (free-form) tell more."),
+    "free": (0.10, "Measured widths: within 10 %."),
+    "free_few": (0.15, "Few widths: within 15 %. Seven or more tell the curve."),
+    "meter": (0.03, "A fill meter counts gallons: within 3 %."),
+    "hose": (0.10, "A hose's rate drifts with pressure: within 10 %."),
+    "typical": (0.30, "A guess by size: doses may be off by a third. Measure when you can."),
+}
 
 
 @dataclass(frozen=True)
@@ -26,35 +53,10 @@ class TypicalPool:
     volume_l: float
 
 
-def basin_volume_l(
-    plan: Plan, length_m: float, width_m: float, bottom: Bottom, shallow_m: float, deep_m: float
-) -> float:
-    """Water volume of a basin with upright walls, in litres.
-
-    plan: ``rectangle`` (length x width), ``round`` (length is the diameter, width ignored)
-    or ``oval`` (an ellipse, pi/4 x length x width). bottom: ``level`` (shallow_m is the depth,
-    deep_m ignored) or ``sloped`` evenly between shallow_m and deep_m along the length, so that the
-    mean depth is exact for the three plans (each is symmetric along its length). Depths are
-    of water, not of wall. Sizes in metres, above 0.
-
-    >>> round(basin_volume_l("rectangle", 10, 5, "sloped", 1, 2))
-    75000
-    """
-    if plan == "rectangle":
-        area_m2 = length_m * width_m
-    elif plan == "round":
-        area_m2 = math.pi / 4 * length_m**2
-    else:
-        area_m2 = math.pi / 4 * length_m * width_m
-    depth_m = shallow_m if bottom == "level" else (shallow_m + deep_m) / 2
-    return area_m2 * depth_m * 1000
-
-
-
-def _typical(id: str, label: str, plan: Plan, a_ft: float, b_ft: float, shallow_ft: float, deep_ft: float) -> TypicalPool:
-    sizes_m = [v * M_PER_FT for v in (a_ft, b_ft, shallow_ft, deep_ft)]
-    bottom: Bottom = "level" if shallow_ft == deep_ft else "sloped"
-    return TypicalPool(id, label, basin_volume_l(plan, sizes_m[0], sizes_m[1], bottom, sizes_m[2], sizes_m[3]))
+def _typical(id: str, label: str, plan: Literal["rectangle", "round"], a_ft: float, b_ft: float, shallow_ft: float, deep_ft: float) -> TypicalPool:
+    length_m, width_m, shallow_m, deep_m = (v * M_PER_FT for v in (a_ft, b_ft, shallow_ft, deep_ft))
+    outline = basin.rectangle(length_m, width_m) if plan == "rectangle" else basin.oval(length_m, length_m)
+    return TypicalPool(id, label, basin.volume_l(outline, basin.sloped(shallow_m, deep_m, length_m)))
 
 
 TYPICAL: tuple[TypicalPool, ...] = (
@@ -87,3 +89,206 @@ def checked_volume_l(volume_l: float, field: str) -> float:
             )
         )
     return volume_l
+
+
+@dataclass(frozen=True)
+class VolumeInput:
+    """The volume as given, sizes as typed text.
+
+    how: typed (amount and unit), shape (sizes), meter (two readings), hose (a minute's worth and hours) or typical (an id). unit: gal or l; of
+    a shape ft or m; of a meter also ft3 or m3. sure: of a typed one, papers, proved or guess. width2: a kidney's other lobe. leg_out,
+    leg_along: an L's leg. widths: a free form's, at equal steps. slope_from, deep_from, deep_to, wall: where a hopper's floor breaks, and
+    the depth at its far wall. steps_* and bench_*: what stands in the water; a bench is one step.
+    """
+
+    how: Literal["typed", "shape", "meter", "hose", "typical"]
+    unit: str = "gal"
+    amount: str = ""
+    sure: Literal["papers", "proved", "guess"] = "papers"
+    plan: Literal["rectangle", "round", "oval", "kidney", "l", "free"] = "rectangle"
+    bottom: Literal["level", "sloped", "hopper"] = "level"
+    length: str = ""
+    width: str = ""
+    shallow: str = ""
+    deep: str = ""
+    typical: str = ""
+    width2: str = ""
+    leg_out: str = ""
+    leg_along: str = ""
+    widths: str = ""
+    slope_from: str = ""
+    deep_from: str = ""
+    deep_to: str = ""
+    wall: str = ""
+    meter_from: str = ""
+    meter_to: str = ""
+    rate: str = ""
+    hours: str = ""
+    steps_along: str = ""
+    steps_out: str = ""
+    steps_high: str = ""
+    steps_count: str = ""
+    bench_along: str = ""
+    bench_out: str = ""
+    bench_high: str = ""
+
+
+def volume_of(given: VolumeInput) -> Volume:
+    """The volume from however it was given, and how sure it is. Raises InvalidInput at ``volume.<field>``."""
+    within, why = WITHIN[given.sure if given.how == "typed" else given.how]
+    if given.how == "typical":
+        match = next((t for t in TYPICAL if t.id == given.typical), None)
+        if match is None:
+            raise InvalidInput(FieldProblem("volume.typical", "unknown_choice", "Choose the size that is nearest."))
+        return Volume(match.volume_l, within, why)
+    if given.how == "shape":
+        return _from_shape(given)
+    litres = {"gal": L_PER_GAL, "l": 1.0, "ft3": (M_PER_FT**3) * 1000, "m3": 1000.0}.get(given.unit)
+    if litres is None or (given.how != "meter" and given.unit not in ("gal", "l")):
+        raise InvalidInput(FieldProblem("volume.unit", "unknown_unit", "Volume is in US gallons or litres."))
+    if given.how == "typed":
+        return Volume(checked_volume_l(parse_number(given.amount, "volume.amount") * litres, "volume.amount"), within, why)
+    problems: list[FieldProblem] = []
+    names = ("meter_from", "meter_to") if given.how == "meter" else ("rate", "hours")
+    first, second = (_size(given, name, 1.0, 1e9, "", problems) for name in names)
+    if not problems and given.how == "meter" and second <= first:
+        problems.append(FieldProblem("volume.meter_to", "meter_backwards", "The meter after filling reads more than before: swap the two?"))
+    if problems:
+        raise InvalidInput(*problems)
+    amount = (second - first) if given.how == "meter" else first * 60 * second
+    return Volume(checked_volume_l(amount * litres, f"volume.{names[1]}"), within, why)
+
+
+def _size(given: VolumeInput, name: str, factor: float, most: float, unit: str, problems: list[FieldProblem], least: float = 0.0) -> float:
+    """One typed size in metres (or as it is); what is wrong goes to ``problems``."""
+    field = f"volume.{name}"
+    try:
+        value = parse_number(getattr(given, name), field) * factor
+    except InvalidInput as error:
+        problems += error.fields
+        return 0.0
+    if not least <= value <= most or (value == 0 and name not in ("meter_from",)):
+        problems.append(FieldProblem(field, "out_of_range", f"Between {least / factor:,.0f} and {most / factor:,.0f} {unit}.".replace(" .", ".")))
+    return value
+
+
+def _from_shape(given: VolumeInput) -> Volume:
+    if given.unit not in ("ft", "m"):
+        raise InvalidInput(FieldProblem("volume.unit", "unknown_unit", "Sizes are in feet or metres."))
+    problems: list[FieldProblem] = []
+    factor = M_PER_FT if given.unit == "ft" else 1.0
+
+    def size(name: str, most: float = 150.0) -> float:
+        return _size(given, name, factor, most, given.unit, problems)
+
+    length = size("length")
+    outline, kind = _outline(given, length, factor, size, problems)
+    floor = _floor(given, length, size, problems)
+    steps, bench = (_flight(given, name, factor, problems) for name in ("steps", "bench"))
+    if problems:
+        raise InvalidInput(*problems)
+    crossing = basin.crosses_at_m(outline)
+    if crossing is not None:
+        text = f"The two sides meet {crossing / factor:,.1f} {given.unit} along: 0 stands only at the ends. Measure at more places there."
+        raise InvalidInput(FieldProblem("volume.widths", "crosses_itself", text))
+    for name, flight, depth in (("steps", steps, floor.points[0][1]), ("bench", bench, floor.points[-1][1])):
+        if flight is not None:
+            problems += _flight_fits(name, flight, outline, depth, factor, given.unit)
+    if problems:
+        raise InvalidInput(*problems)
+    taken_off = sum(f.volume_l for f in (steps, bench) if f is not None)
+    litres = basin.volume_l(outline, floor) - taken_off
+    if litres <= 0:
+        raise InvalidInput(FieldProblem("volume.bench_along", "no_water_left", "Steps and bench leave no water. Check their sizes."))
+    within, why = WITHIN[kind]
+    return Volume(checked_volume_l(litres, "volume.length"), within, why, outline, floor, steps, bench)
+
+
+def _outline(
+    given: VolumeInput, length: float, factor: float, size: Callable[[str], float], problems: list[FieldProblem]
+) -> tuple[basin.Outline, str]:
+    """The outline and which ``WITHIN`` speaks of it; a plain one where something is wrong."""
+    plain = basin.rectangle(length or 1.0, 1.0)
+    if given.plan == "free":
+        widths = _widths(given, factor, problems)
+        return (basin.free_form(length, widths) if not problems else plain), "free" if len(widths) >= 7 else "free_few"
+    if given.plan == "round":
+        return (basin.oval(length, length) if not problems else plain), "shape"
+    width = size("width")
+    second = size("width2") if given.plan == "kidney" else 0.0
+    out, along = (size("leg_out"), size("leg_along")) if given.plan == "l" else (0.0, 0.0)
+    if problems:
+        return plain, "shape"
+    if given.plan == "oval":
+        return basin.oval(length, width), "shape"
+    if given.plan == "kidney":
+        return basin.kidney(length, width, second), "kidney"
+    if given.plan == "l":
+        if along >= length:
+            problems.append(FieldProblem("volume.leg_along", "past_the_wall", "The leg is as long as the pool: that is a wider rectangle."))
+        return basin.l_shape(length, width, out, along), "shape"
+    return basin.rectangle(length, width), "shape"
+
+
+def _floor(given: VolumeInput, length: float, size: Callable[[str, float], float], problems: list[FieldProblem]) -> basin.Floor:
+    before = len(problems)
+    shallow = size("shallow", _DEEPEST_M)
+    deep = size("deep", _DEEPEST_M) if given.bottom != "level" else shallow
+    if len(problems) == before and deep < shallow:
+        problems.append(FieldProblem("volume.deep", "depths_swapped", "The deep end is shallower than the shallow end: swap the two?"))
+    if given.bottom != "hopper":
+        return basin.sloped(shallow, deep, length)
+    slope_from, deep_from, deep_to, wall = size("slope_from", 150.0), size("deep_from", 150.0), size("deep_to", 150.0), size("wall", _DEEPEST_M)
+    if len(problems) == before:
+        for name, earlier, here in (("deep_from", slope_from, deep_from), ("deep_to", deep_from, deep_to)):
+            if here < earlier:
+                problems.append(FieldProblem(f"volume.{name}", "breaks_out_of_order", "The floor's breaks follow each other from the shallow end."))
+        if deep_to > length:
+            problems.append(FieldProblem("volume.deep_to", "past_the_wall", "That is past the far wall."))
+        if wall > deep:
+            problems.append(FieldProblem("volume.wall", "depths_swapped", "The far wall stands deeper than the deepest part: swap the two?"))
+    return basin.hopper(shallow, deep, wall, (slope_from, deep_from, deep_to), length)
+
+
+def _flight(given: VolumeInput, name: str, factor: float, problems: list[FieldProblem]) -> basin.Flight | None:
+    """Steps or a bench as typed; None where all is empty."""
+    fields = [f"{name}_{part}" for part in ("along", "out", "high")]
+    if not any(getattr(given, f).strip() for f in fields):
+        return None
+    before = len(problems)
+    along, out, high = (_size(given, f, factor, 150.0, given.unit, problems) for f in fields)
+    count = 1.0
+    if name == "steps":
+        count = _size(given, "steps_count", 1.0, 12, "steps", problems, least=1.0)
+        if len(problems) == before and count != int(count):
+            problems.append(FieldProblem("volume.steps_count", "not_whole", "A whole number of steps."))
+    return basin.Flight(along, out, high, int(count)) if len(problems) == before else None
+
+
+def _flight_fits(name: str, flight: basin.Flight, outline: basin.Outline, depth_m: float, factor: float, unit: str) -> list[FieldProblem]:
+    """What is too large for the pool, at its field. A bench may follow any wall, steps stand on one."""
+    widest = max(outline.width_at(outline.length_m * i / 200) for i in range(1, 200))
+    longest = max(widest, outline.length_m) if name == "steps" else 2 * (widest + outline.length_m)
+    limits = (("along", flight.along_m, longest), ("out", flight.out_m, max(widest, outline.length_m)), ("high", flight.high_m, depth_m))
+    return [
+        FieldProblem(f"volume.{name}_{part}", "past_the_wall", f"At most {most / factor:,.1f} {unit} in this pool.")
+        for part, value, most in limits
+        if value > most + 1e-9
+    ]
+
+
+def _widths(given: VolumeInput, factor: float, problems: list[FieldProblem]) -> tuple[float, ...]:
+    found = []
+    try:
+        parts = (part.strip(",") for part in given.widths.replace(";", " ").split())
+        found = [parse_number(part, "volume.widths") * factor for part in parts if part]
+    except InvalidInput as error:
+        problems += error.fields
+        return ()
+    if len(found) < 3:
+        problems.append(FieldProblem("volume.widths", "too_few", "At least three widths at equal steps, end to end, spaces between: 0 9 12 11 0."))
+    elif not all(0 <= w <= 150 for w in found) or not any(found):
+        problems.append(FieldProblem("volume.widths", "out_of_range", f"Widths between 0 and {150 / factor:,.0f} {given.unit}."))
+    elif len(found) > 60:
+        problems.append(FieldProblem("volume.widths", "too_many", "At most 60 widths."))
+    return tuple(found)

@@ -1,18 +1,23 @@
 """Made-up sample data: six pools of one made-up place, about three tests each. Nothing here is real."""
 
 from datetime import datetime, timedelta
+from typing import Any
 
 from sqlalchemy import Engine, func, select
 from sqlalchemy.orm import Session
 from uuid6 import uuid7
 
 from kumpan.actions.keep_doses import NewDose, log_dose
-from kumpan.actions.keep_pools import PoolInput, VolumeInput, add_pool
+from kumpan.actions.keep_equipment import EquipmentInput, add_equipment
+from kumpan.actions.keep_pools import PoolInput, add_pool
+from kumpan.actions.keep_shelf import ShelfInput, add_item
 from kumpan.actions.keep_tests import NewTest, accept_plan, log_test
 from kumpan.actions.plan_doses import Typed
 from kumpan.actions.waters import Asked
+from kumpan.core.equipment import TypedField
+from kumpan.core.volume import VolumeInput
 from kumpan.store.queries import first_account
-from kumpan.store.tables import Pool
+from kumpan.store.tables import Account, Pool
 
 _MEASURES = ("fc", "cc", "ph", "ta", "ch", "cya", "salt", "temp")
 _ZONE = "America/Chicago"
@@ -21,7 +26,8 @@ _ZONE = "America/Chicago"
 def _shape(plan: str, length: float, width: float, shallow: float, deep: float) -> VolumeInput:
     bottom = "sloped" if deep else "level"
     texts = [f"{v:g}" if v else "" for v in (length, width, shallow, deep)]
-    return VolumeInput("shape", "ft", "", plan, bottom, *texts)  # type: ignore[arg-type]
+    sizes = dict(zip(("length", "width", "shallow", "deep"), texts, strict=True))
+    return VolumeInput("shape", "ft", plan=plan, bottom=bottom, **sizes)  # type: ignore[arg-type]
 
 
 # name, place, volume, surface, chlorine, installation, method,
@@ -44,14 +50,35 @@ _POOLS = (
       (2, "0.5", "1.0", "8.0", "105", "240", "40", "", "76")),
      ((12, "liquid-chlorine-12.5", "40", "fl_oz"),)),
     ("Signal House Inn", "Cinder Bend", VolumeInput("typed", "gal", "42,000"), "tile", "liquid", "in_ground", "photometer",
-     ((4, "3.4", "0.1", "7.5", "92", "310", "31", "", "84"), (2, "4.1", "0.2", "7.5", "95", "312", "31", "", "84"),
-      (0, "3.9", "0.1", "7.4", "94", "310", "32", "", "84")),
-     ((4, "liquid-chlorine-12.5", "2", "gal"), (2, "muriatic-31.45", "1", "qt"))),
+     ((12, "3.2", "0.1", "7.5", "92", "190", "31", "", "83"), (4, "3.4", "0.1", "7.5", "92", "310", "31", "", "84"),
+      (2, "4.1", "0.2", "7.5", "95", "312", "31", "", "84"), (0, "3.9", "0.1", "7.4", "94", "310", "32", "", "84")),
+     ((11.5, "calcium-chloride-77", "66", "lb"), (4, "liquid-chlorine-12.5", "2", "gal"), (2, "muriatic-31.45", "1", "qt"))),
     ("Upper Garth", "Cinder Bend", _shape("round", 24, 0, 3.75, 0), "vinyl", "liquid", "above_ground", "drops",
      ((40, "3.0", "0", "7.5", "100", "120", "40", "", "72"), (20, "2.5", "0.2", "7.6", "95", "120", "30", "", "64"),
       (4, "3.0", "0.2", "7.7", "70", "120", "20", "", "58")),
      ((20, "liquid-chlorine-10", "20", "fl_oz"),)),
 )  # fmt: skip
+# pool, kind, make and model, fields (name, text, unit), bought and warranty end in days from now.
+_EQUIPMENT = (
+    ("Fernway Court", "chlorinator", "as on its plate",
+     (("output", "1.4", "lb_day"), ("hours_day", "10", "h"), ("salt_low", "2700", "ppm"), ("salt_high", "3400", "ppm"), ("self_cleaning", "yes", ""),
+      ("cutout", "60", "f")), -500, 40),
+    ("Fernway Court", "filter", "", (("medium", "cartridge", ""), ("clean", "12", "psi")), -500, None),
+    ("Fernway Court", "pump", "", (("speeds", "variable", ""), ("flow", "38", "gpm"), ("hours", "10", "h"), ("run_by", "automation", "")),
+     -1200, -470),
+    ("Fernway Court", "openings", "", (("skimmers", "2", ""), ("drains", "2", "")), None, None),
+    ("Quarry Row 7", "filter", "", (("medium", "sand", ""), ("clean", "10", "psi"), ("media", "2021-05-01", "")), None, None),
+    ("Quarry Row 7", "feeder", "", (("what", "floater", ""), ("holds", "trichlor", "")), None, None),
+)  # fmt: skip
+# product, and of the fields of ``ShelfInput`` what is known; bought in days from now.
+_SHELF: tuple[tuple[str, dict[str, str], int | None], ...] = (
+    ("liquid-chlorine-12.5", {"stock": "3", "stock_unit": "gal", "pack": "1", "pack_unit": "gal", "price": "5.50", "kept": "86", "minimum": "1",
+                              "minimum_unit": "gal"}, -24),
+    ("muriatic-31.45", {"stock": "64", "stock_unit": "fl_oz", "pack": "1", "pack_unit": "gal", "price": "9.00"}, None),
+    ("salt", {"stock": "4", "stock_unit": "bag_40lb", "pack": "1", "pack_unit": "bag_40lb", "price": "7.80"}, None),
+    ("stabilizer", {"stock": "1", "stock_unit": "lb", "pack": "4", "pack_unit": "lb", "price": "22.00", "minimum": "2", "minimum_unit": "lb"}, None),
+    ("algaecide-copper", {"stock": "1", "stock_unit": "qt", "rate": "6", "rate_unit": "fl_oz"}, None),
+)
 _ACCEPTED = "Fernway Court"  # its last test comes with an accepted plan, so that Today has work under way
 
 
@@ -82,5 +109,22 @@ def load_demo(engine: Engine, now: datetime) -> bool:
                     accept_plan(session, account, pool.id, uuid7(), test, {}, Asked(), at + timedelta(minutes=2))
                 else:
                     log_test(session, account, pool.id, test, now)
+            for owner, *piece in _EQUIPMENT:
+                if owner == name:
+                    _equip(session, account, pool, piece, now)
+        for product, known, bought in _SHELF:
+            given_item = ShelfInput(product, bought="" if bought is None else _day(now, bought), **known)
+            add_item(session, account, uuid7(), given_item, now - timedelta(hours=1))
         session.commit()
     return True
+
+
+def _day(now: datetime, days: int) -> str:
+    return (now + timedelta(days=days)).date().isoformat()
+
+
+def _equip(session: Session, account: Account, pool: Pool, piece: list[Any], now: datetime) -> None:
+    kind, model, fields, bought, until = piece
+    details = {name: TypedField(text, unit) for name, text, unit in fields}
+    dates = ("" if days is None else _day(now, days) for days in (bought, until))
+    add_equipment(session, account, pool.id, uuid7(), EquipmentInput(kind, details, model, *dates), now)

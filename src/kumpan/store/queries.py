@@ -4,11 +4,11 @@ from datetime import datetime
 from typing import TypeVar
 from uuid import UUID
 
-from sqlalchemy import and_, or_, select
+from sqlalchemy import and_, func, or_, select, text
 from sqlalchemy.orm import Session
 
 from kumpan.core.errors import NotFound
-from kumpan.store.tables import Account, DoseRow, Event, PlanStepRow, Pool, TaskRow
+from kumpan.store.tables import Account, DoseRow, EquipmentRow, Event, PlanStepRow, Pool, ShelfItem, TaskRow
 
 T = TypeVar("T")
 
@@ -101,6 +101,59 @@ def done_events(session: Session, step_ids: list[UUID]) -> dict[UUID, Event]:
         )
         done |= {step_id: event for step_id, event in rows if step_id}
     return done
+
+
+def lock_account(session: Session, account_id: UUID) -> None:
+    """Lock the account's row until the end of the transaction."""
+    session.execute(select(Account.id).where(Account.id == account_id).with_for_update())
+
+
+def shelf(session: Session, account_id: UUID) -> list[ShelfItem]:
+    """What stands on the account's shelf, in the order it was put there."""
+    query = select(ShelfItem).where(ShelfItem.account_id == account_id, ShelfItem.removed_at.is_(None))
+    return list(session.scalars(query.order_by(ShelfItem.created_at, ShelfItem.id)))
+
+
+def shelf_item(session: Session, account_id: UUID, item_id: UUID, lock: bool = False) -> ShelfItem:
+    """One item of the account's shelf, taken off or not. Raises NotFound for any other."""
+    query = select(ShelfItem).where(ShelfItem.id == item_id, ShelfItem.account_id == account_id)
+    return _found(session.scalars(query.with_for_update() if lock else query).first(), "product on the shelf")
+
+
+def poured_since_count(session: Session, account_id: UUID) -> dict[UUID, float]:
+    """What was poured of each product on the account's shelf since it was last counted, by item: g or mL.
+
+    A dose logged after the count but dated minutes before it draws too: the clock of a phone may be behind.
+    """
+    slack = func.timestampadd(text("MINUTE"), -5, ShelfItem.counted_at)
+    after = or_(Event.at > ShelfItem.counted_at, and_(Event.created_at > ShelfItem.counted_at, Event.at > slack))
+    query = (
+        select(ShelfItem.id, func.sum(DoseRow.amount))
+        .join(DoseRow, DoseRow.product_id == ShelfItem.product_id)
+        .join(Event, and_(Event.id == DoseRow.event_id, after, Event.deleted_at.is_(None)))
+        .join(Pool, and_(Pool.id == Event.pool_id, Pool.account_id == ShelfItem.account_id))
+        .where(ShelfItem.account_id == account_id, ShelfItem.removed_at.is_(None))
+        .group_by(ShelfItem.id)
+    )
+    return {item_id: float(total) for item_id, total in session.execute(query)}
+
+
+def poured(session: Session, account_id: UUID, since: datetime) -> dict[str, float]:
+    """What was poured into the account's pools after an instant, by product: g or mL."""
+    query = (
+        select(DoseRow.product_id, func.sum(DoseRow.amount))
+        .join(Event, Event.id == DoseRow.event_id)
+        .join(Pool, Pool.id == Event.pool_id)
+        .where(Pool.account_id == account_id, Event.deleted_at.is_(None), Event.at > since)
+        .group_by(DoseRow.product_id)
+    )
+    return {name: float(total) for name, total in session.execute(query)}
+
+
+def equipment(session: Session, account_id: UUID, equipment_id: UUID, lock: bool = False) -> EquipmentRow:
+    """One piece of equipment of the account, taken off or not. Raises NotFound for any other."""
+    query = select(EquipmentRow).join(Pool, Pool.id == EquipmentRow.pool_id).where(EquipmentRow.id == equipment_id, Pool.account_id == account_id)
+    return _found(session.scalars(query.with_for_update(of=EquipmentRow) if lock else query).first(), "piece of equipment")
 
 
 def _found(row: T | None, what: str) -> T:

@@ -4,7 +4,7 @@ Instants are UTC; canonical values are litres, grams, millilitres, ppm, Celsius;
 typed is kept as typed beside them. Delete marks, undo unmarks.
 """
 
-from datetime import UTC, datetime
+from datetime import UTC, date, datetime
 from typing import Any
 from uuid import UUID
 
@@ -40,13 +40,12 @@ class Account(Base):
     name: Mapped[str] = mapped_column(String(120))
     measures: Mapped[str] = mapped_column(String(10), default="us")  # us or metric
     currency: Mapped[str] = mapped_column(String(3), default="USD")
-    at_hand: Mapped[list[Any] | None]  # products that stand ready, as typed and canonical; None: nobody said
     revision: Mapped[int] = mapped_column(Integer, default=1)
     created_at: Mapped[datetime]
 
 
 class Pool(Base):
-    """A pool. Archived, never dropped. volume_input: how the volume was given, as typed."""
+    """A pool. Archived, never dropped. volume_input: how the volume was given, as typed, how sure it is, and the proofs taken from the log."""
 
     __tablename__ = "pool"
     __table_args__ = (CheckConstraint("volume_l > 0", name="pool_volume_positive"),)
@@ -68,6 +67,54 @@ class Pool(Base):
     revision: Mapped[int] = mapped_column(Integer, default=1)
     created_at: Mapped[datetime]
     archived_at: Mapped[datetime | None]
+
+    equipment: Mapped[list["EquipmentRow"]] = relationship(
+        order_by="EquipmentRow.created_at", lazy="selectin", primaryjoin="and_(Pool.id == EquipmentRow.pool_id, EquipmentRow.removed_at.is_(None))",
+        viewonly=True,
+    )
+
+
+class EquipmentRow(Base):
+    """One piece of a pool's equipment. details: canonical values by field (``core.equipment``); typed: the same as typed."""
+
+    __tablename__ = "equipment"
+    id: Mapped[UUID] = mapped_column(primary_key=True)
+    pool_id: Mapped[UUID] = mapped_column(ForeignKey("pool.id"), index=True)
+    kind: Mapped[str] = mapped_column(String(20))
+    make_model: Mapped[str] = mapped_column(String(120))
+    details: Mapped[dict[str, Any]]
+    typed: Mapped[dict[str, Any]]
+    bought: Mapped[date | None]
+    warranty_until: Mapped[date | None]
+    note: Mapped[str] = mapped_column(String(400))
+    revision: Mapped[int] = mapped_column(Integer, default=1)
+    created_at: Mapped[datetime]
+    removed_at: Mapped[datetime | None]
+
+
+class ShelfItem(Base):
+    """A product that stands ready. stock: as counted at counted_at; doses logged since have drawn on it. typed: texts and units as typed.
+
+    Amounts are g, or mL for liquids; rate per 10,000 gal; price of one package. strength: when bought.
+    """
+
+    __tablename__ = "shelf_item"
+    id: Mapped[UUID] = mapped_column(primary_key=True)
+    account_id: Mapped[UUID] = mapped_column(ForeignKey("account.id"), index=True)
+    product_id: Mapped[str] = mapped_column(String(40))
+    strength: Mapped[float | None] = mapped_column(Float(53))
+    stock: Mapped[float | None] = mapped_column(Float(53))
+    counted_at: Mapped[datetime | None]
+    pack: Mapped[float | None] = mapped_column(Float(53))
+    price_minor: Mapped[int | None] = mapped_column(Integer)
+    minimum: Mapped[float | None] = mapped_column(Float(53))
+    bought: Mapped[date | None]
+    kept_c: Mapped[float | None] = mapped_column(Float(53))
+    rate: Mapped[float | None] = mapped_column(Float(53))
+    typed: Mapped[dict[str, Any]]
+    revision: Mapped[int] = mapped_column(Integer, default=1)
+    created_at: Mapped[datetime]
+    removed_at: Mapped[datetime | None]
 
 
 class Event(Base):

@@ -116,7 +116,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/products-at-hand": {
+    "/api/v1/pools/{pool_id}/volume-proofs": {
         parameters: {
             query?: never;
             header?: never;
@@ -124,16 +124,36 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Get Products
-         * @description What stands ready.
+         * Get Proofs
+         * @description What the pool's log proves of its volume: taken, then offered.
          */
-        get: operations["get_products_api_v1_products_at_hand_get"];
+        get: operations["get_proofs_api_v1_pools__pool_id__volume_proofs_get"];
+        put?: never;
         /**
-         * Put Products
-         * @description Replace what stands ready; 409 if it was changed meanwhile.
+         * Take Proof
+         * @description Let a proof count; 409 if the pool was changed meanwhile.
          */
-        put: operations["put_products_api_v1_products_at_hand_put"];
-        post?: never;
+        post: operations["take_proof_api_v1_pools__pool_id__volume_proofs_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pools/{pool_id}/volume-proofs/leave-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Leave Out Proof
+         * @description Let a proof count no longer; 409 if the pool was changed meanwhile.
+         */
+        post: operations["leave_out_proof_api_v1_pools__pool_id__volume_proofs_leave_out_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -214,6 +234,198 @@ export interface paths {
         get: operations["get_today_api_v1_pools__pool_id__today_get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/equipment-kinds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Kinds
+         * @description Every kind with its fields, in the person's measures.
+         */
+        get: operations["get_kinds_api_v1_equipment_kinds_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pools/{pool_id}/equipment": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Equipment
+         * @description The pool's equipment, in the order it was added.
+         */
+        get: operations["list_equipment_api_v1_pools__pool_id__equipment_get"];
+        put?: never;
+        /**
+         * Add Equipment
+         * @description Add a piece. Sending it again returns the first result.
+         */
+        post: operations["add_equipment_api_v1_pools__pool_id__equipment_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/equipment/{equipment_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Equipment
+         * @description Change a piece; 409 if it was changed meanwhile.
+         */
+        put: operations["put_equipment_api_v1_equipment__equipment_id__put"];
+        post?: never;
+        /**
+         * Remove Equipment
+         * @description Take a piece off. Nothing of it is dropped.
+         */
+        delete: operations["remove_equipment_api_v1_equipment__equipment_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/equipment/{equipment_id}/bring-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring Back Equipment
+         * @description Undo taking it off.
+         */
+        post: operations["bring_back_equipment_api_v1_equipment__equipment_id__bring_back_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shelf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Shelf
+         * @description The account's shelf; what labels ask for in this pool where one is named.
+         */
+        get: operations["get_shelf_api_v1_shelf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shelf/items": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Item
+         * @description Put a product on the shelf. Sending it again returns the first result.
+         */
+        post: operations["add_item_api_v1_shelf_items_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shelf/items/{item_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Item
+         * @description Change a product; 409 if it was changed meanwhile.
+         */
+        put: operations["put_item_api_v1_shelf_items__item_id__put"];
+        post?: never;
+        /**
+         * Remove Item
+         * @description Take a product off the shelf.
+         */
+        delete: operations["remove_item_api_v1_shelf_items__item_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shelf/items/{item_id}/restock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Restock
+         * @description Packages just bought; 409 if it was changed meanwhile, so sending twice adds once.
+         */
+        post: operations["restock_api_v1_shelf_items__item_id__restock_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shelf/items/{item_id}/put-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put Back
+         * @description Undo taking it off.
+         */
+        post: operations["put_back_api_v1_shelf_items__item_id__put_back_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -568,6 +780,20 @@ export interface components {
             parts: components["schemas"]["Part"][];
         };
         /**
+         * ApartView
+         * @description What must not stand together: products on either side, what it makes, the source.
+         */
+        ApartView: {
+            /** One */
+            one: string[];
+            /** Other */
+            other: string[];
+            /** Harm */
+            harm: string;
+            /** Source */
+            source: string;
+        };
+        /**
          * CarbonMap
          * @description Everything the picture draws. note: what to read with care.
          */
@@ -601,7 +827,7 @@ export interface components {
         };
         /**
          * ChoiceMeta
-         * @description An answer; refused says why Kumpan does not take it.
+         * @description An answer; refused says why Kumpan does not take it, costs what not knowing it means.
          */
         ChoiceMeta: {
             /** Id */
@@ -610,6 +836,8 @@ export interface components {
             label: string;
             /** Refused */
             refused?: string | null;
+            /** Costs */
+            costs?: string | null;
         };
         /**
          * ChoiceView
@@ -693,6 +921,91 @@ export interface components {
             revision: number;
         };
         /**
+         * EquipmentChange
+         * @description A changed piece.
+         */
+        EquipmentChange: {
+            /** Kind */
+            kind: string;
+            /**
+             * Details
+             * @default {}
+             */
+            details: {
+                [key: string]: components["schemas"]["EquipmentField"];
+            };
+            /**
+             * Make Model
+             * @default
+             */
+            make_model: string;
+            /**
+             * Bought
+             * @default
+             */
+            bought: string;
+            /**
+             * Warranty Until
+             * @default
+             */
+            warranty_until: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Revision */
+            revision: number;
+        };
+        /**
+         * EquipmentField
+         * @description One field of a piece of equipment as typed.
+         */
+        EquipmentField: {
+            /** Text */
+            text: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+        };
+        /**
+         * EquipmentView
+         * @description One piece: as typed, what is known of it in words, what follows, and what cannot be said.
+         */
+        EquipmentView: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Label */
+            label: string;
+            /** Make Model */
+            make_model: string;
+            /** Details */
+            details: {
+                [key: string]: components["schemas"]["EquipmentField"];
+            };
+            /** Known */
+            known: string;
+            /** Bought */
+            bought: string;
+            /** Warranty Until */
+            warranty_until: string;
+            /** Note */
+            note: string;
+            /** Facts */
+            facts: components["schemas"]["FactView"][];
+            /** Missing */
+            missing: string[];
+            /** Revision */
+            revision: number;
+        };
+        /**
          * EventView
          * @description One entry of the Log. title and detail are its words; the rest is what a form needs to correct it.
          */
@@ -749,6 +1062,37 @@ export interface components {
             plan_step_id?: string | null;
         };
         /**
+         * FactView
+         * @description What follows from a record.
+         */
+        FactView: {
+            /** Text */
+            text: string;
+            /** Level */
+            level: string;
+            /** Reason Id */
+            reason_id: string;
+        };
+        /**
+         * FieldMeta
+         * @description One thing worth knowing of a kind. units: of a number, the usual one first.
+         */
+        FieldMeta: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "choice" | "number" | "date";
+            /** Choices */
+            choices: components["schemas"]["OptionMeta"][];
+            /** Units */
+            units: components["schemas"]["OptionMeta"][];
+        };
+        /**
          * FieldProblem
          * @description One thing wrong with one input.
          *
@@ -798,6 +1142,34 @@ export interface components {
             status: string;
             /** Version */
             version: string;
+        };
+        /**
+         * KindMeta
+         * @description A kind of equipment.
+         */
+        KindMeta: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Fields */
+            fields: components["schemas"]["FieldMeta"][];
+        };
+        /**
+         * LabelView
+         * @description What a product's label asks for in the pool in view. unit and value: as a dose is logged. own: by the rate typed.
+         */
+        LabelView: {
+            /** Text */
+            text: string;
+            /** Note */
+            note: string;
+            /** Value */
+            value: number;
+            /** Unit */
+            unit: string;
+            /** Own */
+            own: boolean;
         };
         /**
          * Leg
@@ -898,6 +1270,46 @@ export interface components {
             };
         };
         /**
+         * NewEquipment
+         * @description A piece to add. id: a UUID version 7 made by the client.
+         */
+        NewEquipment: {
+            /** Kind */
+            kind: string;
+            /**
+             * Details
+             * @default {}
+             */
+            details: {
+                [key: string]: components["schemas"]["EquipmentField"];
+            };
+            /**
+             * Make Model
+             * @default
+             */
+            make_model: string;
+            /**
+             * Bought
+             * @default
+             */
+            bought: string;
+            /**
+             * Warranty Until
+             * @default
+             */
+            warranty_until: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+        };
+        /**
          * NewPool
          * @description A pool to add. id: a UUID version 7 made by the client.
          */
@@ -934,6 +1346,89 @@ export interface components {
             id: string;
         };
         /**
+         * NewShelfItem
+         * @description A product to put on the shelf. id: a UUID version 7 made by the client.
+         */
+        NewShelfItem: {
+            /** Product Id */
+            product_id: string;
+            /**
+             * Strength
+             * @default
+             */
+            strength: string;
+            /**
+             * Stock
+             * @default
+             */
+            stock: string;
+            /**
+             * Stock Unit
+             * @default
+             */
+            stock_unit: string;
+            /**
+             * Pack
+             * @default
+             */
+            pack: string;
+            /**
+             * Pack Unit
+             * @default
+             */
+            pack_unit: string;
+            /**
+             * Price
+             * @default
+             */
+            price: string;
+            /**
+             * Minimum
+             * @default
+             */
+            minimum: string;
+            /**
+             * Minimum Unit
+             * @default
+             */
+            minimum_unit: string;
+            /**
+             * Bought
+             * @default
+             */
+            bought: string;
+            /**
+             * Kept
+             * @default
+             */
+            kept: string;
+            /**
+             * Rate
+             * @default
+             */
+            rate: string;
+            /**
+             * Rate Unit
+             * @default
+             */
+            rate_unit: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+        };
+        /**
+         * OptionMeta
+         * @description One answer, or one unit.
+         */
+        OptionMeta: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+        };
+        /**
          * OutcomeView
          * @description One result of the whole water: as tested, with the plan in, and once the plan's chlorine is spent (empty: no such
          *     stage). slot draws the three; needs says what must be tested for it to be had.
@@ -964,6 +1459,18 @@ export interface components {
             number: string;
             /** Unit */
             unit: string;
+        };
+        /**
+         * PlaceView
+         * @description One place of the storage plan: names of dry products above, of liquids below.
+         */
+        PlaceView: {
+            /** Name */
+            name: string;
+            /** Above */
+            above: string[];
+            /** Below */
+            below: string[];
         };
         /**
          * PlanBody
@@ -1115,6 +1622,8 @@ export interface components {
             volume: components["schemas"]["VolumeBody"];
             /** Volume Text */
             volume_text: string;
+            /** Volume Within */
+            volume_within: number;
             /** Summary */
             summary: string;
             /** Surface */
@@ -1211,44 +1720,6 @@ export interface components {
             message: string;
         };
         /**
-         * ProductAtHand
-         * @description A product that stands ready, as typed.
-         */
-        ProductAtHand: {
-            /** Product Id */
-            product_id: string;
-            /**
-             * Strength
-             * @default
-             */
-            strength: string;
-            /**
-             * Stock
-             * @default
-             */
-            stock: string;
-            /**
-             * Stock Unit
-             * @default
-             */
-            stock_unit: string;
-            /**
-             * Pack
-             * @default
-             */
-            pack: string;
-            /**
-             * Pack Unit
-             * @default
-             */
-            pack_unit: string;
-            /**
-             * Price
-             * @default
-             */
-            price: string;
-        };
-        /**
          * ProductChoice
          * @description A product for a role; strength as a fraction, None for its usual one.
          */
@@ -1277,28 +1748,39 @@ export interface components {
             most_strength: number;
             /** Strength Means */
             strength_means: string;
+            /** Ages */
+            ages: boolean;
+            /** By Label */
+            by_label: boolean;
             /** Units */
             units: components["schemas"]["UnitMeta"][];
         };
         /**
-         * ProductsBody
-         * @description The products that stand ready; None: nobody says.
+         * ProofBody
+         * @description A proof of the volume to take or leave out.
          */
-        ProductsBody: {
-            /** Products */
-            products: components["schemas"]["ProductAtHand"][] | null;
+        ProofBody: {
+            /** Key */
+            key: string;
             /** Revision */
             revision: number;
         };
         /**
-         * ProductsView
-         * @description The products that stand ready, as typed; None: nobody said.
+         * ProofView
+         * @description One proof in words. key: to take it or leave it out; taken: it counts already; doubt: where it contradicts what was known.
          */
-        ProductsView: {
-            /** Products */
-            products: components["schemas"]["ProductAtHand"][] | null;
-            /** Revision */
-            revision: number;
+        ProofView: {
+            /** Key */
+            key: string;
+            /** Text */
+            text: string;
+            /** Taken */
+            taken: boolean;
+            /** Doubt */
+            doubt: string;
+            known: components["schemas"]["Span"];
+            implied: components["schemas"]["Span"];
+            together: components["schemas"]["Span"];
         };
         /**
          * ReadingView
@@ -1343,6 +1825,19 @@ export interface components {
             source: string;
         };
         /**
+         * RestockBody
+         * @description Packages just bought.
+         */
+        RestockBody: {
+            /**
+             * Packs
+             * @default 1
+             */
+            packs: number;
+            /** Revision */
+            revision: number;
+        };
+        /**
          * SchoolMeta
          * @description A school of chlorine.
          */
@@ -1376,10 +1871,20 @@ export interface components {
              */
             borate_allowed: boolean;
             /**
-             * Volume Proved
-             * @default false
+             * Setting
+             * @default unknown
              */
-            volume_proved: boolean;
+            setting: string;
+            /**
+             * Climate
+             * @default unknown
+             */
+            climate: string;
+            /**
+             * Use
+             * @default unknown
+             */
+            use: string;
             /**
              * Targets
              * @default {}
@@ -1418,10 +1923,20 @@ export interface components {
              */
             borate_allowed: boolean;
             /**
-             * Volume Proved
-             * @default false
+             * Setting
+             * @default unknown
              */
-            volume_proved: boolean;
+            setting: string;
+            /**
+             * Climate
+             * @default unknown
+             */
+            climate: string;
+            /**
+             * Use
+             * @default unknown
+             */
+            use: string;
             /**
              * Targets
              * @default {}
@@ -1443,6 +1958,221 @@ export interface components {
             hose: string;
             /** Revision */
             revision: number;
+        };
+        /**
+         * Shelf
+         * @description The shelf. headline: what to buy, or that nothing is short; used_total: what this year's doses cost at today's prices.
+         */
+        Shelf: {
+            /** Headline */
+            headline: string;
+            /** Lines */
+            lines: components["schemas"]["ShelfLine"][];
+            /** Places */
+            places: components["schemas"]["PlaceView"][];
+            /** Apart */
+            apart: components["schemas"]["ApartView"][];
+            /** Used Total */
+            used_total: string;
+            /** Pool Name */
+            pool_name: string;
+        };
+        /**
+         * ShelfFields
+         * @description A product that stands ready, as typed; see ``ShelfInput``.
+         */
+        ShelfFields: {
+            /** Product Id */
+            product_id: string;
+            /**
+             * Strength
+             * @default
+             */
+            strength: string;
+            /**
+             * Stock
+             * @default
+             */
+            stock: string;
+            /**
+             * Stock Unit
+             * @default
+             */
+            stock_unit: string;
+            /**
+             * Pack
+             * @default
+             */
+            pack: string;
+            /**
+             * Pack Unit
+             * @default
+             */
+            pack_unit: string;
+            /**
+             * Price
+             * @default
+             */
+            price: string;
+            /**
+             * Minimum
+             * @default
+             */
+            minimum: string;
+            /**
+             * Minimum Unit
+             * @default
+             */
+            minimum_unit: string;
+            /**
+             * Bought
+             * @default
+             */
+            bought: string;
+            /**
+             * Kept
+             * @default
+             */
+            kept: string;
+            /**
+             * Rate
+             * @default
+             */
+            rate: string;
+            /**
+             * Rate Unit
+             * @default
+             */
+            rate_unit: string;
+        };
+        /**
+         * ShelfItemChange
+         * @description A changed one.
+         */
+        ShelfItemChange: {
+            /** Product Id */
+            product_id: string;
+            /**
+             * Strength
+             * @default
+             */
+            strength: string;
+            /**
+             * Stock
+             * @default
+             */
+            stock: string;
+            /**
+             * Stock Unit
+             * @default
+             */
+            stock_unit: string;
+            /**
+             * Pack
+             * @default
+             */
+            pack: string;
+            /**
+             * Pack Unit
+             * @default
+             */
+            pack_unit: string;
+            /**
+             * Price
+             * @default
+             */
+            price: string;
+            /**
+             * Minimum
+             * @default
+             */
+            minimum: string;
+            /**
+             * Minimum Unit
+             * @default
+             */
+            minimum_unit: string;
+            /**
+             * Bought
+             * @default
+             */
+            bought: string;
+            /**
+             * Kept
+             * @default
+             */
+            kept: string;
+            /**
+             * Rate
+             * @default
+             */
+            rate: string;
+            /**
+             * Rate Unit
+             * @default
+             */
+            rate_unit: string;
+            /** Revision */
+            revision: number;
+        };
+        /**
+         * ShelfItemView
+         * @description One product as typed; a form sends it back with what was changed.
+         */
+        ShelfItemView: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Revision */
+            revision: number;
+            /** Removed */
+            removed: boolean;
+            typed: components["schemas"]["ShelfFields"];
+        };
+        /**
+         * ShelfLine
+         * @description One product in words. level: fine, watch (weak, or never counted) or act (buy).
+         */
+        ShelfLine: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Product Id */
+            product_id: string;
+            /** Name */
+            name: string;
+            /** Level */
+            level: string;
+            /** Word */
+            word: string;
+            /** Left */
+            left: string;
+            /** Strength */
+            strength: string;
+            /** Price */
+            price: string;
+            /** Used */
+            used: string;
+            /** By Label */
+            by_label: boolean;
+            /** Ages */
+            ages: boolean;
+            /** Can Restock */
+            can_restock: boolean;
+            label: components["schemas"]["LabelView"] | null;
+        };
+        /**
+         * ShelfView
+         * @description What stands on the shelf, in words and as typed.
+         */
+        ShelfView: {
+            told: components["schemas"]["Shelf"];
+            /** Items */
+            items: components["schemas"]["ShelfItemView"][];
         };
         /**
          * SlotView
@@ -1475,6 +2205,38 @@ export interface components {
             reason_id: string;
             /** Spent */
             spent?: number | null;
+        };
+        /**
+         * SolidView
+         * @description Steps or a bench as drawn, metres: treads from above as (from, to) along the length, half the width across; the section's line.
+         */
+        SolidView: {
+            /** Treads */
+            treads: [
+                number,
+                number
+            ][];
+            /** Half Across */
+            half_across: number;
+            /** Section */
+            section: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * Span
+         * @description A volume as drawn: from, at and to, as a share of the picture's width from 0 to 1, and its words.
+         */
+        Span: {
+            /** Low */
+            low: number;
+            /** At */
+            at: number;
+            /** High */
+            high: number;
+            /** Text */
+            text: string;
         };
         /**
          * StepView
@@ -1692,37 +2454,43 @@ export interface components {
         };
         /**
          * VolumeBody
-         * @description The volume, however it is known.
+         * @description The volume, however it is known; sizes as typed.
          */
         VolumeBody: {
             /**
              * How
              * @enum {string}
              */
-            how: "typed" | "shape" | "typical";
+            how: "typed" | "shape" | "meter" | "hose" | "typical";
             /**
              * Unit
              * @default gal
              * @enum {string}
              */
-            unit: "gal" | "l" | "ft" | "m";
+            unit: "gal" | "l" | "ft" | "m" | "ft3" | "m3";
             /**
              * Amount
              * @default
              */
             amount: string;
             /**
+             * Sure
+             * @default papers
+             * @enum {string}
+             */
+            sure: "papers" | "proved" | "guess";
+            /**
              * Plan
              * @default rectangle
              * @enum {string}
              */
-            plan: "rectangle" | "round" | "oval";
+            plan: "rectangle" | "round" | "oval" | "kidney" | "l" | "free";
             /**
              * Bottom
              * @default level
              * @enum {string}
              */
-            bottom: "level" | "sloped";
+            bottom: "level" | "sloped" | "hopper";
             /**
              * Length
              * @default
@@ -1748,16 +2516,134 @@ export interface components {
              * @default
              */
             typical: string;
+            /**
+             * Width2
+             * @default
+             */
+            width2: string;
+            /**
+             * Leg Out
+             * @default
+             */
+            leg_out: string;
+            /**
+             * Leg Along
+             * @default
+             */
+            leg_along: string;
+            /**
+             * Widths
+             * @default
+             */
+            widths: string;
+            /**
+             * Slope From
+             * @default
+             */
+            slope_from: string;
+            /**
+             * Deep From
+             * @default
+             */
+            deep_from: string;
+            /**
+             * Deep To
+             * @default
+             */
+            deep_to: string;
+            /**
+             * Wall
+             * @default
+             */
+            wall: string;
+            /**
+             * Meter From
+             * @default
+             */
+            meter_from: string;
+            /**
+             * Meter To
+             * @default
+             */
+            meter_to: string;
+            /**
+             * Rate
+             * @default
+             */
+            rate: string;
+            /**
+             * Hours
+             * @default
+             */
+            hours: string;
+            /**
+             * Steps Along
+             * @default
+             */
+            steps_along: string;
+            /**
+             * Steps Out
+             * @default
+             */
+            steps_out: string;
+            /**
+             * Steps High
+             * @default
+             */
+            steps_high: string;
+            /**
+             * Steps Count
+             * @default
+             */
+            steps_count: string;
+            /**
+             * Bench Along
+             * @default
+             */
+            bench_along: string;
+            /**
+             * Bench Out
+             * @default
+             */
+            bench_out: string;
+            /**
+             * Bench High
+             * @default
+             */
+            bench_high: string;
         };
         /**
          * VolumeView
-         * @description A volume in the person's measures and how sure it is.
+         * @description A volume in the person's measures and how sure it is; plan and floor to scale, metres, where there is a shape.
+         *
+         *     solids: steps at the shallow end, a bench at the far one: each from above (a rectangle) and in section (a closed line, depth down).
          */
         VolumeView: {
             /** Text */
             text: string;
             /** Note */
             note: string;
+            /**
+             * Outline
+             * @default []
+             */
+            outline: [
+                number,
+                number
+            ][];
+            /**
+             * Floor
+             * @default []
+             */
+            floor: [
+                number,
+                number
+            ][];
+            /**
+             * Solids
+             * @default []
+             */
+            solids: components["schemas"]["SolidView"][];
         };
     };
     responses: never;
@@ -2432,11 +3318,13 @@ export interface operations {
             };
         };
     };
-    get_products_api_v1_products_at_hand_get: {
+    get_proofs_api_v1_pools__pool_id__volume_proofs_get: {
         parameters: {
             query?: never;
             header?: never;
-            path?: never;
+            path: {
+                pool_id: string;
+            };
             cookie?: never;
         };
         requestBody?: never;
@@ -2447,7 +3335,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProductsView"];
+                    "application/json": components["schemas"]["ProofView"][];
                 };
             };
             /** @description The body is not JSON */
@@ -2512,16 +3400,18 @@ export interface operations {
             };
         };
     };
-    put_products_api_v1_products_at_hand_put: {
+    take_proof_api_v1_pools__pool_id__volume_proofs_post: {
         parameters: {
             query?: never;
             header?: never;
-            path?: never;
+            path: {
+                pool_id: string;
+            };
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ProductsBody"];
+                "application/json": components["schemas"]["ProofBody"];
             };
         };
         responses: {
@@ -2531,7 +3421,93 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProductsView"];
+                    "application/json": components["schemas"]["PoolView"];
+                };
+            };
+            /** @description The body is not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such thing in this account */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed or done meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A field cannot be used as sent */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away; nothing was stored */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    leave_out_proof_api_v1_pools__pool_id__volume_proofs_leave_out_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pool_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProofBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PoolView"];
                 };
             };
             /** @description The body is not JSON */
@@ -2862,6 +3838,1006 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Today"];
+                };
+            };
+            /** @description The body is not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such thing in this account */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed or done meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A field cannot be used as sent */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away; nothing was stored */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_kinds_api_v1_equipment_kinds_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KindMeta"][];
+                };
+            };
+            /** @description The body is not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such thing in this account */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed or done meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A field cannot be used as sent */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away; nothing was stored */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_equipment_api_v1_pools__pool_id__equipment_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pool_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EquipmentView"][];
+                };
+            };
+            /** @description The body is not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such thing in this account */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed or done meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A field cannot be used as sent */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away; nothing was stored */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_equipment_api_v1_pools__pool_id__equipment_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pool_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewEquipment"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EquipmentView"];
+                };
+            };
+            /** @description The body is not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such thing in this account */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed or done meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A field cannot be used as sent */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away; nothing was stored */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_equipment_api_v1_equipment__equipment_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                equipment_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EquipmentChange"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EquipmentView"];
+                };
+            };
+            /** @description The body is not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such thing in this account */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed or done meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A field cannot be used as sent */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away; nothing was stored */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_equipment_api_v1_equipment__equipment_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                equipment_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EquipmentView"];
+                };
+            };
+            /** @description The body is not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such thing in this account */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed or done meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A field cannot be used as sent */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away; nothing was stored */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bring_back_equipment_api_v1_equipment__equipment_id__bring_back_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                equipment_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EquipmentView"];
+                };
+            };
+            /** @description The body is not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such thing in this account */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed or done meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A field cannot be used as sent */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away; nothing was stored */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_shelf_api_v1_shelf_get: {
+        parameters: {
+            query?: {
+                pool_id?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelfView"];
+                };
+            };
+            /** @description The body is not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such thing in this account */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed or done meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A field cannot be used as sent */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away; nothing was stored */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_item_api_v1_shelf_items_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewShelfItem"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelfItemView"];
+                };
+            };
+            /** @description The body is not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such thing in this account */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed or done meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A field cannot be used as sent */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away; nothing was stored */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_item_api_v1_shelf_items__item_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                item_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShelfItemChange"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelfItemView"];
+                };
+            };
+            /** @description The body is not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such thing in this account */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed or done meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A field cannot be used as sent */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away; nothing was stored */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_item_api_v1_shelf_items__item_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                item_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelfItemView"];
+                };
+            };
+            /** @description The body is not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such thing in this account */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed or done meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A field cannot be used as sent */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away; nothing was stored */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    restock_api_v1_shelf_items__item_id__restock_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                item_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RestockBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelfItemView"];
+                };
+            };
+            /** @description The body is not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such thing in this account */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed or done meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A field cannot be used as sent */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away; nothing was stored */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_back_api_v1_shelf_items__item_id__put_back_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                item_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelfItemView"];
                 };
             };
             /** @description The body is not JSON */

@@ -6,7 +6,7 @@ import { connection, Problem } from "../api/client";
 import { BenchPage } from "../features/bench/BenchPage";
 import { LogPage } from "../features/log/LogPage";
 import { MorePage } from "../features/more/MorePage";
-import { PoolPage } from "../features/pool/PoolPage";
+import { EquipmentPage, PoolPage, TargetsPage } from "../features/pool/PoolPage";
 import { ShelfPage } from "../features/shelf/ShelfPage";
 import { TodayPage } from "../features/today/TodayPage";
 import { WhyPage } from "../features/why/WhyPage";
@@ -31,6 +31,8 @@ const router = createBrowserRouter([
       { path: "/log", element: <LogPage /> },
       { path: "/pool", element: <PoolPage key="edit" /> },
       { path: "/pool/new", element: <PoolPage key="new" adding /> },
+      { path: "/pool/targets", element: <TargetsPage /> },
+      { path: "/pool/equipment", element: <EquipmentPage /> },
       { path: "/shelf", element: <ShelfPage /> },
       { path: "/why", element: <WhyPage /> },
       { path: "/more", element: <MorePage /> },

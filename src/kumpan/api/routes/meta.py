@@ -11,8 +11,10 @@ from kumpan.core.amounts import units_for
 from kumpan.core.guidance.bands import POOL_CHOICES, SCHOOLS, SETTING_CHOICES
 from kumpan.core.guidance.reasons import REASONS, Reason
 from kumpan.core.planning.diagnosis import SEEN
-from kumpan.core.planning.supply import ROLE_LABELS, form_of
-from kumpan.core.products.catalogue import PRODUCTS
+from kumpan.core.planning.supply import ROLE_LABELS
+from kumpan.core.products.catalogue import PRODUCTS, form_of
+from kumpan.core.products.decay import ages
+from kumpan.core.products.label import by_label
 from kumpan.core.units import UNIT_LABELS, c_to_f
 from kumpan.core.volume import TYPICAL
 from kumpan.core.water.measures import MEASURES, METHODS, PLAIN_STEP
@@ -60,15 +62,18 @@ class ProductMeta(BaseModel):
     strength: float | None
     most_strength: float
     strength_means: str
+    ages: bool
+    by_label: bool
     units: list[UnitMeta]
 
 
 class ChoiceMeta(BaseModel):
-    """An answer; refused says why Kumpan does not take it."""
+    """An answer; refused says why Kumpan does not take it, costs what not knowing it means."""
 
     id: str
     label: str
     refused: str | None = None
+    costs: str | None = None
 
 
 class SchoolMeta(BaseModel):
@@ -112,7 +117,7 @@ def get_meta(scope: InScope) -> Meta:
     products = [
         ProductMeta(
             id=p.id, name=p.name, short=p.short, roles=list(p.roles), strength=None if p.basis == "label" else p.strength,
-            most_strength=p.most_strength, strength_means=_MEANS[p.basis],
+            most_strength=p.most_strength, strength_means=_MEANS[p.basis], ages=ages(p), by_label=by_label(p),
             units=[UnitMeta(id=u, label=UNIT_LABELS[u]) for u in units_for(form_of(p), "us" if us else "metric")],
         )
         for p in PRODUCTS.values()

@@ -6,8 +6,9 @@ from uuid import UUID
 
 from fastapi import APIRouter, Query
 from pydantic import BaseModel
+from sqlalchemy.orm import Session
 
-from kumpan.actions import keep_pools, keep_products, keep_targets, read_log
+from kumpan.actions import keep_pools, keep_targets, prove_volume, read_log
 from kumpan.actions.waters import traits_of
 from kumpan.api.deps import InScope
 from kumpan.api.problems import RESPONSES
@@ -15,16 +16,17 @@ from kumpan.api.schemas.bodies import (
     AccountChange,
     NewPool,
     PoolChange,
-    ProductAtHand,
-    ProductsBody,
+    ProofBody,
     SettingsBody,
     SettingsChange,
     VolumeBody,
 )
+from kumpan.core.basin import Flight, Floor, drawn
 from kumpan.core.errors import check_revision
 from kumpan.core.guidance.bands import POOL_CHOICES, SCHOOLS, bands_for, shock_level_ppm
 from kumpan.core.planning.view import band_words
 from kumpan.core.units import l_to_gal
+from kumpan.core.volume import volume_of
 from kumpan.core.water.measures import MEASURES
 from kumpan.store import queries
 from kumpan.store.tables import Account, Pool
@@ -62,6 +64,7 @@ class PoolView(BaseModel):
     longitude: float | None
     volume: VolumeBody
     volume_text: str
+    volume_within: float
     summary: str
     surface: str
     chlorine_source: str
@@ -76,11 +79,25 @@ class PoolView(BaseModel):
     targets: list[TargetView]
 
 
+class SolidView(BaseModel):
+    """Steps or a bench as drawn, metres: treads from above as (from, to) along the length, half the width across; the section's line."""
+
+    treads: list[tuple[float, float]]
+    half_across: float
+    section: list[tuple[float, float]]
+
+
 class VolumeView(BaseModel):
-    """A volume in the person's measures and how sure it is."""
+    """A volume in the person's measures and how sure it is; plan and floor to scale, metres, where there is a shape.
+
+    solids: steps at the shallow end, a bench at the far one: each from above (a rectangle) and in section (a closed line, depth down).
+    """
 
     text: str
     note: str
+    outline: list[tuple[float, float]] = []
+    floor: list[tuple[float, float]] = []
+    solids: list[SolidView] = []
 
 
 def _volume_text(litres: float, account: Account) -> str:
@@ -103,8 +120,9 @@ def _view(pool: Pool, account: Account) -> PoolView:
     return PoolView(
         **{n: getattr(pool, n) for n in ("id", "name", "place", "time_zone", "latitude", "longitude", "surface",
            "chlorine_source", "installation", "sanitizer", "revision", "archived_at")},
-        volume=VolumeBody(**pool.volume_input), volume_text=volume, school=pool.school, school_label=school.label,
-        school_caution=school.caution, settings=_settings(pool), targets=[*targets, shock],
+        volume=VolumeBody(**keep_pools.volume_given(pool)), volume_text=volume, volume_within=pool.volume_input.get("within", 0.10),
+        school=pool.school,
+        school_label=school.label, school_caution=school.caution, settings=_settings(pool), targets=[*targets, shock],
         summary=f"{volume} · {_label('surface', pool.surface).lower()}, {source} · {school.label}",
     )  # fmt: skip
 
@@ -115,7 +133,8 @@ def _settings(pool: Pool) -> SettingsBody:
     typed = stored.get("typed", {})
     return SettingsBody(
         school=pool.school, sun=stored.get("sun", "part"), borate_allowed=stored.get("borate_allowed", True),
-        volume_proved=stored.get("volume_proved", False), targets=typed.get("targets", {}), fill=typed.get("fill", {}), hose=typed.get("hose", ""),
+        setting=stored.get("setting", "unknown"), climate=stored.get("climate", "unknown"), use=stored.get("use", "unknown"),
+        targets=typed.get("targets", {}), fill=typed.get("fill", {}), hose=typed.get("hose", ""),
     )  # fmt: skip
 
 
@@ -168,30 +187,22 @@ def put_settings(pool_id: UUID, body: SettingsChange, scope: InScope) -> PoolVie
     return scope.run(lambda s, a: _view(keep_targets.change_settings(s, a, pool_id, body.given(), body.revision), a))
 
 
-class ProductsView(BaseModel):
-    """The products that stand ready, as typed; None: nobody said."""
-
-    products: list[ProductAtHand] | None
-    revision: int
-
-
-def _products(account: Account) -> ProductsView:
-    rows = account.at_hand
-    shown = None if rows is None else [ProductAtHand(**{k: v for k, v in r.items() if k != "canonical"}) for r in rows]
-    return ProductsView(products=shown, revision=account.revision)
+@router.get("/pools/{pool_id}/volume-proofs")
+def get_proofs(pool_id: UUID, scope: InScope) -> list[prove_volume.ProofView]:
+    """What the pool's log proves of its volume: taken, then offered."""
+    return scope.run(lambda s, a: prove_volume.volume_proofs(s, a, pool_id))
 
 
-@router.get("/products-at-hand")
-def get_products(scope: InScope) -> ProductsView:
-    """What stands ready."""
-    return scope.run(lambda s, a: _products(a))
+@router.post("/pools/{pool_id}/volume-proofs")
+def take_proof(pool_id: UUID, body: ProofBody, scope: InScope) -> PoolView:
+    """Let a proof count; 409 if the pool was changed meanwhile."""
+    return scope.run(lambda s, a: _view(prove_volume.take_proof(s, a, pool_id, body.key, body.revision), a))
 
 
-@router.put("/products-at-hand")
-def put_products(body: ProductsBody, scope: InScope) -> ProductsView:
-    """Replace what stands ready; 409 if it was changed meanwhile."""
-    given = None if body.products is None else [keep_products.ProductInput(**p.model_dump()) for p in body.products]
-    return scope.run(lambda s, a: _products(keep_products.keep_products(s, a, given, body.revision)))
+@router.post("/pools/{pool_id}/volume-proofs/leave-out")
+def leave_out_proof(pool_id: UUID, body: ProofBody, scope: InScope) -> PoolView:
+    """Let a proof count no longer; 409 if the pool was changed meanwhile."""
+    return scope.run(lambda s, a: _view(prove_volume.leave_out_proof(s, a, pool_id, body.key, body.revision), a))
 
 
 @router.post("/pools/{pool_id}/archive")
@@ -209,9 +220,27 @@ def unarchive_pool(pool_id: UUID, scope: InScope) -> PoolView:
 @router.post("/volumes")
 def compute_volume(body: VolumeBody, scope: InScope) -> VolumeView:
     """The volume of a shape as typed; stores nothing."""
-    litres = keep_pools.volume_of(body.given())
-    note = "A guess by size: doses may be off by a third. Measure when you can." if body.how == "typical" else "Taken as right within 10 %."
-    return scope.run(lambda s, a: VolumeView(text=_volume_text(litres, a), note=note))
+    volume = volume_of(body.given())
+    view = VolumeView(text="", note=volume.why)
+    if volume.outline is not None and volume.floor is not None:
+        view.outline, view.floor = list(drawn(volume.outline)), list(volume.floor.points)
+        ends = ((volume.steps, 0.0, 1), (volume.bench, volume.outline.length_m, -1))
+        view.solids = [_solid(flight, at, way, volume.floor) for flight, at, way in ends if flight is not None]
+
+    def work(session: Session, account: Account) -> VolumeView:
+        view.text = _volume_text(volume.litres, account)
+        return view
+
+    return scope.run(work)
+
+
+def _solid(flight: Flight, wall_m: float, way: int, floor: Floor) -> SolidView:
+    """Steps or a bench against an end wall at ``wall_m``, growing along ``way``. Longer than the wall is wide, it is drawn as wide."""
+    profile = [(wall_m + way * out, floor.depth_at(wall_m) - high) for out, high in flight.profile()]
+    foot = [(profile[-1][0], floor.depth_at(profile[-1][0])), (wall_m, floor.depth_at(wall_m))]
+    tread = flight.out_m / flight.steps
+    edges = [tuple(sorted((wall_m + way * i * tread, wall_m + way * (i + 1) * tread))) for i in range(flight.steps)]
+    return SolidView(treads=[(a, b) for a, b in edges], half_across=flight.along_m / 2, section=[*profile[:-1], *foot])
 
 
 @router.get("/pools/{pool_id}/today")

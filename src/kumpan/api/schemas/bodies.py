@@ -5,18 +5,23 @@ from uuid import UUID
 
 from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, StringConstraints
 
-from kumpan.actions.keep_pools import PoolInput, VolumeInput
+from kumpan.actions.keep_equipment import EquipmentInput
+from kumpan.actions.keep_pools import PoolInput
+from kumpan.actions.keep_shelf import ShelfInput
 from kumpan.actions.keep_targets import SettingsInput, TargetInput
 from kumpan.actions.plan_doses import Typed
 from kumpan.actions.waters import Asked
+from kumpan.core.equipment import TypedField
 from kumpan.core.errors import FieldProblem, InvalidInput
 from kumpan.core.guidance.bands import SCHOOLS
 from kumpan.core.planning.diagnosis import SEEN
+from kumpan.core.volume import VolumeInput
 
 Text = Annotated[str, StringConstraints(max_length=60)]
 Name = Annotated[str, StringConstraints(max_length=80)]
 Id = Annotated[str, StringConstraints(max_length=40)]
 Local = Annotated[str, StringConstraints(max_length=25)]
+Revision = Annotated[int, Field(ge=1, le=2**31 - 1)]
 Who = Annotated[str, StringConstraints(max_length=80, min_length=1)]
 
 
@@ -87,7 +92,7 @@ class TestChange(Body):
     __test__ = False
     local: Local
     readings: Readings
-    revision: Annotated[int, Field(ge=1, le=2**31 - 1)]
+    revision: Revision
 
 
 class PlanBody(AskedBody):
@@ -128,22 +133,42 @@ class DoseChange(Body):
     strength: float | None = None
     amount: Text
     unit: Id
-    revision: Annotated[int, Field(ge=1, le=2**31 - 1)]
+    revision: Revision
 
 
 class VolumeBody(Body):
-    """The volume, however it is known."""
+    """The volume, however it is known; sizes as typed."""
 
-    how: Literal["typed", "shape", "typical"]
-    unit: Literal["gal", "l", "ft", "m"] = "gal"
+    how: Literal["typed", "shape", "meter", "hose", "typical"]
+    unit: Literal["gal", "l", "ft", "m", "ft3", "m3"] = "gal"
     amount: Text = ""
-    plan: Literal["rectangle", "round", "oval"] = "rectangle"
-    bottom: Literal["level", "sloped"] = "level"
+    sure: Literal["papers", "proved", "guess"] = "papers"
+    plan: Literal["rectangle", "round", "oval", "kidney", "l", "free"] = "rectangle"
+    bottom: Literal["level", "sloped", "hopper"] = "level"
     length: Text = ""
     width: Text = ""
     shallow: Text = ""
     deep: Text = ""
     typical: Id = ""
+    width2: Text = ""
+    leg_out: Text = ""
+    leg_along: Text = ""
+    widths: Annotated[str, StringConstraints(max_length=400)] = ""
+    slope_from: Text = ""
+    deep_from: Text = ""
+    deep_to: Text = ""
+    wall: Text = ""
+    meter_from: Text = ""
+    meter_to: Text = ""
+    rate: Text = ""
+    hours: Text = ""
+    steps_along: Text = ""
+    steps_out: Text = ""
+    steps_high: Text = ""
+    steps_count: Text = ""
+    bench_along: Text = ""
+    bench_out: Text = ""
+    bench_high: Text = ""
 
     def given(self) -> VolumeInput:
         """As the use case takes it."""
@@ -179,7 +204,7 @@ class NewPool(PoolFields):
 class PoolChange(PoolFields):
     """A changed pool."""
 
-    revision: Annotated[int, Field(ge=1, le=2**31 - 1)]
+    revision: Revision
 
 
 class TargetBody(Body):
@@ -197,7 +222,9 @@ class SettingsBody(Body):
     school: Id
     sun: Id = "part"
     borate_allowed: bool = True
-    volume_proved: bool = False
+    setting: Id = "unknown"
+    climate: Id = "unknown"
+    use: Id = "unknown"
     targets: Annotated[dict[Id, TargetBody], Field(max_length=12)] = {}
     fill: Annotated[dict[Id, Text], Field(max_length=12)] = {}
     hose: Text = ""
@@ -205,17 +232,61 @@ class SettingsBody(Body):
     def given(self) -> SettingsInput:
         """As the use case takes it."""
         targets = {m: TargetInput(**t.model_dump()) for m, t in self.targets.items()}
-        return SettingsInput(self.school, self.sun, self.borate_allowed, self.volume_proved, targets, self.fill, self.hose)
+        return SettingsInput(
+            self.school, self.sun, self.borate_allowed, self.setting, self.climate, self.use, targets, self.fill, self.hose
+        )
 
 
 class SettingsChange(SettingsBody):
     """Changed settings."""
 
-    revision: Annotated[int, Field(ge=1, le=2**31 - 1)]
+    revision: Revision
 
 
-class ProductAtHand(Body):
-    """A product that stands ready, as typed."""
+class ProofBody(Body):
+    """A proof of the volume to take or leave out."""
+
+    key: Annotated[str, StringConstraints(max_length=120)]
+    revision: Revision
+
+
+class EquipmentField(Body):
+    """One field of a piece of equipment as typed."""
+
+    text: Text
+    unit: Id = ""
+
+
+class EquipmentFields(Body):
+    """A piece of equipment as typed."""
+
+    kind: Id
+    details: Annotated[dict[Id, EquipmentField], Field(max_length=20)] = {}
+    make_model: Annotated[str, StringConstraints(max_length=120)] = ""
+    bought: Text = ""
+    warranty_until: Text = ""
+    note: Annotated[str, StringConstraints(max_length=400)] = ""
+
+    def given(self) -> EquipmentInput:
+        """As the use case takes it."""
+        details = {name: TypedField(t.text, t.unit) for name, t in self.details.items()}
+        return EquipmentInput(self.kind, details, self.make_model, self.bought, self.warranty_until, self.note)
+
+
+class NewEquipment(EquipmentFields):
+    """A piece to add. id: a UUID version 7 made by the client."""
+
+    id: UUID
+
+
+class EquipmentChange(EquipmentFields):
+    """A changed piece."""
+
+    revision: Revision
+
+
+class ShelfFields(Body):
+    """A product that stands ready, as typed; see ``ShelfInput``."""
 
     product_id: Id
     strength: Text = ""
@@ -224,20 +295,42 @@ class ProductAtHand(Body):
     pack: Text = ""
     pack_unit: Id = ""
     price: Text = ""
+    minimum: Text = ""
+    minimum_unit: Id = ""
+    bought: Text = ""
+    kept: Text = ""
+    rate: Text = ""
+    rate_unit: Id = ""
+
+    def given(self) -> ShelfInput:
+        """As the use case takes it."""
+        return ShelfInput(**{name: getattr(self, name) for name in ShelfFields.model_fields})
 
 
-class ProductsBody(Body):
-    """The products that stand ready; None: nobody says."""
+class NewShelfItem(ShelfFields):
+    """A product to put on the shelf. id: a UUID version 7 made by the client."""
 
-    products: Annotated[list[ProductAtHand], Field(max_length=100)] | None
-    revision: Annotated[int, Field(ge=1, le=2**31 - 1)]
+    id: UUID
+
+
+class ShelfItemChange(ShelfFields):
+    """A changed one."""
+
+    revision: Revision
+
+
+class RestockBody(Body):
+    """Packages just bought."""
+
+    packs: Annotated[float, Field(gt=0, le=1000)] = 1
+    revision: Revision
 
 
 class AccountChange(Body):
     """The person's measures."""
 
     measures: Literal["us", "metric"]
-    revision: Annotated[int, Field(ge=1, le=2**31 - 1)]
+    revision: Revision
 
 
 def typed(readings: list[TypedReading]) -> Typed:

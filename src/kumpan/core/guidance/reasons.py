@@ -50,6 +50,12 @@ REASONS: dict[str, Reason] = {
             "Mineral-assisted", CP,
         ),
         Reason(
+            "decay", "Why liquid chlorine is dosed by its age",
+            "Liquid chlorine loses strength in store: at 77 °F a 12.5 % jug halves in about five months, at 95 °F in under two. Kumpan doses by the strength it "
+            "should have today, from the day it was bought and where it is kept (77 °F where nobody said).",
+            _ANY, "Half-lives by strength and temperature: White, Handbook of Chlorination, from memory; interpolated, and extrapolated above 77 °F.",
+        ),
+        Reason(
             "shock", "Why a shock goes this high",
             "A shock must kill, not just hold: about 0.3 ppm of active chlorine (HOCl), which is some 40 % of the stabilizer reading at pH 7.5. It is never under "
             "10 ppm, nor under ten times the combined chlorine. The flat and public schools take 10 ppm. At dusk, as sun wastes it; nobody swims until chlorine "
@@ -181,6 +187,71 @@ REASONS: dict[str, Reason] = {
             "The cell needs its own salt range to make chlorine, and too little shortens its life. Ranges differ by maker: "
             "when yours says otherwise, its manual wins. This band is 2,700 to 3,400, aimed at 3,200.",
             _ANY, CP,
+        ),
+        Reason(
+            "salt_own_cell", "Why this much salt",
+            "The range is this chlorinator's own, from its record; the middle is aimed at. Makers' ranges lie anywhere between 2,700 and 5,000 ppm: never "
+            "below the cell's minimum, which shortens the life of its plates.",
+            _ANY, "The maker's range, as typed; the middle is Kumpan's own choice.",
+        ),
+        Reason(
+            "volume", "Why the volume is this sure",
+            "Every dose scales with the volume, so its error goes into every plan. A volume from papers or sizes is taken as right within 10 %; a kidney by two "
+            "widths within 15 %; metered or proved within 3 %; a guess by size within 30 %. A first addition is smaller where the volume is less sure.",
+            _ANY, "10 % unless proved: practice of the trade, no source. The other figures are Kumpan's own.",
+        ),
+        Reason(
+            "volume_proof", "How a dose proves the volume",
+            "Salt, calcium and stabilizer stay where they are put: what was poured, over what the reading rose by, is the gallons it went into. Kumpan offers "
+            "it when the rise is at least three times its combined error, both tests are within 14 days, what was poured had time to mix, and no water was "
+            "replaced between. Both volumes then count by how sure each is. You decide: rain, a leak or a backwash nobody logged spoils it.",
+            _ANY, "Mass balance; the conservative dose is common practice. Inverse-variance mean as in ISO/IEC Guide 98-3, from memory. Product strength within 5 % "
+            "and 0.4 % a day for evaporation are assumptions.",
+        ),
+        Reason(
+            "cell_output", "What a chlorinator makes",
+            "Rated output x setting x hours, over the water. A season's day takes about 1 to 4 ppm of chlorine. Cold water throttles or stops the cell, most somewhere near "
+            "60 to 65 °F.",
+            _ANY, "The product is arithmetic (600 g a day into 15,000 gal: 10.57 ppm a day). The demand and the temperatures: common practice.",
+        ),
+        Reason(
+            "filter_pressure", "Why at this pressure",
+            "A loaded filter shows as 8 to 10 psi over its clean pressure, at the same pump speed. Some also clean by the calendar. Cleaning sooner than needed filters worse. "
+            "DE: about 1 lb for 10 sq ft, four fifths of it after a backwash. Sand is renewed every 4 to 5 years.",
+            _ANY, CP,
+        ),
+        Reason(
+            "turnover", "Why one turnover a day",
+            "The whole pool through the filter at least once a day: 8 hours for most, 12 in heat; with a chlorinator the hours must make the chlorine too.", _ANY, CP,
+        ),
+        Reason(
+            "feeder_one", "Why a feeder holds one product",
+            "What is left of one chlorine in a feeder meets the next: trichlor where calcium hypochlorite was explodes. One product for life; "
+            "a change means a new feeder.",
+            _ANY, CP,
+        ),
+        Reason(
+            "drains", "Why the drain cover's date counts",
+            "A cover that is missing, broken or past its date can let the suction trap a bather. Nobody swims until it is replaced; a single drain that can be blocked needs a "
+            "second one or a vacuum release, by a licensed trade.",
+            _ANY, "ANSI/APSP-16, from memory.",
+        ),
+        Reason("equipment_cp", "Why this is said", "It is what practitioners do and warn of; the maker's manual and licensed trades come first.", _ANY, CP),
+        Reason(
+            "papers", "Why keep the papers here",
+            "Receipts and warranties of covers, cells, pumps and liners are lost when they are wanted.", _ANY, CP,
+        ),
+        Reason(
+            "label", "Why the label's rate",
+            "Algaecides, phosphate removers, clarifiers, enzymes, sequestrants and mineral packs differ by maker: the label gives the rate, the protection and the "
+            "waits. Kumpan scales the rate to the pool and does not compute what it does to the water. Where you type no rate it shows the common one.",
+            _ANY, "The label. Common rates for 10,000 gal (monopersulfate 1 lb, copper algaecide 6 fl oz, phosphate remover 8 fl oz): common practice.",
+        ),
+        Reason(
+            "storage", "Why these stand apart",
+            "Acid with chlorine makes chlorine gas; calcium hypochlorite with trichlor explodes; anything organic with an oxidiser burns. A leak or a torn bag is enough. All "
+            "of it dry, locked, ventilated, upright, liquids under dry goods, away from equipment that rusts. The labels and your fire code come first.",
+            _ANY, "Acid and chlorine, the two chlorines, organics and oxidisers, apart, dry, locked: common practice. The other pairs: usual rules of chemical storage, from memory.",
         ),
         Reason(
             "salt_none", "Why salt is not judged here",

@@ -1,9 +1,9 @@
 """What another school would say and do differently, in sentences."""
 
 from kumpan.core.planning.model import Plan
-from kumpan.core.planning.supply import ROLE_LABELS, form_of
+from kumpan.core.planning.supply import ROLE_LABELS
 from kumpan.core.planning.view import band_words
-from kumpan.core.products.catalogue import PRODUCTS
+from kumpan.core.products.catalogue import PRODUCTS, form_of
 from kumpan.core.water.measures import MEASURES
 
 

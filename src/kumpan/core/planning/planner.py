@@ -11,8 +11,8 @@ from kumpan.core.planning.doubt import Doubts, low_side, sure_margin
 from kumpan.core.planning.model import FIELD_OF, Alternative, Plan, PlanRequest, Step, value_of
 from kumpan.core.planning.pour import dilution_step, pour, swim, wait_step, with_retests
 from kumpan.core.planning.schedule import Task, Visit, place
-from kumpan.core.planning.supply import Supply, alternatives, form_of, lacking, supply_for
-from kumpan.core.products.catalogue import PRODUCTS
+from kumpan.core.planning.supply import Supply, alternatives, lacking, supply_for
+from kumpan.core.products.catalogue import PRODUCTS, form_of
 from kumpan.core.water.conflicts import conflict_of
 from kumpan.core.water.plausible import PH_WORK, doubtful_readings
 from kumpan.core.water.state import Change, WaterState, aerated, amount_to_ph, apply

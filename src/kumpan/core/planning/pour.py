@@ -10,7 +10,7 @@ from kumpan.core.planning import words
 from kumpan.core.planning.diagnosis import swim_status
 from kumpan.core.planning.model import Finding, Move, PlanRequest, Step, Swim, value_of
 from kumpan.core.planning.schedule import AERATE_MIN, DAY_MIN, Task, Visit
-from kumpan.core.planning.supply import form_of
+from kumpan.core.products.catalogue import form_of
 from kumpan.core.water.state import Change, WaterState, aerated, apply, carbonate_of, mixed
 
 # Air takes pH to the top of its band at most; what additions still to come ask for beyond that waits until they are in.

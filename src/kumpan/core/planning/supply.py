@@ -7,7 +7,7 @@ from kumpan.core.amounts import Form, System, describe, rounded_down, tool_for
 from kumpan.core.chemistry import constants as k
 from kumpan.core.guidance.bands import PoolTraits, bands_for
 from kumpan.core.planning.model import Alternative, AtHand, Choice, PlanRequest
-from kumpan.core.products.catalogue import PRODUCTS, Product
+from kumpan.core.products.catalogue import PRODUCTS, Product, form_of
 from kumpan.core.units import gal_to_l
 from kumpan.core.water.state import Change, WaterState, amount_to_ph, apply
 
@@ -56,6 +56,9 @@ def _forbidden(product_id: str, traits: PoolTraits, water: WaterState) -> str | 
         settles = apply(water, (per * (lift / 1000 / k.CL2 / per.cl2)).spent).ph or 0.0
         if settles < bands["ph"].low - 0.05:  # less is less than a test can tell
             return f"It is acid: pH would settle at {settles:.1f}. Liquid chlorine instead."
+    if family == "trichlor" and traits.feeder_held not in (None, "trichlor"):
+        held = {"cal_hypo": "calcium hypochlorite", "dichlor": "dichlor"}.get(traits.feeder_held or "", "another product")
+        return f"The feeder or floater has held {held}: trichlor in it can explode. Liquid chlorine instead, or a new feeder."
     if family == "trichlor" and traits.volume_l < gal_to_l(10_000):
         return "Tablets overwhelm a pool under 10,000 gal when chlorine must come up. One-inch ones may hold a level; liquid chlorine for the lift."
     if family == "dry-acid" and (traits.protects_calcium or traits.has_chlorinator):
@@ -85,18 +88,20 @@ def supply_for(traits: PoolTraits, water: WaterState, chosen: dict[str, Choice],
     """
     choices, ready, refused = {}, {}, {}
     for role in ROLE_LABELS:
-        usual = _DEFAULT_CHLORINE[traits.chlorine_source] if role == "raise_fc" else _DEFAULTS[role]
+        usual = _DEFAULT_CHLORINE.get(traits.chlorine_source, _ALWAYS_FIT) if role == "raise_fc" else _DEFAULTS[role]
         stand = [a for a in at_hand or () if role in PRODUCTS[a.product_id].roles and a.stock != 0]
         wanted = [chosen[role]] if role in chosen and role in PRODUCTS[chosen[role].product_id].roles else []
         stand.sort(key=lambda a: (a.product_id != usual, a.cost_minor(a.stock or 1.0) or 0))
         order = [*wanted, *(Choice(a.product_id, a.strength) for a in stand), Choice(usual)]
         order += [Choice(_ALWAYS_FIT)] if role == "raise_fc" else []
         for choice in order:
+            if choice.strength is None:  # what stands ready, at the strength it has today
+                choice = next((Choice(a.product_id, a.strength) for a in stand if a.product_id == choice.product_id), choice)
             why = forbidden(PRODUCTS[choice.product_id], traits, water)
             if why is None:
                 choices[role] = choice
                 break
-            if choice in wanted or (not wanted and choice == Choice(usual)):
+            if choice.product_id in [c.product_id for c in wanted] or (not wanted and choice.product_id == usual):
                 refused[role] = f"{PRODUCTS[choice.product_id].name} is not used here. {why}"
         entry = next((a for a in stand if role in choices and _same(a, choices[role])), None)
         if entry is not None:
@@ -106,11 +111,6 @@ def supply_for(traits: PoolTraits, water: WaterState, chosen: dict[str, Choice],
 
 def _same(entry: AtHand, choice: Choice) -> bool:
     return entry.product_id == choice.product_id and (choice.strength is None or entry.strength in (None, choice.strength))
-
-
-def form_of(product: Product) -> Form:
-    """The measuring form of a product: bags for salt, else its own form."""
-    return "salt_bag" if product.sold_as == "salt_bag" else product.form
 
 
 def lacking(entry: AtHand | None, listed: bool, product: Product, amount: float, system: System, volume_l: float) -> str:

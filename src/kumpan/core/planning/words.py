@@ -79,9 +79,7 @@ def add_step(
         name = MEASURES[main.measure].label
         name = name if name == "pH" else name.lower()
         sentence = f"{verb} {name} from {show(main.measure, main.before)} to {show(main.measure, main.after)}."
-    name = product.name
-    if need.strength is not None and abs(need.strength - product.strength) > 1e-9:
-        name = f"{product.name.rsplit(' ', 2)[0] if product.name.endswith('%') else product.name} {need.strength * 100:.4g} %"
+    name = product.named(need.strength)
     return Step(
         key=f"add-{need.role}-{portion[0]}", kind="add", start_min=start, title=name, how=product.how, caution=product.caution,
         sentence=sentence, reason_id=_REASONS[need.role], role=need.role, product_id=product.id,
@@ -103,6 +101,7 @@ def aerate_step(index: int, start: int, after: WaterState, moves: tuple[Move, ..
 
 
 # A garden hose, common practice, no source: about 9 US gallons a minute. Used where the pool's own is not known.
+METAL_STAINS_PPM = 0.1  # what a photometer can tell from none (practice section 4); metals should be none (section 5), common practice
 _USUAL_HOSE_L_H = 9 * 60 * L_PER_GAL
 
 
@@ -118,11 +117,13 @@ def dilute_step(
     over = overflow_share(1, 1 - share)
     by = "at the rate of your hose" if request.traits.hose_l_h else "at 9 gal a minute, a usual hose"
     known = request.traits.fill.ph is not None
+    metals = " and ".join(f"{ppm:g} ppm {name}" for name, ppm in request.traits.fill_metals if ppm >= METAL_STAINS_PPM)
     return Step(
         key=f"dilute-{index}", kind="dilute", start_min=start, title=f"Replace {share:.0%} of the water",
         how=f"Drain {_volume(share * volume_l, request)} and refill, pump off while draining: about {share * volume_l / hose:.0f} h {by}. "
         f"Or run {_volume(over * volume_l, request)} through while it overflows: {over * volume_l / hose:.0f} h."
-        + ("" if known else " Your fill water is not tested: its calcium and alkalinity come with it."),
+        + ("" if known else " Your fill water is not tested: its calcium and alkalinity come with it.")
+        + (f" It carries {metals}: fill through a hose filter, or sequestrant by its label, or it stains." if metals else ""),
         caution="Never empty vinyl, fibreglass or a shell in wet ground; keep to local discharge rules.",
         sentence=f"Too much {names}: no product takes it out. Other doses wait for the test of the new water.",
         reason_id="dilute", moves=moves, fraction=share, wait_min=24 * 60,

@@ -7,6 +7,7 @@ Ids and strengths: the product table of the handbook's check values. Handling: p
 from dataclasses import dataclass, field
 from typing import Literal
 
+from kumpan.core.amounts import Form
 from kumpan.core.chemistry import constants as k
 from kumpan.core.water.state import Change
 
@@ -83,6 +84,16 @@ class Product:
     max_single: float | None = None
     most_strength: float = 1.0
     sold_as: Literal["loose", "salt_bag"] = "loose"
+
+    def named(self, strength: float | None) -> str:
+        """Its name at this strength (a fraction, None for the usual one).
+
+        >>> PRODUCTS["bleach-6"].named(0.05)
+        'Plain bleach 5 %'
+        """
+        if strength is None or abs(strength - self.strength) < 1e-9:
+            return self.name
+        return f"{self.name.rsplit(' ', 2)[0] if self.name.endswith('%') else self.name} {strength * 100:.4g} %"
 
     def moles_per_unit(self, strength: float | None = None, basis: Basis | None = None) -> float:
         """Moles of active in 1 g (dry) or 1 mL (liquid). strength and basis: the product's own where None.
@@ -248,3 +259,8 @@ _ALL: tuple[Product, ...] = (
 )  # fmt: skip
 
 PRODUCTS: dict[str, Product] = {p.id: p for p in _ALL}
+
+
+def form_of(product: Product) -> Form:
+    """The measuring form of a product: bags for salt, else its own form."""
+    return "salt_bag" if product.sold_as == "salt_bag" else product.form

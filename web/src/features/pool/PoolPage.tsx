@@ -1,7 +1,7 @@
 // The pool: added on one page, changed on the same.
 import { zodResolver } from "@hookform/resolvers/zod";
 import { Box, Flex, Grid, Text } from "@chakra-ui/react";
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useForm, useWatch, type UseFormReturn } from "react-hook-form";
 import { Link, useNavigate } from "react-router";
@@ -13,7 +13,12 @@ import { write } from "../../lib/store";
 import { ActButton, Field, Input, LinkButton, Notice, Select } from "../../ui/controls";
 import { ColumnHead, Page, Waiting } from "../../ui/Page";
 import { PoolSwitch, usePool } from "../../ui/PoolSwitch";
+import { WhyLink } from "../../ui/WhyLink";
 import { bodyOf, defaults, poolSchema, WAYS, type PoolForm } from "./form";
+import { Equipment } from "./Equipment";
+import { Parts } from "./Parts";
+import { PoolDrawing } from "./PoolDrawing";
+import { Proofs } from "./Proofs";
 import { Settings } from "./Settings";
 import { VolumeFields } from "./VolumeFields";
 
@@ -26,13 +31,32 @@ export function PoolPage({ adding = false }: { adding?: boolean }) {
   return <Form key={pool.id} pool={pool} meta={meta} measures={account.measures} switcher={<PoolSwitch pool={pool} pools={pools.data} choose={choose} />} />;
 }
 
+export function TargetsPage() {
+  const { pool, choose, pools } = usePool();
+  const meta = useMeta().data;
+  const account = useAccount().data;
+  if (!meta || !account || !pool) return <Waiting error={pools.error} />;
+  return (
+    <Page above={<PoolSwitch pool={pool} pools={pools.data ?? []} choose={choose} />} headline={`${pool.name}: ${pool.school_label}.`}>
+      <Parts />
+      <Settings key={pool.id} pool={pool} meta={meta} measures={account.measures} />
+    </Page>
+  );
+}
+
+export function EquipmentPage() {
+  const { pool, choose, pools } = usePool();
+  if (!pool) return <Waiting error={pools.error} />;
+  return <Equipment key={pool.id} pool={pool} switcher={<PoolSwitch pool={pool} pools={pools.data ?? []} choose={choose} />} />;
+}
+
 type Props = { pool?: Pool; meta: Meta; measures: string; switcher?: React.ReactNode };
 
 function Form({ pool, meta, measures, switcher }: Props) {
   const client = useQueryClient();
   const navigate = useNavigate();
   const [id] = useState(() => uuid());
-  const form = useForm<PoolForm>({ resolver: zodResolver(poolSchema(meta)), defaultValues: defaults(pool, measures), mode: "onTouched" });
+  const form = useForm<PoolForm>({ resolver: zodResolver(poolSchema(meta)), defaultValues: defaults(pool, measures), mode: "onSubmit" }); // judged while leaving a field, a message would move what is being pressed
   const save = useMutation({
     mutationFn: (values: PoolForm) => {
       const body = bodyOf(values);
@@ -51,8 +75,13 @@ function Form({ pool, meta, measures, switcher }: Props) {
   const [where, setWhere] = useState(!!pool);
   const at = (field: string) => error?.at(field);
   const { register, formState: { errors } } = form;
-  const choice = (name: "surface" | "chlorine_source" | "installation" | "sanitizer", label: string) => (
-    <Field label={label} error={errors[name]?.message ?? at(name)}>
+  const chosen = useWatch({ control: form.control, name: ["surface", "chlorine_source", "installation", "sanitizer"] });
+  const asked = ["surface", "chlorine_source", "installation", "sanitizer"] as const;
+  const choice = (name: (typeof asked)[number], label: string) => (
+    <Field
+      label={label} error={errors[name]?.message ?? at(name)}
+      hint={meta.pool_choices[name]!.find((c) => c.id === chosen[asked.indexOf(name)])?.costs ?? undefined}
+    >
       {(props) => (
         <Select {...props} {...register(name)}>
           <option value="" disabled>choose …</option>
@@ -64,9 +93,10 @@ function Form({ pool, meta, measures, switcher }: Props) {
   return (
     <Page
       above={switcher ?? "A new pool"} aside={pool && <Link to="/pool/new" style={{ textDecoration: "underline" }}>add a pool</Link>}
-      headline={pool ? `${pool.name}: ${pool.volume_text}.` : "One page, then test the water."}
+      headline={pool ? `${pool.name} holds ${pool.volume_text}, give or take ${Math.round(pool.volume_within * 100)} %.` : "One page, then test the water."}
     >
-      <Grid templateColumns={{ base: "minmax(0,1fr)", lg: "minmax(0,560px) minmax(0,1fr)" }} gap="48px">
+      {pool && <Parts />}
+      <Grid templateColumns={{ base: "minmax(0,1fr)", lg: "minmax(0,560px) minmax(0,1fr)" }} gap={{ base: "24px", lg: "48px" }}>
         <form onSubmit={(e) => void form.handleSubmit((v) => save.mutate(v))(e)} noValidate>
           <Grid templateColumns={{ base: "1fr", md: "1fr 1fr" }} gap="16px">
             <Field label="Name" error={errors.name?.message ?? at("name")}>{(p) => <Input {...p} autoFocus={!pool} {...register("name")} placeholder="Back garden" />}</Field>
@@ -93,8 +123,8 @@ function Form({ pool, meta, measures, switcher }: Props) {
         </form>
         <Box>
           <VolumeResult form={form} />
-          {pool && <Settings pool={pool} meta={meta} measures={measures} />}
-          {pool && <Measures />}
+          {pool && <Proofs pool={pool} />}
+          {pool && <Box mt="28px"><Measures /></Box>}
           {pool && <Archive pool={pool} />}
         </Box>
       </Grid>
@@ -111,18 +141,29 @@ function zones(current?: string): string[] {
 function VolumeResult({ form }: { form: UseFormReturn<PoolForm> }) {
   const values = useWatch({ control: form.control });
   const volume = bodyOf(values as PoolForm).volume;
-  const ready = [volume.amount, volume.length, volume.typical].some((t) => t.trim() !== "");
+  const ready = [volume.amount, volume.length, volume.typical, volume.meter_to, volume.hours].some((t) => (t ?? "").trim() !== "");
   const result = useQuery({
     queryKey: ["volume", volume],
     enabled: ready,
     retry: false,
+    placeholderData: keepPreviousData, // the drawing stays while the next one is on its way
     queryFn: ({ signal }) => unwrap(api.POST("/api/v1/volumes", { signal, body: volume })),
   });
+  const told = ready && !result.error ? result.data : undefined;
+  const sized = (text?: string) => (text?.trim() ? `${text.trim()} ${volume.unit}` : "");
   return (
     <Box mb="24px" aria-live="polite">
       <ColumnHead title="Water it holds" note={WAYS[values.how ?? "typed"]} />
-      <Text fontSize={{ base: "36px", md: "44px" }} fontWeight={800} lineHeight="1.1">{ready && result.data ? result.data.text : "–"}</Text>
-      <Text fontSize="14px" color="muted">{ready && result.data ? result.data.note : "Type the volume, or choose the shape and its sizes."}</Text>
+      <Text fontSize={{ base: "36px", md: "44px" }} fontWeight={800} lineHeight="1.1">{told ? told.text : "–"}</Text>
+      <Flex gap="12px" align="baseline" wrap="wrap" fontSize="14px" color="muted">
+        <Text>{told ? told.note : ready && result.error ? result.error.message : "It appears here, drawn to scale, as you type."} {told && <WhyLink reasonId="volume" />}</Text>
+      </Flex>
+      {told && (
+        <PoolDrawing
+          volume={told}
+          sizes={{ length: sized(volume.length), width: sized(volume.plan === "round" ? "" : volume.width), shallow: sized(volume.shallow), deep: sized(volume.bottom === "level" ? "" : volume.bottom === "hopper" ? volume.wall : volume.deep) }}
+        />
+      )}
     </Box>
   );
 }

@@ -1,4 +1,4 @@
-// The pool's school, its own targets with their reasons, and its fill water.
+// The pool's school, its own targets with their reasons, where it stands, and its fill water.
 import { Box, chakra, Flex, Grid, Text } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
@@ -11,7 +11,8 @@ import { WhyLink } from "../../ui/WhyLink";
 
 type Values = Omit<Schemas["SettingsChange"], "revision">;
 type Target = NonNullable<Values["targets"]>[string];
-const FILL: [string, string][] = [["ph", "pH"], ["ta", "Alkalinity"], ["ch", "Calcium"], ["cya", "Stabilizer"], ["salt", "Salt"]];
+const FILL: [string, string][] = [["ph", "pH"], ["ta", "Alkalinity"], ["ch", "Calcium"], ["cya", "Stabilizer"], ["salt", "Salt"], ["copper", "Copper"], ["iron", "Iron"]];
+const PLACE: [("sun" | "setting" | "climate" | "use"), string][] = [["sun", "Sun on the water"], ["setting", "What stands round it"], ["climate", "Winter"], ["use", "Who swims"]];
 const NONE: Required<Target> = { low: "", aim: "", high: "", why: "" };
 const NAMES = { low: "minimum", aim: "aim", high: "maximum" } as const;
 
@@ -31,15 +32,14 @@ export function Settings({ pool, meta, measures }: { pool: Pool; meta: Meta; mea
   const school = meta.schools.find((s) => s.id === values.school);
   return (
     <chakra.form mb="28px" noValidate onSubmit={(e) => { e.preventDefault(); save.mutate(); }}>
+     <Grid templateColumns={{ base: "minmax(0,1fr)", lg: "minmax(0,600px) minmax(0,1fr)" }} gap={{ base: "28px", lg: "48px" }}>
+      <Box>
       <ColumnHead title="Targets" note={school?.label} />
-      <Grid templateColumns={{ base: "1fr", md: "1fr 1fr" }} gap="12px" mb="8px">
+      <Box maxW="320px" mb="8px">
         <Field label="School of chlorine" error={at("school")} hint={school?.what}>
           {(p) => <Select {...p} value={values.school} onChange={(e) => change({ school: e.target.value })}>{meta.schools.map((s) => <option key={s.id} value={s.id}>{s.label}</option>)}</Select>}
         </Field>
-        <Field label="Sun on the water" error={at("sun")}>
-          {(p) => <Select {...p} value={values.sun} onChange={(e) => change({ sun: e.target.value })}>{meta.pool_choices["sun"]!.map((c) => <option key={c.id} value={c.id}>{c.label}</option>)}</Select>}
-        </Field>
-      </Grid>
+      </Box>
       {school?.caution && <Text fontSize="14px" color="caution" mb="8px">{school.caution} <WhyLink reasonId={school.reason_id} /></Text>}
       {(values.school !== pool.school || values.sun !== pool.settings.sun) && <Text fontSize="14px" fontWeight={700} mb="6px">Still the saved targets; save to see these.</Text>}
       {pool.targets.map((t) => {
@@ -75,9 +75,22 @@ export function Settings({ pool, meta, measures }: { pool: Pool; meta: Meta; mea
         );
       })}
       <Text fontSize="14px" color="muted" mt="6px">{values.school === "scaled_to_stabilizer" ? "Free chlorine and shock as for 30 ppm stabilizer; the Bench scales them to the reading." : ""}</Text>
-      <Text fontWeight={700} mt="16px">Fill water</Text>
-      <Text fontSize="14px" color="muted" mb="6px">Its own test, once a season: dilution and topping up bring it in. ppm.</Text>
-      <Grid templateColumns={{ base: "repeat(3, 1fr)", md: "repeat(6, 1fr)" }} gap="8px">
+      </Box>
+      <Box>
+      <ColumnHead title="Where it stands" />
+      <Grid templateColumns={{ base: "1fr", md: "1fr 1fr" }} gap="12px" mb="24px">
+        {PLACE.map(([name, label]) => {
+          const choices = meta.pool_choices[name]!;
+          return (
+            <Field key={name} label={label} error={at(name)} hint={choices.find((c) => c.id === values[name])?.costs ?? undefined}>
+              {(p) => <Select {...p} value={values[name]} onChange={(e) => change({ [name]: e.target.value })}>{choices.map((c) => <option key={c.id} value={c.id}>{c.label}</option>)}</Select>}
+            </Field>
+          );
+        })}
+      </Grid>
+      <ColumnHead title="Fill water" note="ppm" />
+      <Text fontSize="14px" color="muted" mb="6px">Its own test, once a season: every dilution and top-up brings it in. Untested, plans take it as clean and say so.</Text>
+      <Grid templateColumns={{ base: "repeat(3, 1fr)", md: "repeat(4, 1fr)" }} gap="8px">
         {FILL.map(([m, label]) => (
           <Field key={m} label={label} error={at(`fill.${m}`)}>
             {(p) => <Input {...p} aria-label={`Fill water ${label}`} inputMode="decimal" value={values.fill?.[m] ?? ""} onChange={(e) => change({ fill: { ...values.fill, [m]: e.target.value } })} />}
@@ -89,17 +102,15 @@ export function Settings({ pool, meta, measures }: { pool: Pool; meta: Meta; mea
       </Grid>
       <Flex direction="column" gap="2px" mt="12px" fontSize="14px">
         <chakra.label display="inline-flex" gap="8px" alignItems="center" minH="32px">
-          <input type="checkbox" checked={values.volume_proved} onChange={(e) => change({ volume_proved: e.target.checked })} />
-          The volume is proved (by a salt dose or a fill meter): within 3 %, not 10 %
-        </chakra.label>
-        <chakra.label display="inline-flex" gap="8px" alignItems="center" minH="32px">
           <input type="checkbox" checked={values.borate_allowed} onChange={(e) => change({ borate_allowed: e.target.checked })} />
           Borate may be used here
         </chakra.label>
       </Flex>
+      </Box>
+     </Grid>
       {error && <Box mt="12px"><Notice>{error.message}</Notice></Box>}
-      <Flex gap="20px" mt="12px" align="center">
-        <ActButton type="submit" look="line" disabled={save.isPending}>Save targets</ActButton>
+      <Flex gap="20px" mt="20px" align="center">
+        <ActButton type="submit" disabled={save.isPending}>Save</ActButton>
         {save.isSuccess && <Text role="status">Saved.</Text>}
       </Flex>
     </chakra.form>

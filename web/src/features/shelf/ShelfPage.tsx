@@ -1,97 +1,125 @@
-// What stands ready: a plain list that the plan chooses from, with strength, stock and price.
+// The Shelf: what stands ready with what is left and how strong it is today, what to buy, and what may stand beside what.
 import { Box, Flex, Grid, Text } from "@chakra-ui/react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { v7 as uuid } from "uuid";
 
 import { api, unwrap, type Problem, type Schemas } from "../../api/client";
-import { useMeta, type Meta } from "../../api/queries";
-import { ActButton, Field, Input, LinkButton, Notice, Select } from "../../ui/controls";
-import { Page, Waiting } from "../../ui/Page";
+import { useAccount, useMeta, type Meta, type Pool } from "../../api/queries";
+import { ActButton, LinkButton, Notice } from "../../ui/controls";
+import { ColumnHead, Page, Waiting } from "../../ui/Page";
+import { PoolSwitch, usePool } from "../../ui/PoolSwitch";
+import { StateMark } from "../../ui/StateMark";
+import { WhyLink } from "../../ui/WhyLink";
+import { ItemForm } from "./ItemForm";
+import { Storage } from "./Storage";
 
-type Row = Schemas["ProductAtHand"];
-const EMPTY: Row = { product_id: "", strength: "", stock: "", stock_unit: "", pack: "", pack_unit: "", price: "" };
+type Line = Schemas["ShelfLine"];
+type Item = Schemas["ShelfItemView"];
 
 export function ShelfPage() {
   const meta = useMeta().data;
-  const list = useQuery({ queryKey: ["products-at-hand"], queryFn: ({ signal }) => unwrap(api.GET("/api/v1/products-at-hand", { signal })) });
-  if (!meta || !list.data) return <Waiting error={list.error} />;
-  return <Form meta={meta} given={list.data} />;
-}
-
-function Form({ meta, given }: { meta: Meta; given: Schemas["ProductsView"] }) {
-  const client = useQueryClient();
-  const [rows, setRows] = useState<Row[]>(given.products ?? []);
-  const save = useMutation({
-    mutationFn: (products: Row[] | null) => unwrap(api.PUT("/api/v1/products-at-hand", { body: { products, revision: given.revision } })),
-    onSuccess: () => client.invalidateQueries(),
+  const account = useAccount().data;
+  const { pool, choose, pools } = usePool();
+  const shelf = useQuery({
+    queryKey: ["shelf", pool?.id], enabled: !!pools.data,
+    queryFn: ({ signal }) => unwrap(api.GET("/api/v1/shelf", { signal, params: { query: pool ? { pool_id: pool.id } : {} } })),
   });
-  const error = save.error as Problem | null;
-  const at = (field: string) => error?.at(field);
-  const change = (index: number, part: Partial<Row>) => setRows(rows.map((r, i) => (i === index ? { ...r, ...part } : r)));
-  const unchanged = JSON.stringify(rows) === JSON.stringify(given.products ?? []);
+  const client = useQueryClient();
+  const [open, setOpen] = useState<string | null>(null);
+  const [gone, setGone] = useState<{ id: string; name: string } | null>(null);
+  const done = () => client.invalidateQueries();
+  const path = (id: string) => ({ params: { path: { item_id: id } } });
+  const restock = useMutation({
+    mutationFn: (item: Item) => unwrap(api.POST("/api/v1/shelf/items/{item_id}/restock", { ...path(item.id), body: { packs: 1, revision: item.revision } })),
+    onSettled: done,
+  });
+  const remove = useMutation({
+    mutationFn: (line: Line) => unwrap(api.DELETE("/api/v1/shelf/items/{item_id}", path(line.id))),
+    onSuccess: (_, line) => { setGone(line); return done(); },
+  });
+  const back = useMutation({ mutationFn: (id: string) => unwrap(api.POST("/api/v1/shelf/items/{item_id}/put-back", path(id))), onSuccess: () => { setGone(null); return done(); } });
+  if (!meta || !account || !shelf.data) return <Waiting error={pools.error ?? shelf.error} />;
+  const { told, items } = shelf.data;
+  const failed = (restock.error ?? remove.error ?? back.error) as Problem | null;
   return (
-    <Page
-      above="Products that stand ready"
-      headline={given.products === null ? "Say what stands ready, and plans will use it." : `${rows.length} ${rows.length === 1 ? "product stands" : "products stand"} ready.`}
-    >
-      <Text maxW="620px" mb="16px">
-        Plans take what is listed here first and say what to buy. Leave it empty and they name the usual products. Only the product is needed; stock, package and price make it
-        say what is short and what a plan costs.
-      </Text>
-      <form onSubmit={(e) => { e.preventDefault(); save.mutate(rows); }} noValidate>
-        {rows.map((row, i) => <ProductRow key={i} row={row} meta={meta} at={(f) => at(`products.${i}.${f}`)} change={(part) => change(i, part)} remove={() => setRows(rows.filter((_, j) => j !== i))} />)}
-        <Flex gap="20px" mt="16px" align="center" wrap="wrap">
-          <ActButton type="button" look="line" onClick={() => setRows([...rows, EMPTY])}>Add a product</ActButton>
-          <ActButton type="submit" disabled={save.isPending || unchanged}>Save</ActButton>
-          {save.isSuccess && unchanged && <Text role="status">Saved.</Text>}
-          {given.products !== null && <LinkButton type="button" onClick={() => save.mutate(null)}>forget the list</LinkButton>}
-        </Flex>
-        {error && <Box mt="16px"><Notice>{error.message}</Notice></Box>}
-      </form>
+    <Page above={pool ? <PoolSwitch pool={pool} pools={pools.data ?? []} choose={choose} /> : "Products that stand ready"} headline={told.headline}>
+      <Grid templateColumns={{ base: "minmax(0,1fr)", lg: "minmax(0,1fr) 340px" }} gap={{ base: "28px", lg: "40px" }}>
+        <Box minW={0}>
+          <ColumnHead title="Stands ready" note={told.used_total && `this year's doses: ${told.used_total}`} />
+          {told.lines.length === 0 && (
+            <Text maxW="560px" mb="12px">Plans take what is listed here first, dose by its strength today and say what to buy. Only the product is needed; the rest makes it say more.</Text>
+          )}
+          {failed && <Notice>{failed.message}</Notice>}
+          {gone && <Text mb="8px">{gone.name} taken off. <LinkButton onClick={() => back.mutate(gone.id)}>put it back</LinkButton></Text>}
+          {told.lines.map((line) => {
+            const item = items.find((i) => i.id === line.id)!;
+            return (
+              <Box key={line.id} borderTop="1px solid" borderColor="hair" py="10px">
+                <Grid templateColumns={{ base: "minmax(0,1fr) auto", md: "minmax(0,1fr) 160px 180px" }} gap="4px 16px" alignItems="start">
+                  <Box>
+                    <Text fontWeight={700}>{line.name}</Text>
+                    <Flex fontSize="14px" color="muted" gap="0 14px" wrap="wrap">
+                      {line.strength && <Text>{line.strength} {line.ages && <WhyLink reasonId="decay" />}</Text>}
+                      {line.price && <Text>{line.price}</Text>}
+                      {line.used && <Text>used this year: {line.used}</Text>}
+                    </Flex>
+                  </Box>
+                  <Box textAlign={{ base: "right", md: "left" }}>
+                    <Text fontSize="20px" fontWeight={700} lineHeight="1.2">{line.left || "–"}</Text>
+                    <StateMark level={line.level} word={line.word} />
+                  </Box>
+                  <Flex gap="0 14px" wrap="wrap" gridColumn={{ base: "1 / -1", md: "auto" }} justify={{ md: "flex-end" }}>
+                    {line.can_restock && <LinkButton disabled={restock.isPending} aria-label={`bought one more ${line.name}`} onClick={() => restock.mutate(item)}>bought one more</LinkButton>}
+                    <LinkButton aria-expanded={open === line.id} aria-label={`change ${line.name}`} onClick={() => setOpen(open === line.id ? null : line.id)}>change</LinkButton>
+                  </Flex>
+                </Grid>
+                {line.label && pool && <Label line={line} pool={pool} />}
+                {open === line.id && <ItemForm key={item.revision} meta={meta} measures={account.measures} item={item} left={line.left} done={() => setOpen(null)} remove={() => { setOpen(null); remove.mutate(line); }} />}
+              </Box>
+            );
+          })}
+          <Box borderTop="1px solid" borderColor="hair" pt="14px">
+            {open === "new"
+              ? <ItemForm meta={unlisted(meta, told.lines)} measures={account.measures} done={() => setOpen(null)} />
+              : <ActButton type="button" look={told.lines.length ? "line" : "solid"} onClick={() => setOpen("new")}>Add a product</ActButton>}
+          </Box>
+        </Box>
+        <Box>{told.lines.length > 0 && <Storage places={told.places} apart={told.apart} />}</Box>
+      </Grid>
     </Page>
   );
 }
 
-type RowProps = { row: Row; meta: Meta; at: (field: string) => string | undefined; change: (part: Partial<Row>) => void; remove: () => void };
+const unlisted = (meta: Meta, lines: Line[]): Meta => ({ ...meta, products: meta.products.filter((p) => !lines.some((l) => l.product_id === p.id)) });
 
-function ProductRow({ row, meta, at, change, remove }: RowProps) {
-  const product = meta.products.find((p) => p.id === row.product_id);
-  const units = product?.units ?? [];
-  const usual = product?.strength == null ? "" : (product.strength * 100).toLocaleString("en", { maximumFractionDigits: 2 });
-  const unit = (name: "stock_unit" | "pack_unit", label: string) => (
-    <Select aria-label={label} value={row[name]} onChange={(e) => change({ [name]: e.target.value })} w={{ base: "180px", md: "128px" }} px="8px" fontSize="14px" flexShrink={0}>
-      {units.map((u) => <option key={u.id} value={u.id}>{u.label}</option>)}
-    </Select>
-  );
-  function choose(id: string) {
-    const first = meta.products.find((p) => p.id === id)?.units[0]?.id ?? "";
-    change({ product_id: id, strength: "", stock_unit: first, pack_unit: first });
-  }
+/** What a label asks for in the pool in view; ticked off here, since no plan asks for it. */
+function Label({ line, pool }: { line: Line; pool: Pool }) {
+  const client = useQueryClient();
+  const [id, setId] = useState(() => uuid());
+  const label = line.label!;
+  const done = () => client.invalidateQueries();
+  const pour = useMutation({
+    mutationFn: () =>
+      unwrap(api.POST("/api/v1/pools/{pool_id}/doses", {
+        params: { path: { pool_id: pool.id } },
+        body: { id, at: new Date().toISOString(), who: "you", product_id: line.product_id, amount: String(label.value), unit: label.unit },
+      })),
+    onSuccess: () => done(),
+  });
+  const undo = useMutation({
+    mutationFn: () => unwrap(api.DELETE("/api/v1/events/{event_id}", { params: { path: { event_id: id } } })),
+    onSuccess: () => { pour.reset(); setId(uuid()); return done(); }, // an id once deleted is not used again
+  });
   return (
-    <Grid templateColumns={{ base: "1fr 1fr", md: "minmax(180px,1fr) 96px 232px 232px 96px auto" }} gap="12px" py="12px" borderTop="1px solid" borderColor="hair" alignItems="start">
-      <Box gridColumn={{ base: "1 / -1", md: "auto" }}>
-        <Field label="Product" error={at("product_id")}>
-          {(p) => (
-            <Select {...p} value={row.product_id} onChange={(e) => choose(e.target.value)}>
-              <option value="" disabled>choose …</option>
-              {meta.products.map((m) => <option key={m.id} value={m.id}>{m.name}</option>)}
-            </Select>
-          )}
-        </Field>
-      </Box>
-      <Field label="Strength, %" error={at("strength")}>
-        {(p) => <Input {...p} inputMode="decimal" value={row.strength ?? ""} placeholder={usual} onChange={(e) => change({ strength: e.target.value })} />}
-      </Field>
-      <Box gridColumn={{ base: "1 / -1", md: "auto" }}><Field label="Left" error={at("stock") ?? at("stock_unit")}>
-        {(p) => <Flex gap="4px"><Input {...p} inputMode="decimal" value={row.stock ?? ""} onChange={(e) => change({ stock: e.target.value })} />{unit("stock_unit", "Unit of what is left")}</Flex>}
-      </Field></Box>
-      <Box gridColumn={{ base: "1 / -1", md: "auto" }}><Field label="A package holds" error={at("pack") ?? at("pack_unit")}>
-        {(p) => <Flex gap="4px"><Input {...p} inputMode="decimal" value={row.pack ?? ""} onChange={(e) => change({ pack: e.target.value })} />{unit("pack_unit", "Unit of a package")}</Flex>}
-      </Field></Box>
-      <Field label="and costs" error={at("price")}>
-        {(p) => <Input {...p} inputMode="decimal" value={row.price ?? ""} onChange={(e) => change({ price: e.target.value })} />}
-      </Field>
-      <Box pt={{ base: 0, md: "24px" }} alignSelf={{ base: "end", md: "start" }}><LinkButton type="button" minH="44px" aria-label={`remove ${product?.name ?? "this product"}`} onClick={remove}>remove</LinkButton></Box>
-    </Grid>
+    <Flex mt="6px" gap="6px 16px" wrap="wrap" align="center" pl="12px" borderLeft="2px solid" borderColor="hair">
+      <Text flex="1 1 260px" fontSize="14px">
+        {label.text && <><b>{label.text}</b> in {pool.name}. </>}{label.note} <WhyLink reasonId="label" />
+      </Text>
+      {pour.isSuccess
+        ? <Text fontSize="14px" role="status">Logged. <LinkButton onClick={() => undo.mutate()}>undo</LinkButton></Text>
+        : label.text && <ActButton look="line" minH="44px" px="12px" disabled={pour.isPending} onClick={() => pour.mutate()}>Poured {label.text}</ActButton>}
+      {pour.error && <Notice>{pour.error.message}</Notice>}
+    </Flex>
   );
 }

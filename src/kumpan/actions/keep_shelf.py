@@ -1,0 +1,230 @@
+"""The Shelf: products at hand, counted, bought, and drawn down by what the log says was poured."""
+
+from dataclasses import dataclass
+from datetime import UTC, date, datetime, timedelta
+from uuid import UUID
+
+from sqlalchemy.orm import Session
+
+from kumpan.core.amounts import parse_amount
+from kumpan.core.equipment import checked_date
+from kumpan.core.errors import Conflict, FieldProblem, InvalidInput, check_revision
+from kumpan.core.planning.model import AtHand
+from kumpan.core.products.catalogue import PRODUCTS, Product, form_of
+from kumpan.core.products.decay import ages, strength_today
+from kumpan.core.products.label import by_label
+from kumpan.core.units import f_to_c, parse_number
+from kumpan.store import queries
+from kumpan.store.tables import Account, ShelfItem
+
+_MOST = 60
+_USUALLY_KEPT_C = 25.0  # where nobody said: our own guess of a shed in season
+
+
+@dataclass(frozen=True)
+class ShelfInput:
+    """One product as typed. strength: percent when bought, empty for its usual one; pack and price: of one package.
+
+    stock: what was counted just now; empty leaves the last count. minimum: buy when less is left. bought: YYYY-MM-DD. kept: the temperature
+    it is kept at, in the person's measures, of products that lose strength. rate: its label's, per 10,000 gal, of label-dosed products.
+    """
+
+    product_id: str
+    strength: str = ""
+    stock: str = ""
+    stock_unit: str = ""
+    pack: str = ""
+    pack_unit: str = ""
+    price: str = ""
+    minimum: str = ""
+    minimum_unit: str = ""
+    bought: str = ""
+    kept: str = ""
+    rate: str = ""
+    rate_unit: str = ""
+
+
+def add_item(session: Session, account: Account, item_id: UUID, given: ShelfInput, now: datetime) -> ShelfItem:
+    """Put a product on the shelf. Sending it again returns the first result."""
+    known = session.get(ShelfItem, item_id)
+    if known is not None:
+        if known.account_id != account.id:
+            raise Conflict("id_taken", "This id is already used for something else.")
+        return known
+    item = ShelfItem(id=item_id, account_id=account.id, revision=1, created_at=now)
+    _fill(item, given, account, _others(session, account, item_id), now)
+    session.add(item)
+    session.flush()
+    return item
+
+
+def change_item(session: Session, account: Account, item_id: UUID, given: ShelfInput, revision: int, now: datetime) -> ShelfItem:
+    """Change what is known of it, if nobody changed it since; a stock typed is a new count."""
+    others = _others(session, account, item_id)
+    item = queries.shelf_item(session, account.id, item_id)
+    check_revision(item.revision, revision, "product")
+    _fill(item, given, account, others, now)
+    item.revision += 1
+    session.flush()
+    return item
+
+
+def restock(session: Session, account: Account, item_id: UUID, packs: float, revision: int, now: datetime) -> ShelfItem:
+    """Add packages just bought to what is left; what ages is then as fresh as today. Needs to know what a package holds.
+
+    What was left and the new ones are taken as one: of the new date, so a little too strong, and doses a little small.
+    """
+    item = queries.shelf_item(session, account.id, item_id, lock=True)
+    check_revision(item.revision, revision, "product")
+    if item.pack is None:
+        raise InvalidInput(FieldProblem("pack", "no_pack", "Say first how much a package holds."))
+    if not 0 < packs <= 1000:
+        raise InvalidInput(FieldProblem("packs", "out_of_range", "Between 1 and 1,000 packages."))
+    item.stock = (left(item, queries.poured_since_count(session, account.id)) or 0.0) + packs * item.pack
+    item.counted_at = now
+    if ages(PRODUCTS[item.product_id]):
+        item.bought = now.date()
+        item.typed = item.typed | {"bought": item.bought.isoformat()}
+    item.revision += 1
+    session.flush()
+    return item
+
+
+def remove_item(session: Session, account: Account, item_id: UUID, now: datetime | None) -> ShelfItem:
+    """Take a product off the shelf (now) or put it back (None)."""
+    others = _others(session, account, item_id)
+    item = queries.shelf_item(session, account.id, item_id)
+    if now is None and item.removed_at is not None and item.product_id in others:
+        raise Conflict("listed_again", "This product was listed again meanwhile.")
+    if (item.removed_at is None) != (now is None):
+        item.removed_at = now
+        item.revision += 1
+    session.flush()
+    return item
+
+
+def _others(session: Session, account: Account, item_id: UUID) -> set[str]:
+    """Products listed by other items. Locks the account's row, so that two devices cannot list one twice."""
+    queries.lock_account(session, account.id)
+    return {i.product_id for i in queries.shelf(session, account.id) if i.id != item_id}
+
+
+def _fill(item: ShelfItem, given: ShelfInput, account: Account, others: set[str], now: datetime) -> None:
+    product = PRODUCTS.get(given.product_id)
+    if product is None:
+        raise InvalidInput(FieldProblem("product_id", "unknown_product", "Choose a product."))
+    problems: list[FieldProblem] = []
+    if product.id in others:
+        problems.append(FieldProblem("product_id", "twice", f"{product.name} stands there already."))
+    if len(others) >= _MOST:
+        problems.append(FieldProblem("product_id", "too_many", f"At most {_MOST} products."))
+    try:
+        item.strength = _strength(product, given.strength)
+    except InvalidInput as error:
+        problems += error.fields
+    amounts = {name: _amount(given, name, product, problems) for name in ("stock", "pack", "minimum", "rate")}
+    price = _price(given, amounts["pack"], problems)
+    bought = kept_c = None
+    try:
+        if given.bought.strip():
+            # it may be tomorrow already where the person is
+            bought = checked_date(given.bought, now.date() + timedelta(days=1), "bought", past=True)
+    except InvalidInput as error:
+        problems += error.fields
+    kept_c = _kept(given.kept, account.measures, problems)
+    if amounts["rate"] is not None and not by_label(product):
+        problems.append(FieldProblem("rate", "not_by_label", f"{product.name} is computed: it needs no rate."))
+    if problems:
+        raise InvalidInput(*problems)
+    if given.stock.strip():
+        item.stock, item.counted_at = amounts["stock"], now
+    item.product_id, item.pack, item.minimum, item.rate = product.id, amounts["pack"], amounts["minimum"], amounts["rate"]
+    item.price_minor, item.bought, item.kept_c = price, bought, kept_c
+    # The count's text lives on as the amount it was, since doses draw on it.
+    item.typed = {k: v for k, v in vars(given).items() if k not in ("product_id", "stock")}
+
+
+def _strength(product: Product, text: str) -> float | None:
+    if not text.strip():
+        return None
+    if by_label(product):
+        raise InvalidInput(FieldProblem("strength", "by_label", "Its label gives a rate, not a strength."))
+    strength = parse_number(text, "strength") / 100
+    if not 0.005 <= strength <= product.most_strength:
+        words = f"{product.name} is between 0.5 and {product.most_strength * 100:g} % strong."
+        raise InvalidInput(FieldProblem("strength", "strength", words))
+    return strength
+
+
+def _amount(given: ShelfInput, name: str, product: Product, problems: list[FieldProblem]) -> float | None:
+    """One amount in g or mL; None where empty. A stock may be none."""
+    text = getattr(given, name).strip()
+    if not text:
+        return None
+    if name in ("stock", "minimum") and text in ("0", "none"):
+        return 0.0
+    try:
+        return parse_amount(text, getattr(given, f"{name}_unit"), form_of(product), name)
+    except InvalidInput as error:
+        problems += error.fields
+        return None
+
+
+def _price(given: ShelfInput, pack: float | None, problems: list[FieldProblem]) -> int | None:
+    if not given.price.strip():
+        return None
+    try:
+        price = parse_number(given.price.replace("$", ""), "price")
+    except InvalidInput as error:
+        problems += error.fields
+        return None
+    if not 0 <= price <= 10_000:
+        problems.append(FieldProblem("price", "out_of_range", "A price between 0 and 10,000."))
+    if pack is None:
+        problems.append(FieldProblem("pack", "price_without_pack", "Say how much one package at this price holds."))
+    return round(price * 100)
+
+
+def _kept(text: str, measures: str, problems: list[FieldProblem]) -> float | None:
+    if not text.strip():
+        return None
+    try:
+        kept = parse_number(text, "kept")
+    except InvalidInput as error:
+        problems += error.fields
+        return None
+    kept_c = f_to_c(kept) if measures == "us" else kept
+    if not -10 <= kept_c <= 60:
+        problems.append(FieldProblem("kept", "out_of_range", "No store is that cold or hot. Is the unit right?"))
+    return kept_c
+
+
+def strength_now(item: ShelfItem, now: datetime) -> float | None:
+    """Its strength today, as a fraction; None where it is the usual one and does not age."""
+    product = PRODUCTS[item.product_id]
+    if not ages(product) or item.bought is None:
+        return item.strength
+    days = max(0, (now.date() - item.bought).days)
+    return strength_today(product, item.strength, days, _USUALLY_KEPT_C if item.kept_c is None else item.kept_c)
+
+
+def left(item: ShelfItem, poured: dict[UUID, float]) -> float | None:
+    """What is left (g or mL): the last count less what was poured since; None where nobody counted.
+
+    So a dose corrected, deleted or brought back corrects the stock by itself. A dose dated before the count does not draw on it.
+    """
+    return None if item.stock is None else max(0.0, item.stock - poured.get(item.id, 0.0))
+
+
+def at_hand_of(session: Session, account: Account, now: datetime) -> tuple[AtHand, ...] | None:
+    """What stands ready, as the planner takes it, at today's strength and stock; None where nothing is listed."""
+    items = [i for i in queries.shelf(session, account.id) if i.product_id in PRODUCTS]
+    if not items:
+        return None
+    poured = queries.poured_since_count(session, account.id)
+    return tuple(AtHand(i.product_id, strength_now(i, now), left(i, poured), i.pack, i.price_minor) for i in items)
+
+
+def season_start(now: datetime) -> datetime:
+    """Since when what was used is counted: the first of January."""
+    return datetime.combine(date(now.year, 1, 1), datetime.min.time(), UTC)

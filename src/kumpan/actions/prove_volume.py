@@ -1,0 +1,136 @@
+"""The volume that the log proves: offered, taken by the person, left out again. Accepted plans stay as they were."""
+
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from uuid import UUID
+from zoneinfo import ZoneInfo
+
+from sqlalchemy.orm import Session
+
+from kumpan.actions.keep_pools import volume_given, weigh_volume
+from kumpan.actions.waters import reading_of
+from kumpan.core.errors import NotFound, check_revision
+from kumpan.core.evidence import Estimate, Logged, Poured, Proof, agree, combined, proofs
+from kumpan.core.products.catalogue import PRODUCTS
+from kumpan.core.units import UNIT_LABELS, l_to_gal
+from kumpan.core.volume import VolumeInput, volume_of
+from kumpan.core.water.measures import MEASURES
+from kumpan.store import queries
+from kumpan.store.tables import Account, Event, Pool
+
+_LOOK_BACK = timedelta(days=800)  # two seasons
+
+
+@dataclass(frozen=True)
+class Span:
+    """A volume as drawn: from, at and to, as a share of the picture's width from 0 to 1, and its words."""
+
+    low: float
+    at: float
+    high: float
+    text: str
+
+
+@dataclass(frozen=True)
+class ProofView:
+    """One proof in words. key: to take it or leave it out; taken: it counts already; doubt: where it contradicts what was known."""
+
+    key: str
+    text: str
+    taken: bool
+    doubt: str
+    known: Span
+    implied: Span
+    together: Span
+
+
+def volume_proofs(session: Session, account: Account, pool_id: UUID) -> list[ProofView]:
+    """What the log proves of this pool's volume: proofs taken first, then offers, the newest first."""
+    pool = queries.pool(session, account.id, pool_id)
+    taken = {p["key"]: Estimate(p["litres"], p["within"]) for p in pool.volume_input.get("proofs", [])}
+    texts = {p["key"]: p["text"] for p in pool.volume_input.get("proofs", [])}
+    given = volume_of(VolumeInput(**volume_given(pool)))
+    stated, zone, system = Estimate(given.litres, given.within), ZoneInfo(pool.time_zone), account.measures
+    views = []
+    for key, implied in taken.items():
+        others = combined([stated, *(e for k, e in taken.items() if k != key)])
+        views.append(_view(key, texts[key], implied, others, True, system))
+    known = combined([stated, *taken.values()])
+    offers = [p for p in reversed(_found(session, pool)) if _key(p) not in taken]
+    return views + [_view(_key(p), _words(p, zone, system), p.implied, known, False, system) for p in offers]
+
+
+def take_proof(session: Session, account: Account, pool_id: UUID, key: str, revision: int) -> Pool:
+    """Let a proof count from now on. Raises NotFound if the log no longer holds it."""
+    pool = queries.pool(session, account.id, pool_id, lock=True)
+    check_revision(pool.revision, revision, "pool")
+    taken = pool.volume_input.get("proofs", [])
+    proof = next((p for p in _found(session, pool) if _key(p) == key), None)
+    if proof is None:
+        raise NotFound("proof in the log")
+    if key not in {p["key"] for p in taken}:
+        words = _words(proof, ZoneInfo(pool.time_zone), account.measures)
+        weigh_volume(pool, volume_given(pool), [*taken, {"key": key, "text": words, "litres": proof.implied.litres, "within": proof.implied.within}])
+        pool.revision += 1
+    session.flush()
+    return pool
+
+
+def leave_out_proof(session: Session, account: Account, pool_id: UUID, key: str, revision: int) -> Pool:
+    """Let a proof count no longer."""
+    pool = queries.pool(session, account.id, pool_id, lock=True)
+    check_revision(pool.revision, revision, "pool")
+    kept = [p for p in pool.volume_input.get("proofs", []) if p["key"] != key]
+    weigh_volume(pool, volume_given(pool), kept)
+    pool.revision += 1
+    session.flush()
+    return pool
+
+
+def _found(session: Session, pool: Pool) -> list[Proof]:
+    newest = queries.latest_event(session, pool.id, "water_test")
+    if newest is None:
+        return []
+    events = queries.events_since(session, pool.id, newest.at - _LOOK_BACK, ("water_test", "dose", "task"))
+    return proofs([_logged(e) for e in events])
+
+
+def _logged(event: Event) -> Logged:
+    poured = None
+    if event.dose and event.dose.product_id in PRODUCTS:
+        dose, product = event.dose, PRODUCTS[event.dose.product_id]
+        poured = Poured(product, dose.strength, dose.amount, f"{dose.text} {UNIT_LABELS[dose.unit]} of {product.short}")
+    moved = event.task is not None and event.task.what == "dilute"
+    return Logged(str(event.id), event.at, tuple(reading_of(r) for r in event.readings), poured, moved)
+
+
+def _key(proof: Proof) -> str:
+    return f"{proof.measure}:{proof.before}:{proof.after}"
+
+
+def _volume(litres: float, system: str) -> str:
+    """A volume to three figures: no proof is worth more."""
+    value = litres if system == "metric" else l_to_gal(litres)
+    step = 10 ** max(0, len(str(int(value))) - 3)
+    return f"{round(value / step) * step:,.0f} {'L' if system == 'metric' else 'US gal'}"
+
+
+def _words(proof: Proof, zone: ZoneInfo, system: str) -> str:
+    label, added = MEASURES[proof.measure].label, [p.told for p in proof.poured]
+    day: datetime = proof.at.astimezone(zone)
+    rose = f"{label} rose by {proof.rise:,.0f} ppm (give or take {proof.error:,.0f}) by {day.day} {day:%b %Y}, after {' and '.join(added)}"
+    return f"{rose}. So that went into {_volume(proof.implied.litres, system)}, within {100 * proof.implied.within:.0f} %."
+
+
+def _view(key: str, text: str, implied: Estimate, known: Estimate, taken: bool, system: str) -> ProofView:
+    together = combined([known, implied])
+    doubt = "" if agree(known, implied) else (
+        "This contradicts what was known. Was water lost or added between, or are the sizes wrong? Measure again before it counts."
+    )  # fmt: skip
+    low, high = min(known.span[0], implied.span[0]), max(known.span[1], implied.span[1])
+
+    def span(e: Estimate) -> Span:
+        start, at, end = ((v - low) / (high - low) for v in (e.span[0], e.litres, e.span[1]))
+        return Span(start, at, end, f"{_volume(e.litres, system)}, within {100 * e.within:.0f} %")
+
+    return ProofView(key, text, taken, doubt, span(known), span(implied), span(together))

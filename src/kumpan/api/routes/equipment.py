@@ -1,0 +1,141 @@
+"""A pool's equipment, with what follows from it."""
+
+from datetime import datetime
+from typing import Literal
+from uuid import UUID
+
+from fastapi import APIRouter
+from pydantic import BaseModel
+from sqlalchemy.orm import Session
+
+from kumpan.actions import keep_equipment
+from kumpan.api.deps import InScope
+from kumpan.api.problems import RESPONSES
+from kumpan.api.schemas.bodies import EquipmentChange, EquipmentField, NewEquipment
+from kumpan.core.equipment import KINDS, UNITS
+from kumpan.store import queries
+from kumpan.store.tables import Account, EquipmentRow
+
+router = APIRouter(responses=RESPONSES, tags=["equipment"])
+# The unit a form starts with, by the person's measures.
+_USUAL = {"output": ("g_day", "g_day"), "temp": ("f", "c"), "area": ("ft2", "m2"), "pressure": ("psi", "kpa"), "flow": ("gpm", "m3_h")}
+
+
+class OptionMeta(BaseModel):
+    """One answer, or one unit."""
+
+    id: str
+    label: str
+
+
+class FieldMeta(BaseModel):
+    """One thing worth knowing of a kind. units: of a number, the usual one first."""
+
+    id: str
+    label: str
+    kind: Literal["choice", "number", "date"]
+    choices: list[OptionMeta]
+    units: list[OptionMeta]
+
+
+class KindMeta(BaseModel):
+    """A kind of equipment."""
+
+    id: str
+    label: str
+    fields: list[FieldMeta]
+
+
+class FactView(BaseModel):
+    """What follows from a record."""
+
+    text: str
+    level: str
+    reason_id: str
+
+
+class EquipmentView(BaseModel):
+    """One piece: as typed, what is known of it in words, what follows, and what cannot be said."""
+
+    id: UUID
+    kind: str
+    label: str
+    make_model: str
+    details: dict[str, EquipmentField]
+    known: str
+    bought: str
+    warranty_until: str
+    note: str
+    facts: list[FactView]
+    missing: list[str]
+    revision: int
+
+
+@router.get("/equipment-kinds")
+def get_kinds(scope: InScope) -> list[KindMeta]:
+    """Every kind with its fields, in the person's measures."""
+    metric = scope.run(lambda s, a: a.measures == "metric")
+
+    def units(quantity: str) -> list[OptionMeta]:
+        first = _USUAL.get(quantity, ("", ""))[metric]
+        known = UNITS.get(quantity, {})
+        return [OptionMeta(id=u, label=label) for u, (label, _) in sorted(known.items(), key=lambda kv: kv[0] != first)]
+
+    return [
+        KindMeta(id=kind.id, label=kind.label, fields=[
+            FieldMeta(id=f.id, label=f.label, kind=f.kind, choices=[OptionMeta(id=i, label=text) for i, text in f.choices], units=units(f.quantity))
+            for f in kind.fields
+        ])
+        for kind in KINDS.values()
+    ]  # fmt: skip
+
+
+def _view(session: Session, account: Account, row: EquipmentRow, now: datetime) -> EquipmentView:
+    pool = queries.pool(session, account.id, row.pool_id)
+    facts, missing = keep_equipment.told(row, pool, account, now)
+    kind, known = KINDS[row.kind], []
+    for field in kind.fields:
+        typed = row.typed.get(field.id)
+        if typed:
+            unit = UNITS[field.quantity][typed["unit"]][0] if field.kind == "number" else ""
+            text = dict(field.choices)[typed["text"]] if field.kind == "choice" else typed["text"]
+            known.append(f"{field.label}: {text} {unit}".strip())
+    return EquipmentView(
+        id=row.id, kind=row.kind, label=kind.label, make_model=row.make_model, known=" · ".join(known), note=row.note, revision=row.revision,
+        details={name: EquipmentField(**t) for name, t in row.typed.items()},
+        bought="" if row.bought is None else row.bought.isoformat(),
+        warranty_until="" if row.warranty_until is None else row.warranty_until.isoformat(),
+        facts=[FactView(text=f.text, level=f.level, reason_id=f.reason_id) for f in facts], missing=list(missing),
+    )  # fmt: skip
+
+
+@router.get("/pools/{pool_id}/equipment")
+def list_equipment(pool_id: UUID, scope: InScope) -> list[EquipmentView]:
+    """The pool's equipment, in the order it was added."""
+    return scope.run(lambda s, a: [_view(s, a, row, scope.now) for row in queries.pool(s, a.id, pool_id).equipment])
+
+
+@router.post("/pools/{pool_id}/equipment", status_code=201)
+def add_equipment(pool_id: UUID, body: NewEquipment, scope: InScope) -> EquipmentView:
+    """Add a piece. Sending it again returns the first result."""
+    return scope.run(lambda s, a: _view(s, a, keep_equipment.add_equipment(s, a, pool_id, body.id, body.given(), scope.now), scope.now))
+
+
+@router.put("/equipment/{equipment_id}")
+def put_equipment(equipment_id: UUID, body: EquipmentChange, scope: InScope) -> EquipmentView:
+    """Change a piece; 409 if it was changed meanwhile."""
+    return scope.run(
+        lambda s, a: _view(s, a, keep_equipment.change_equipment(s, a, equipment_id, body.given(), body.revision, scope.now), scope.now)
+    )
+
+
+@router.delete("/equipment/{equipment_id}")
+def remove_equipment(equipment_id: UUID, scope: InScope) -> EquipmentView:
+    """Take a piece off. Nothing of it is dropped."""
+    return scope.run(lambda s, a: _view(s, a, keep_equipment.remove_equipment(s, a, equipment_id, scope.now), scope.now))
+
+
+@router.post("/equipment/{equipment_id}/bring-back")
+def bring_back_equipment(equipment_id: UUID, scope: InScope) -> EquipmentView:
+    """Undo taking it off."""
+    return scope.run(lambda s, a: _view(s, a, keep_equipment.remove_equipment(s, a, equipment_id, None), scope.now))

@@ -1,0 +1,346 @@
+"""A pool's equipment: what is worth knowing of each kind, what an unknown costs, and what follows from what is known.
+
+Kinds are data; makes and models are the person's own words. Every field may be unknown.
+"""
+
+from dataclasses import dataclass
+from datetime import date
+from typing import Literal
+
+from kumpan.core.errors import FieldProblem, InvalidInput
+from kumpan.core.units import G_PER_LB, G_PER_OZ, L_PER_GAL, M_PER_FT, c_to_f, l_to_gal, parse_number
+
+Value = float | str
+_PSI_KPA = 6.894757293168  # kPa in a psi: NIST SP 811, from memory
+# What a number counts, in which units it may be typed: unit -> (label, factor to the first one). Celsius and Fahrenheit shift too.
+UNITS: dict[str, dict[str, tuple[str, float]]] = {
+    "output": {"g_day": ("g a day", 1.0), "lb_day": ("lb a day", G_PER_LB), "oz_day": ("oz a day", G_PER_OZ)},
+    "ppm": {"ppm": ("ppm", 1.0)}, "hours": {"h": ("h", 1.0)}, "count": {"": ("", 1.0)}, "percent": {"%": ("%", 1.0)},
+    "temp": {"c": ("°C", 1.0), "f": ("°F", 1.0)},
+    "area": {"m2": ("m²", 1.0), "ft2": ("sq ft", M_PER_FT**2)},
+    "pressure": {"kpa": ("kPa", 1.0), "psi": ("psi", _PSI_KPA), "bar": ("bar", 100.0)},
+    "flow": {"l_h": ("L an hour", 1.0), "m3_h": ("m³ an hour", 1000.0), "gpm": ("gal a minute", 60 * L_PER_GAL)},
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Field:
+    """One thing worth knowing. kind: choice (of ``choices``), number (of ``quantity``, canonical limits) or date.
+
+    missing: what cannot be said while it is unknown. past: a date that cannot lie ahead.
+    """
+
+    id: str
+    label: str
+    kind: Literal["choice", "number", "date"]
+    missing: str = ""
+    choices: tuple[tuple[str, str], ...] = ()
+    quantity: str = ""
+    least: float = 0.0
+    most: float = 0.0
+    past: bool = True
+
+
+@dataclass(frozen=True)
+class Kind:
+    """A kind of equipment and its fields."""
+
+    id: str
+    label: str
+    fields: tuple[Field, ...]
+
+
+def _choice(id: str, label: str, missing: str, **choices: str) -> Field:
+    return Field(id, label, "choice", missing, tuple(choices.items()))
+
+
+def _number(id: str, label: str, quantity: str, least: float, most: float, missing: str = "") -> Field:
+    return Field(id, label, "number", missing, quantity=quantity, least=least, most=most)
+
+
+_YES_NO = {"yes": "yes", "no": "no"}
+# Limits are our own: typing slips. Salt: cells anywhere between 2,700 and 5,000 (practice section 2), a little past it at either side.
+KINDS: dict[str, Kind] = {
+    k.id: k
+    for k in (
+        Kind("chlorinator", "Salt chlorinator", (
+            _number("output", "Makes at 100 %", "output", 50, 20_000, "Cannot size the setting: rated output missing."),
+            _number("hours_day", "Runs a day", "hours", 0.5, 24, "Cannot say what a setting gives a day: hours missing."),
+            _number("salt_low", "Salt, lowest", "ppm", 500, 6000, "Salt is held at the usual 2,700 to 3,400 ppm, not at this cell's own range."),
+            _number("salt_high", "Salt, highest", "ppm", 500, 8000),
+            _choice("self_cleaning", "Cleans itself", "Its cell is taken as one that does not clean itself.", **_YES_NO),
+            _number("cutout", "Stops below", "temp", 0, 25, "Most stop somewhere near 60 to 65 °F (16 to 18 °C): this one's figure is missing."),
+            _number("hours_run", "Cell has run", "hours", 0, 100_000, "How worn its cell is cannot be said: hours missing."),
+            _choice("flow_switch", "Flow switch", "Whether it stops without flow is not known: a cell without flow collects hydrogen.", **_YES_NO),
+        )),
+        Kind("feeder", "Feeder or floater", (
+            _choice("what", "What it is", "", feeder="feeder in the line", floater="floater"),
+            _choice("holds", "Has ever held", "What may go in it is not known: trichlor where calcium hypochlorite was explodes.",
+                    trichlor="trichlor", cal_hypo="calcium hypochlorite", dichlor="dichlor"),
+        )),
+        Kind("filter", "Filter", (
+            _choice("medium", "Medium", "How it is cleaned cannot be said: sand, cartridge or DE?", sand="sand", cartridge="cartridge", de="DE"),
+            _number("area", "Filter area", "area", 0.02, 100, "Its DE charge cannot be sized: area missing."),
+            _number("clean", "Pressure when clean", "pressure", 5, 400, "Cannot say when to clean it: pressure when clean missing."),
+            Field("media", "Medium new on", "date", "When its medium is due cannot be said: date missing."),
+        )),
+        Kind("pump", "Pump", (
+            _choice("speeds", "Speeds", "", one="one", two="two", variable="variable"),
+            _number("flow", "Flow, usual speed", "flow", 200, 300_000, "Turnover cannot be computed: flow missing."),
+            _number("hours", "Hours a day", "hours", 0.5, 24, "Turnover cannot be computed: hours missing."),
+            _number("flow_2", "Flow, second speed", "flow", 200, 300_000),
+            _number("hours_2", "Hours a day at it", "hours", 0.5, 24),
+            _choice("run_by", "Switched by", "", timer="a timer", automation="automation", hand="hand"),
+        )),
+        Kind("heater", "Heater", (
+            _choice("what", "Kind", "", gas="gas", heat_pump="heat pump", electric="electric", solar="solar"),
+            _choice("bypass", "Has a bypass", "Whether it can be kept out of acid and shock is not known.", **_YES_NO),
+        )),
+        Kind("cleaner", "Cleaner", (_choice("what", "Kind", "", robot="robot", suction="suction", pressure="pressure"),)),
+        Kind("openings", "Skimmers and drains", (
+            _number("skimmers", "Skimmers", "count", 0, 30),
+            _number("drains", "Main drains", "count", 0, 30, "Whether a single drain can trap is not known: number of drains missing."),
+            Field("cover_until", "Drain cover good until", "date",
+                  "Whether the drain cover has expired is not known: nobody swims over an expired one.", past=False),
+        )),
+        Kind("light", "Light", (
+            _choice("what", "Kind", "How it is wintered is not known.", bulb="bulb", led="LED", fibre="fibre-optic"),
+            _number("count", "How many", "count", 1, 60),
+        )),
+        Kind("steps", "Steps and ladder", (
+            _choice("what", "Kind", "", built_in="built in", drop_in="drop-in steps", ladder="ladder", a_frame="ladder over the wall"),
+            _choice("locks", "Locked or removable", "Whether a child can climb in is not known.", **_YES_NO),
+        )),
+        Kind("leveller", "Automatic leveller", ()),
+        Kind("cover", "Cover", (
+            _choice("what", "Kind", "", bubble="floating blanket", automatic="automatic", mesh="winter mesh", solid="winter solid",
+                    safety="safety cover"),
+        )),
+        Kind("barrier", "Barrier", (
+            _choice("what", "Kind", "", fence="fence", wall="wall", net="net", alarm="alarm only"),
+            _choice("gate", "Gate closes itself",
+                    "Whether the gate closes by itself is not known: try it from wide open, half open and a hand's width.", **_YES_NO),
+        )),
+    )
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class TypedField:
+    """A field as typed: text (of a choice its id, of a date YYYY-MM-DD), and the unit of a number."""
+
+    text: str
+    unit: str = ""
+
+
+def checked(kind_id: str, given: dict[str, TypedField], today: date, path: str = "details") -> dict[str, Value]:
+    """Canonical values of what was typed; what is empty is unknown and left out. Raises InvalidInput at ``{path}.{field}``.
+
+    Canonical: the first unit of each quantity, choices by id, dates as ISO text.
+    """
+    kind = KINDS.get(kind_id)
+    if kind is None:
+        raise InvalidInput(FieldProblem("kind", "unknown_choice", "Choose what it is."))
+    known = {f.id: f for f in kind.fields}
+    values: dict[str, Value] = {}
+    problems: list[FieldProblem] = []
+    for name, typed in given.items():
+        if not typed.text.strip():
+            continue
+        if name not in known:
+            problems.append(FieldProblem(f"{path}.{name}", "unknown_field", f"A {kind.label.lower()} has no such field."))
+            continue
+        try:
+            values[name] = _value(known[name], typed, today, f"{path}.{name}")
+        except InvalidInput as error:
+            problems += error.fields
+    low, high = values.get("salt_low"), values.get("salt_high")
+    if isinstance(low, float) and isinstance(high, float) and low >= high:
+        problems.append(FieldProblem(f"{path}.salt_high", "below_minimum", "The highest salt must be over the lowest: swap the two?"))
+    hours = [v for n, v in values.items() if n in ("hours", "hours_2") and isinstance(v, float)]
+    if sum(hours) > 24:
+        problems.append(FieldProblem(f"{path}.hours_2", "too_long", "Both speeds together run more than 24 hours a day."))
+    if problems:
+        raise InvalidInput(*problems)
+    return values
+
+
+def _value(field: Field, typed: TypedField, today: date, path: str) -> Value:
+    text = typed.text.strip()
+    if field.kind == "choice":
+        if text not in dict(field.choices):
+            raise InvalidInput(FieldProblem(path, "unknown_choice", "Choose one of the answers, or leave it unknown."))
+        return text
+    if field.kind == "date":
+        return checked_date(text, today, path, past=field.past).isoformat()
+    units = UNITS[field.quantity]
+    if typed.unit not in units:
+        raise InvalidInput(FieldProblem(path, "unknown_unit", "Choose the unit."))
+    number = parse_number(text, path)
+    label, factor = units[typed.unit]
+    fahrenheit = field.quantity == "temp" and typed.unit == "f"
+    value = (number - 32) / 1.8 if fahrenheit else number * factor
+    if not field.least - 1e-9 <= value <= field.most + 1e-9:
+        low, high = (c_to_f(v) if fahrenheit else v / factor for v in (field.least, field.most))
+        raise InvalidInput(FieldProblem(path, "out_of_range", f"Between {_plain(low)} and {_plain(high)} {label}".rstrip() + ". Is the unit right?"))
+    return value
+
+
+def _plain(value: float) -> str:
+    return f"{value:,.0f}" if abs(value) >= 10 else f"{value:.2g}"
+
+
+def checked_date(text: str, today: date, path: str, past: bool) -> date:
+    """A date typed as YYYY-MM-DD. past: it cannot lie ahead. Raises InvalidInput at ``path``."""
+    try:
+        day = date.fromisoformat(text.strip())
+    except ValueError:
+        raise InvalidInput(FieldProblem(path, "not_a_date", "Type a date.")) from None
+    if past and day > today:
+        raise InvalidInput(FieldProblem(path, "in_future", "That is in the future. Check the date."))
+    if not 1950 <= day.year <= 2100:
+        raise InvalidInput(FieldProblem(path, "too_old" if day.year < 1950 else "too_late", "Check the year."))
+    return day
+
+
+@dataclass(frozen=True)
+class Fact:
+    """What follows from the record, in words. level: fine, watch or act; reason_id: why."""
+
+    text: str
+    reason_id: str
+    level: Literal["none", "watch", "act"] = "none"
+
+
+def unknowns(kind_id: str, values: dict[str, Value]) -> tuple[str, ...]:
+    """What cannot be said because something is unknown, in words."""
+    medium = values.get("medium")
+    quiet = {"area"} if medium != "de" else {"clean"} if medium is None else set()
+    return tuple(f.missing for f in KINDS[kind_id].fields if f.missing and f.id not in values and f.id not in quiet)
+
+
+def facts(kind_id: str, values: dict[str, Value], volume_l: float, metric: bool, today: date) -> tuple[Fact, ...]:
+    """What follows from what is known of one piece in this pool, as of today, in the person's measures."""
+    maker = {"chlorinator": _chlorinator, "filter": _filter, "pump": _pump}.get(kind_id)
+    if maker is not None:
+        return tuple(maker({k: v for k, v in values.items() if isinstance(v, float)}, values, volume_l, metric, today))
+    if kind_id == "feeder" and "holds" in values:
+        told = dict(KINDS["feeder"].fields[1].choices)[str(values["holds"])]
+        return (Fact(f"Holds {told} and nothing else, for life. Open it upwind, pump off.", "feeder_one"),)
+    if kind_id == "openings":
+        return tuple(_openings(values, today))
+    if kind_id == "leveller":
+        return (Fact("It hides a leak and tops up unseen: fill water comes in with its calcium and alkalinity.", "equipment_cp"),)
+    if kind_id == "barrier" and values.get("gate") == "no":
+        return (Fact("A gate that does not close by itself does not keep a child out.", "equipment_cp", "act"),)
+    if kind_id == "heater" and values.get("bypass") == "yes":
+        return (Fact("Bypass it during shock and acid; let it cool before the pump stops.", "equipment_cp"),)
+    return ()
+
+
+_Numbers = dict[str, float]
+_Values = dict[str, Value]
+
+
+def chlorine_ppm_day(output_g_day: float, hours_day: float, volume_l: float) -> float:
+    """Free chlorine (ppm) a chlorinator makes a day at 100 %: rated output x hours / 24 over the water (practice section 9).
+
+    >>> round(chlorine_ppm_day(600, 24, 15_000 * 3.785411784), 2)
+    10.57
+    """
+    return output_g_day * 1000 * hours_day / 24 / volume_l
+
+
+def _chlorinator(n: _Numbers, values: _Values, volume_l: float, metric: bool, today: date) -> list[Fact]:
+    told = []
+    if "output" in n and "hours_day" in n:
+        full = chlorine_ppm_day(n["output"], n["hours_day"], volume_l)
+        low, high = (100 * need / full for need in DAILY_NEED_PPM)
+        reach = f"{low:.0f} to {high:.0f} %"
+        if high > 100:
+            reach = f"{low:.0f} % for 1 ppm; 4 ppm is more than it makes" if low <= 100 else "it cannot make even 1 ppm"
+        text = f"At 100 % it makes {full:.1f} ppm a day here. A season's day takes 1 to 4 ppm: {reach}."
+        told.append(Fact(text, "cell_output", "watch" if high > 100 else "none"))
+    elif "output" in n:
+        told.append(Fact(f"Running all day at 100 % it makes {chlorine_ppm_day(n['output'], 24, volume_l):.1f} ppm a day here.", "cell_output"))
+    if "cutout" in n:
+        shown = f"{n['cutout']:.0f} °C" if metric else f"{c_to_f(n['cutout']):.0f} °F"
+        told.append(Fact(f"In water below {shown} it makes nothing: dose by hand.", "cell_output"))
+    if values.get("flow_switch") == "no":
+        text = "Without a flow switch a cell without flow collects hydrogen and can burst. Never run it with the pump off."
+        told.append(Fact(text, "equipment_cp", "act"))
+    return told
+
+
+DAILY_NEED_PPM = (1.0, 4.0)  # ordinary demand in season, common practice
+_OVER_CLEAN_PSI = (8, 10)  # practice section 10, common practice
+_SAND_YEARS, _DE_LB_SQ_FT, _DE_AFTER_BACKWASH = (4, 5), 0.1, 0.8  # practice section 10, common practice
+
+
+def _filter(n: _Numbers, values: _Values, volume_l: float, metric: bool, today: date) -> list[Fact]:
+    told, medium = [], values.get("medium")
+    if "clean" in n:
+        low, high = (n["clean"] + psi * _PSI_KPA for psi in _OVER_CLEAN_PSI)
+        at = f"{low:.0f} to {high:.0f} kPa" if metric else f"{low / _PSI_KPA:.0f} to {high / _PSI_KPA:.0f} psi"
+        verb = {"cartridge": "Hose it", "sand": "Backwash", "de": "Backwash and recharge"}.get(str(medium), "Clean it")
+        told.append(Fact(f"{verb} at {at}: 8 to 10 psi over clean.", "filter_pressure"))
+    if medium == "de" and "area" in n:
+        pounds = n["area"] / M_PER_FT**2 * _DE_LB_SQ_FT
+        whole, part = (f"{v * G_PER_LB / 1000:.1f} kg" if metric else f"{v:.1f} lb" for v in (pounds, pounds * _DE_AFTER_BACKWASH))
+        told.append(Fact(f"A whole charge is {whole} of DE, {part} after a backwash. Respirator against the dust.", "filter_pressure"))
+    if medium == "sand" and isinstance(values.get("media"), str):
+        since = date.fromisoformat(str(values["media"]))
+        due = tuple(since.year + years for years in _SAND_YEARS)
+        late = today.year > due[1]
+        told.append(Fact(f"Sand is due in {due[0]} or {due[1]}.", "filter_pressure", "watch" if late else "none"))
+    return told
+
+
+def _pump(n: _Numbers, values: _Values, volume_l: float, metric: bool, today: date) -> list[Fact]:
+    moved = sum(n[f] * n[h] for f, h in (("flow", "hours"), ("flow_2", "hours_2")) if f in n and h in n)
+    told = []
+    if moved:
+        turns = moved / volume_l
+        wanted = "" if turns >= 1 else ": at least one is wanted, so longer hours or a higher speed"
+        told.append(Fact(f"{turns:.1f} turnovers a day{wanted}.", "turnover", "none" if turns >= 1 else "watch"))
+        hours = n.get("hours", 0.0) + n.get("hours_2", 0.0)
+        if hours < 8:
+            told.append(Fact(f"{hours:g} hours a day; 8 are the usual least, 12 in heat.", "turnover", "watch"))
+    elif "flow" in n:
+        per = "L" if metric else "gal"
+        total = volume_l if metric else l_to_gal(volume_l)
+        told.append(Fact(f"One turnover, {total:,.0f} {per}, takes {volume_l / n['flow']:.1f} hours.", "turnover"))
+    return told
+
+
+def _openings(values: _Values, today: date) -> list[Fact]:
+    told = []
+    until = values.get("cover_until")
+    if isinstance(until, str):
+        day = date.fromisoformat(until)
+        if day < today:
+            told.append(Fact("The drain cover has expired: nobody swims until it is replaced.", "drains", "act"))
+        elif (day - today).days <= 90:
+            told.append(Fact(f"The drain cover expires in {(day - today).days} days: order the next.", "drains", "watch"))
+    if values.get("drains") == 1.0:
+        text = "A single main drain that can be blocked traps: never all suction on it. A second drain or a vacuum release is licensed work."
+        told.append(Fact(text, "drains", "watch"))
+    return told
+
+
+def expired_cover(values: dict[str, Value], today: date) -> bool:
+    """Whether a record of skimmers and drains says that the drain cover has expired."""
+    until = values.get("cover_until")
+    return isinstance(until, str) and date.fromisoformat(until) < today
+
+
+def warranty(until: date | None, today: date) -> Fact | None:
+    """What to know of a warranty; None where no end is known."""
+    if until is None:
+        return None
+    left = (until - today).days
+    if left < 0:
+        return Fact("Its warranty has ended.", "papers")
+    if left <= 60:
+        return Fact(f"Its warranty ends in {left} days: anything to claim?", "papers", "watch")
+    return Fact(f"Under warranty until {until.day} {until:%b %Y}.", "papers")

@@ -1,0 +1,132 @@
+"""Volume proved by a dose: what was added, over what the water rose by, is the gallons it went into.
+
+Salt, calcium and stabilizer stay where they are put, so a rise tells the volume (practice section 2). All on a logarithmic scale: volumes
+are wrong by shares, and shares are what readings and strengths are uncertain by.
+"""
+
+import math
+from collections.abc import Iterable
+from dataclasses import dataclass
+from datetime import datetime
+from itertools import pairwise
+
+from kumpan.core.products.catalogue import Product
+from kumpan.core.water.measures import METHODS, Reading
+from kumpan.core.water.state import WaterState, apply
+
+PROVING = {"salt": "salt_ppm", "ch": "ch_ppm", "cya": "cya_ppm"}
+LEAST_TIMES = 3.0  # a rise tells only from three times its combined error on
+# Our own assumptions. Within so many days topping up for evaporation moves less than a reading is worth; a share of the level a day, 95 %.
+MOST_DAYS, DRIFT_A_DAY_95 = 14.0, 0.004
+STRENGTH_95 = 0.05  # practice section 4
+
+
+@dataclass(frozen=True)
+class Poured:
+    """A dose as logged: g, or mL of a liquid; told: the same in words."""
+
+    product: Product
+    strength: float | None
+    amount: float
+    told: str = ""
+
+
+@dataclass(frozen=True)
+class Logged:
+    """One thing of the log that a proof looks at. water_moved: some was drained, replaced or added."""
+
+    id: str
+    at: datetime
+    readings: tuple[Reading, ...] = ()
+    poured: Poured | None = None
+    water_moved: bool = False
+
+
+@dataclass(frozen=True)
+class Estimate:
+    """A volume in litres and how far off it may be, as a fraction, 95 %."""
+
+    litres: float
+    within: float
+
+    @property
+    def span(self) -> tuple[float, float]:
+        """From and to, litres, 95 %."""
+        factor = math.exp(self.within)
+        return self.litres / factor, self.litres * factor
+
+
+@dataclass(frozen=True)
+class Proof:
+    """What one rise says. before, after: the two tests; rise in ppm with its combined 95 % error; poured: what was added between."""
+
+    measure: str
+    before: str
+    after: str
+    at: datetime
+    rise: float
+    error: float
+    poured: tuple[Poured, ...]
+    implied: Estimate
+
+
+def combined(estimates: Iterable[Estimate]) -> Estimate:
+    """The volume that several independent estimates tell together, each weighed by its precision. At least one.
+
+    The usual inverse-variance mean (for example ISO/IEC Guide 98-3, from memory), on the logarithm.
+
+    >>> both = combined([Estimate(50_000, 0.10), Estimate(60_000, 0.10)])
+    >>> round(both.litres), round(both.within, 3)
+    (54772, 0.071)
+    """
+    weighed = [(1 / e.within**2, math.log(e.litres)) for e in estimates]
+    total = sum(w for w, _ in weighed)
+    return Estimate(math.exp(sum(w * log for w, log in weighed) / total), 1 / math.sqrt(total))
+
+
+def agree(one: Estimate, other: Estimate) -> bool:
+    """Whether two estimates can both be right: no further apart than their combined 95 % error."""
+    return abs(math.log(one.litres / other.litres)) <= math.hypot(one.within, other.within)
+
+
+def proofs(log: list[Logged]) -> list[Proof]:
+    """Every proof the log holds, oldest first. log: oldest first.
+
+    Between two readings of the same measure something that raises it was poured and had its time to mix, no water moved, and the rise is at
+    least three times its combined error. A reading at an end of its method's scale tells nothing.
+    """
+    found = []
+    for measure, name in PROVING.items():
+        tests = [(i, entry, r) for i, entry in enumerate(log) for r in entry.readings if r.measure == measure and _on_scale(r)]
+        for (i, first, r1), (j, second, r2) in pairwise(tests):
+            between = log[i + 1 : j]
+            days = (second.at - first.at).total_seconds() / 86400
+            doses = [(e, e.poured) for e in between if e.poured and _brings(e.poured, name) > 0]
+            if not doses or days > MOST_DAYS or any(e.water_moved for e in between):
+                continue
+            if any((second.at - e.at).total_seconds() < 60 * p.product.retest_min for e, p in doses):
+                continue
+            rise, drift = r2.value - r1.value, DRIFT_A_DAY_95 * days * max(r1.value, r2.value)
+            error = math.sqrt(r1.plus_minus**2 + r2.plus_minus**2 + drift**2)
+            if error <= 0 or rise < LEAST_TIMES * error:
+                continue
+            # ppm litres: what one litre would have risen by
+            total = sum(_brings(p, name) for _, p in doses)
+            # The wider side of the span, for both: a volume goes as one over the rise, and rises read too high are offered more often.
+            implied = Estimate(total / rise, math.hypot(-math.log(1 - error / rise), STRENGTH_95))
+            found.append(Proof(measure, first.id, second.id, second.at, rise, error, tuple(p for _, p in doses), implied))
+    return sorted(found, key=lambda p: (p.at, p.measure))
+
+
+def _brings(poured: Poured, name: str) -> float:
+    """What a dose raises a measure by in one litre of water, ppm, its chlorine spent."""
+    if poured.product.active is None:
+        return 0.0
+    zero = WaterState(fc_ppm=0, ta_ppm=0, ch_ppm=0, cya_ppm=0, salt_ppm=0)
+    per_gram = apply(zero, poured.product.change_per_unit(1000.0, poured.strength).spent)
+    return float(getattr(per_gram, name)) * 1000.0 * poured.amount
+
+
+def _on_scale(reading: Reading) -> bool:
+    low, high = METHODS[reading.method].scale.get(reading.measure, (-math.inf, math.inf))
+    return reading.plus_minus > 0 and low < reading.value < high

@@ -1,0 +1,155 @@
+// A pool's equipment: what is known of each piece, what follows from it, and what an unknown costs.
+import { Box, chakra, Flex, Grid, Text } from "@chakra-ui/react";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { v7 as uuid } from "uuid";
+
+import { api, unwrap, type Problem, type Schemas } from "../../api/client";
+import type { Pool } from "../../api/queries";
+import { ActButton, Field, Input, LinkButton, Notice, Select } from "../../ui/controls";
+import { Page, Waiting } from "../../ui/Page";
+import { StateShape } from "../../ui/StateMark";
+import { WhyLink } from "../../ui/WhyLink";
+import { Parts } from "./Parts";
+
+type Piece = Schemas["EquipmentView"];
+type Kind = Schemas["KindMeta"];
+type Body = Required<Omit<Schemas["NewEquipment"], "id">>;
+
+export function Equipment({ pool, switcher }: { pool: Pool; switcher: React.ReactNode }) {
+  const client = useQueryClient();
+  const kinds = useQuery({ queryKey: ["meta", "equipment"], staleTime: Infinity, queryFn: ({ signal }) => unwrap(api.GET("/api/v1/equipment-kinds", { signal })) });
+  const list = useQuery({
+    queryKey: ["equipment", pool.id],
+    queryFn: ({ signal }) => unwrap(api.GET("/api/v1/pools/{pool_id}/equipment", { signal, params: { path: { pool_id: pool.id } } })),
+  });
+  const [open, setOpen] = useState<string | null>(null);
+  const [gone, setGone] = useState<Piece | null>(null);
+  const done = () => client.invalidateQueries();
+  const path = (id: string) => ({ params: { path: { equipment_id: id } } });
+  const remove = useMutation({
+    mutationFn: (piece: Piece) => unwrap(api.DELETE("/api/v1/equipment/{equipment_id}", path(piece.id))),
+    onSuccess: (_, piece) => { setGone(piece); return done(); },
+  });
+  const back = useMutation({ mutationFn: (id: string) => unwrap(api.POST("/api/v1/equipment/{equipment_id}/bring-back", path(id))), onSuccess: () => { setGone(null); return done(); } });
+  if (!kinds.data || !list.data) return <Waiting error={kinds.error ?? list.error} />;
+  const pieces = list.data;
+  const look = pieces.flatMap((p) => p.facts).filter((f) => f.level === "act" || f.level === "watch").length;
+  const failed = (remove.error ?? back.error) as Problem | null;
+  const missing = kinds.data.filter((k) => !pieces.some((p) => p.kind === k.id));
+  return (
+    <Page
+      above={switcher}
+      headline={pieces.length === 0 ? "Write down what the pool has; unknown is a fine answer." : `${pieces.length} ${pieces.length === 1 ? "piece" : "pieces"} recorded. ${look ? `${look} ${look === 1 ? "thing" : "things"} to look at.` : "Nothing to look at."}`}
+    >
+      <Parts />
+      {failed && <Notice>{failed.message}</Notice>}
+      {gone && <Text mb="8px">{gone.label} taken off. <LinkButton onClick={() => back.mutate(gone.id)}>bring it back</LinkButton></Text>}
+      {pieces.map((piece) => {
+        const kind = kinds.data.find((k) => k.id === piece.kind)!;
+        return (
+          <Box key={piece.id} borderTop="1px solid" borderColor="hair" py="14px">
+            <Grid templateColumns={{ base: "minmax(0,1fr)", md: "300px minmax(0,1fr) auto" }} gap={{ base: "6px", md: "24px" }}>
+              <Box>
+                <Text fontSize="20px" fontWeight={700} lineHeight="1.2">{piece.label}</Text>
+                <Text fontSize="14px">{piece.make_model}</Text>
+                <Text fontSize="14px" color="muted">{piece.known}</Text>
+                {piece.note && <Text fontSize="14px" color="muted">{piece.note}</Text>}
+              </Box>
+              <Box>
+                {piece.facts.map((f) => (
+                  <Flex key={f.text} gap="10px" align="baseline" mb="4px">
+                    <Box pt="2px"><StateShape level={f.level === "none" ? "fine" : f.level} /></Box>
+                    <Text fontWeight={f.level === "none" ? 400 : 700}>{f.text} <WhyLink reasonId={f.reason_id} /></Text>
+                  </Flex>
+                ))}
+                {piece.missing.map((m) => <Text key={m} fontSize="14px" color="muted" pl="24px">{m}</Text>)}
+              </Box>
+              <Flex gap="16px" align="start">
+                <LinkButton aria-expanded={open === piece.id} aria-label={`change ${piece.label}`} onClick={() => setOpen(open === piece.id ? null : piece.id)}>change</LinkButton>
+                <LinkButton aria-label={`take off ${piece.label}`} onClick={() => remove.mutate(piece)}>take off</LinkButton>
+              </Flex>
+            </Grid>
+            {open === piece.id && <Form key={piece.revision} pool={pool} kind={kind} piece={piece} done={() => setOpen(null)} />}
+          </Box>
+        );
+      })}
+      <Box borderTop={pieces.length ? "1px solid" : undefined} borderColor="hair" pt="14px">
+        <Text fontWeight={700} mb="6px">{pieces.length ? "Also there?" : "What does it have?"}</Text>
+        <Flex gap="8px" wrap="wrap">
+          {missing.map((k) => (
+            <ActButton key={k.id} type="button" look="line" px="14px" fontWeight={open === k.id ? 700 : 400} aria-expanded={open === k.id} onClick={() => setOpen(open === k.id ? null : k.id)}>
+              {k.label}
+            </ActButton>
+          ))}
+        </Flex>
+        {missing.length < kinds.data.length && (
+          <Flex gap="0 16px" wrap="wrap" mt="8px" align="baseline">
+            <Text fontSize="14px" color="muted">A second one:</Text>
+            {kinds.data.filter((k) => !missing.includes(k)).map((k) => <LinkButton key={k.id} onClick={() => setOpen(open === k.id ? null : k.id)}>{k.label.toLowerCase()}</LinkButton>)}
+          </Flex>
+        )}
+        {kinds.data.filter((k) => k.id === open).map((k) => <Form key={k.id} pool={pool} kind={k} done={() => setOpen(null)} />)}
+      </Box>
+    </Page>
+  );
+}
+
+function Form({ pool, kind, piece, done }: { pool: Pool; kind: Kind; piece?: Piece; done: () => void }) {
+  const client = useQueryClient();
+  const [id] = useState(() => uuid());
+  const [values, setValues] = useState<Body>({
+    kind: kind.id, details: piece?.details ?? {}, make_model: piece?.make_model ?? "", bought: piece?.bought ?? "", warranty_until: piece?.warranty_until ?? "", note: piece?.note ?? "",
+  });
+  const save = useMutation({
+    mutationFn: () =>
+      unwrap(piece
+        ? api.PUT("/api/v1/equipment/{equipment_id}", { params: { path: { equipment_id: piece.id } }, body: { ...values, revision: piece.revision } })
+        : api.POST("/api/v1/pools/{pool_id}/equipment", { params: { path: { pool_id: pool.id } }, body: { ...values, id } })),
+    onSuccess: async () => { await client.invalidateQueries(); done(); },
+  });
+  const error = save.error as Problem | null;
+  const at = (field: string) => error?.at(field);
+  const change = (part: Partial<Body>) => setValues({ ...values, ...part });
+  const detail = (name: string, part: { text?: string; unit?: string }, unit: string) =>
+    change({ details: { ...values.details, [name]: { text: "", unit, ...values.details[name], ...part } } });
+  return (
+    <chakra.form noValidate onSubmit={(e) => { e.preventDefault(); save.mutate(); }} mt="14px" p="16px" border="1px solid" borderColor="ink" borderRadius="mark">
+      <Text fontWeight={700} mb="8px">{kind.label} <chakra.span fontWeight={400} color="muted" fontSize="14px">What you leave empty is unknown.</chakra.span></Text>
+      <Grid templateColumns={{ base: "minmax(0,1fr)", md: "repeat(4, minmax(0,1fr))" }} gap="12px" alignItems="start">
+        {kind.fields.map((f) => {
+          const usual = f.units[0]?.id ?? "";
+          const mine = { text: "", unit: usual, ...values.details[f.id] };
+          return (
+            <Field key={f.id} label={f.label} error={at(`details.${f.id}`)}>
+              {(p) => f.kind === "choice" ? (
+                <Select {...p} value={mine.text} onChange={(e) => detail(f.id, { text: e.target.value }, "")}>
+                  <option value="">unknown</option>
+                  {f.choices.map((c) => <option key={c.id} value={c.id}>{c.label}</option>)}
+                </Select>
+              ) : f.kind === "date" ? (
+                <Input {...p} type="date" value={mine.text} onChange={(e) => detail(f.id, { text: e.target.value }, "")} />
+              ) : (
+                <Flex gap="4px" align="center">
+                  <Input {...p} inputMode="decimal" minW="64px" value={mine.text} onChange={(e) => detail(f.id, { text: e.target.value }, usual)} />
+                  {f.units.length > 1
+                    ? <Select aria-label={`Unit of ${f.label.toLowerCase()}`} w="auto" maxW="132px" px="6px" fontSize="14px" flexShrink={0} value={mine.unit} onChange={(e) => detail(f.id, { unit: e.target.value }, usual)}>{f.units.map((u) => <option key={u.id} value={u.id}>{u.label}</option>)}</Select>
+                    : <Text fontSize="14px" color="muted">{f.units[0]?.label}</Text>}
+                </Flex>
+              )}
+            </Field>
+          );
+        })}
+        <Field label="Make and model" error={at("make_model")}>{(p) => <Input {...p} value={values.make_model} placeholder="as on its plate" onChange={(e) => change({ make_model: e.target.value })} />}</Field>
+        <Field label="Bought on" error={at("bought")}>{(p) => <Input {...p} type="date" value={values.bought} onChange={(e) => change({ bought: e.target.value })} />}</Field>
+        <Field label="Warranty until" error={at("warranty_until")}>{(p) => <Input {...p} type="date" value={values.warranty_until} onChange={(e) => change({ warranty_until: e.target.value })} />}</Field>
+        <Field label="Note" error={at("note")}>{(p) => <Input {...p} value={values.note} maxLength={400} onChange={(e) => change({ note: e.target.value })} />}</Field>
+      </Grid>
+      {error && <Box mt="12px"><Notice>{at("kind") ?? error.message}</Notice></Box>}
+      <Flex gap="16px" mt="14px" align="center">
+        <ActButton type="submit" disabled={save.isPending}>{piece ? "Save" : "Add"}</ActButton>
+        <LinkButton type="button" onClick={done}>leave</LinkButton>
+      </Flex>
+    </chakra.form>
+  );
+}
