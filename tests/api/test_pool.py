@@ -34,10 +34,12 @@ def test_a_dose_proves_the_volume_if_the_person_says_so(client: TestClient, pool
     assert offer["key"] == key and not offer["taken"] and offer["doubt"] == ""
     assert "rose by 1,170 ppm" in offer["text"] and "170 lb of salt" in offer["text"] and offer["implied"]["text"].startswith("17,400 US gal")
     assert client.get(url).json()["volume_text"] == "15,000 US gal"  # offered is not taken
+    assert client.get(f"{url}/today").json()["volume_offer"] == offer["text"]  # and Today says so
     taken = client.post(f"{url}/volume-proofs", json={"key": key, "revision": 1}).json()
     gallons = float(taken["volume_text"].removesuffix(" US gal").replace(",", ""))
     # Weighed by precision: 10 % against hypot(-ln(1 - 142/1170) , 5 %) (reading error 141, drift 20 in 3 days).
     assert 15_600 < gallons < 16_300 and 0.05 < taken["volume_within"] < 0.10 and taken["volume"]["amount"] == "15,000"
+    assert client.get(f"{url}/today").json()["volume_offer"] == ""
     assert [p["taken"] for p in client.get(f"{url}/volume-proofs").json()] == [True]
     plan = client.get(f"/api/v1/plans/{accepted['id']}").json()
     assert [(s["id"], s["step"]["amount"], s["step"]["how"]) for s in plan["steps"]] == [(s["id"], s["step"]["amount"], s["step"]["how"]) for s in accepted["steps"]]  # stays as it was

@@ -118,7 +118,7 @@ def test_a_tick_draws_and_the_next_plan_says_buy(client: TestClient, pool: dict,
 def test_liquid_chlorine_is_dosed_at_the_strength_it_has_today(client: TestClient, pool: dict) -> None:
     item = put(client, product_id="liquid-chlorine-12.5", bought="2026-07-14", pack="1", pack_unit="gal", stock="1", stock_unit="gal")
     fresh = plan_of(client, pool, fc="1", cya="40")["steps"][0]
-    old = client.put(f"/api/v1/shelf/items/{item['id']}", json={**item["typed"], "bought": "2026-05-15", "kept": "95", "revision": 1})
+    old = client.put(f"/api/v1/shelf/items/{item['id']}", json={**item["typed"], "bought": "2026-05-15", "kept": "35", "kept_unit": "c", "revision": 1})
     assert old.status_code == 200
     # two months in the heat: past its half-life of 49 days (White, from memory)
     assert line(client, "liquid-chlorine-12.5")["strength"] == "7.1 % today, 12.5 % when bought"
@@ -136,6 +136,9 @@ def test_labels_are_scaled_to_the_pool(client: TestClient, pool: dict) -> None:
     usual, own, none = (line(client, p, pool)["label"] for p in ("algaecide-copper", "phosphate-remover", "clarifier"))
     assert usual["text"] == "9 fl oz" and not usual["own"] and usual["note"].startswith("Read its label first. Commonly 6 fl oz per 10,000 gal")
     assert own["text"] == "15 fl oz" and own["own"] and "not computed" in own["note"] and own["note"].startswith("Label first: its own rate, 10 fl oz")
+    put(client, product_id="enzyme", rate="250", rate_unit="ml", rate_per="l")
+    metric = line(client, "enzyme", pool)["label"]  # 250 mL per 10,000 L is a quart per 10,000 gal
+    assert metric["text"] == "48 fl oz" and "its own rate, 32 fl oz per 10,000 gal" in metric["note"]
     assert none["text"] == "" and "Type its label's rate" in none["note"]
     assert line(client, "algaecide-copper")["label"] is None  # no pool in view
 

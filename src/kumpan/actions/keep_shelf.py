@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 from datetime import UTC, date, datetime, timedelta
+from typing import Literal
 from uuid import UUID
 
 from sqlalchemy.orm import Session
@@ -12,7 +13,7 @@ from kumpan.core.errors import Conflict, FieldProblem, InvalidInput, check_revis
 from kumpan.core.planning.model import AtHand
 from kumpan.core.products.catalogue import PRODUCTS, Product, form_of
 from kumpan.core.products.decay import ages, strength_today
-from kumpan.core.products.label import by_label
+from kumpan.core.products.label import RATE_BASIS_L, by_label
 from kumpan.core.units import f_to_c, parse_number
 from kumpan.store import queries
 from kumpan.store.tables import Account, ShelfItem
@@ -26,7 +27,7 @@ class ShelfInput:
     """One product as typed. strength: percent when bought, empty for its usual one; pack and price: of one package.
 
     stock: what was counted just now; empty leaves the last count. minimum: buy when less is left. bought: YYYY-MM-DD. kept: the temperature
-    it is kept at, in the person's measures, of products that lose strength. rate: its label's, per 10,000 gal, of label-dosed products.
+    it is kept at, of products that lose strength. rate: its label's, per 10,000 gal or litres (rate_per), of label-dosed products.
     """
 
     product_id: str
@@ -40,8 +41,10 @@ class ShelfInput:
     minimum_unit: str = ""
     bought: str = ""
     kept: str = ""
+    kept_unit: Literal["f", "c"] = "f"
     rate: str = ""
     rate_unit: str = ""
+    rate_per: Literal["gal", "l"] = "gal"
 
 
 def add_item(session: Session, account: Account, item_id: UUID, given: ShelfInput, now: datetime) -> ShelfItem:
@@ -52,7 +55,7 @@ def add_item(session: Session, account: Account, item_id: UUID, given: ShelfInpu
             raise Conflict("id_taken", "This id is already used for something else.")
         return known
     item = ShelfItem(id=item_id, account_id=account.id, revision=1, created_at=now)
-    _fill(item, given, account, _others(session, account, item_id), now)
+    _fill(item, given, _others(session, account, item_id), now)
     session.add(item)
     session.flush()
     return item
@@ -63,7 +66,7 @@ def change_item(session: Session, account: Account, item_id: UUID, given: ShelfI
     others = _others(session, account, item_id)
     item = queries.shelf_item(session, account.id, item_id)
     check_revision(item.revision, revision, "product")
-    _fill(item, given, account, others, now)
+    _fill(item, given, others, now)
     item.revision += 1
     session.flush()
     return item
@@ -109,7 +112,7 @@ def _others(session: Session, account: Account, item_id: UUID) -> set[str]:
     return {i.product_id for i in queries.shelf(session, account.id) if i.id != item_id}
 
 
-def _fill(item: ShelfItem, given: ShelfInput, account: Account, others: set[str], now: datetime) -> None:
+def _fill(item: ShelfItem, given: ShelfInput, others: set[str], now: datetime) -> None:
     product = PRODUCTS.get(given.product_id)
     if product is None:
         raise InvalidInput(FieldProblem("product_id", "unknown_product", "Choose a product."))
@@ -131,14 +134,16 @@ def _fill(item: ShelfItem, given: ShelfInput, account: Account, others: set[str]
             bought = checked_date(given.bought, now.date() + timedelta(days=1), "bought", past=True)
     except InvalidInput as error:
         problems += error.fields
-    kept_c = _kept(given.kept, account.measures, problems)
+    kept_c = _kept(given, problems)
     if amounts["rate"] is not None and not by_label(product):
         problems.append(FieldProblem("rate", "not_by_label", f"{product.name} is computed: it needs no rate."))
     if problems:
         raise InvalidInput(*problems)
     if given.stock.strip():
         item.stock, item.counted_at = amounts["stock"], now
-    item.product_id, item.pack, item.minimum, item.rate = product.id, amounts["pack"], amounts["minimum"], amounts["rate"]
+    item.product_id, item.pack, item.minimum = product.id, amounts["pack"], amounts["minimum"]
+    per_10k_gal = RATE_BASIS_L / 10_000 if given.rate_per == "l" else 1.0
+    item.rate = None if amounts["rate"] is None else amounts["rate"] * per_10k_gal
     item.price_minor, item.bought, item.kept_c = price, bought, kept_c
     # The count's text lives on as the amount it was, since doses draw on it.
     item.typed = {k: v for k, v in vars(given).items() if k not in ("product_id", "stock")}
@@ -185,15 +190,15 @@ def _price(given: ShelfInput, pack: float | None, problems: list[FieldProblem]) 
     return round(price * 100)
 
 
-def _kept(text: str, measures: str, problems: list[FieldProblem]) -> float | None:
-    if not text.strip():
+def _kept(given: ShelfInput, problems: list[FieldProblem]) -> float | None:
+    if not given.kept.strip():
         return None
     try:
-        kept = parse_number(text, "kept")
+        kept = parse_number(given.kept, "kept")
     except InvalidInput as error:
         problems += error.fields
         return None
-    kept_c = f_to_c(kept) if measures == "us" else kept
+    kept_c = f_to_c(kept) if given.kept_unit == "f" else kept
     if not -10 <= kept_c <= 60:
         problems.append(FieldProblem("kept", "out_of_range", "No store is that cold or hot. Is the unit right?"))
     return kept_c

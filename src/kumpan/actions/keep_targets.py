@@ -1,6 +1,7 @@
 """A pool's school, its own targets, its fill water, and what else decides doses; from text as typed."""
 
 from dataclasses import dataclass, field
+from typing import Literal
 from uuid import UUID
 
 from sqlalchemy.orm import Session
@@ -28,8 +29,8 @@ class TargetInput:
 
 @dataclass(frozen=True)
 class SettingsInput:
-    """What the Pool page sets beside the pool itself. fill: the fill water's own test; hose: an hour's worth, gallons or litres as the
-    person's measures."""
+    """What the Pool page sets beside the pool itself. fill: the fill water's own test; hose: an hour's worth, gallons or
+    litres."""
 
     school: str
     sun: str
@@ -40,6 +41,7 @@ class SettingsInput:
     targets: dict[str, TargetInput] = field(default_factory=dict)
     fill: dict[str, str] = field(default_factory=dict)
     hose: str = ""
+    hose_unit: Literal["gal", "l"] = "gal"
 
 
 def change_settings(session: Session, account: Account, pool_id: UUID, given: SettingsInput, revision: int) -> Pool:
@@ -60,8 +62,11 @@ def change_settings(session: Session, account: Account, pool_id: UUID, given: Se
     pool.settings = {
         "sun": given.sun, "borate_allowed": given.borate_allowed, "targets": targets, "fill": fill,
         "setting": given.setting, "climate": given.climate, "use": given.use,
-        "hose_l_h": None if hose is None else gal_to_l(hose) if account.measures == "us" else hose,
-        "typed": {"fill": given.fill, "hose": given.hose, "targets": {m: vars(t) for m, t in given.targets.items() if m in targets}},
+        "hose_l_h": None if hose is None else gal_to_l(hose) if given.hose_unit == "gal" else hose,
+        "typed": {
+            "fill": given.fill, "hose": given.hose, "hose_unit": given.hose_unit,
+            "targets": {m: vars(t) for m, t in given.targets.items() if m in targets},
+        },
     }  # fmt: skip
     pool.revision += 1
     session.flush()

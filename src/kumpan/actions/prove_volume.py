@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session
 from kumpan.actions.keep_pools import volume_given, weigh_volume
 from kumpan.actions.waters import reading_of
 from kumpan.core.errors import NotFound, check_revision
-from kumpan.core.evidence import Estimate, Logged, Poured, Proof, agree, combined, proofs
+from kumpan.core.evidence import MOST_DAYS, Estimate, Logged, Poured, Proof, agree, combined, proofs, raises_a_proving_measure
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.units import UNIT_LABELS, l_to_gal
 from kumpan.core.volume import VolumeInput, volume_of
@@ -19,6 +19,7 @@ from kumpan.store import queries
 from kumpan.store.tables import Account, Event, Pool
 
 _LOOK_BACK = timedelta(days=800)  # two seasons
+_LATELY = timedelta(days=7)  # how long Today offers a proof
 
 
 @dataclass(frozen=True)
@@ -58,6 +59,19 @@ def volume_proofs(session: Session, account: Account, pool_id: UUID) -> list[Pro
     known = combined([stated, *taken.values()])
     offers = [p for p in reversed(_found(session, pool)) if _key(p) not in taken]
     return views + [_view(_key(p), _words(p, zone, system), p.implied, known, False, system) for p in offers]
+
+
+def offered_lately(session: Session, account: Account, pool: Pool, now: datetime) -> str:
+    """In words, that a test of the last days proves the volume and was not taken yet; empty where none does."""
+    since = now - _LATELY - timedelta(days=MOST_DAYS)
+    # Most days nothing was poured that could prove anything: one small query then, as Today is opened all the time.
+    poured = queries.products_poured(session, pool.id, since)
+    if not any(raises_a_proving_measure(PRODUCTS[name]) for name in poured if name in PRODUCTS):
+        return ""
+    taken = {p["key"] for p in pool.volume_input.get("proofs", [])}
+    log = queries.events_since(session, pool.id, since, ("water_test", "dose", "task"))
+    offers = [p for p in proofs([_logged(e) for e in log]) if p.at >= now - _LATELY and _key(p) not in taken]
+    return _words(offers[-1], ZoneInfo(pool.time_zone), account.measures) if offers else ""
 
 
 def take_proof(session: Session, account: Account, pool_id: UUID, key: str, revision: int) -> Pool:

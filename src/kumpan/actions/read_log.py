@@ -9,6 +9,7 @@ from pydantic import TypeAdapter
 from sqlalchemy.orm import Session
 
 from kumpan.actions.keep_tests import shown_local
+from kumpan.actions.prove_volume import offered_lately
 from kumpan.actions.waters import traits_of
 from kumpan.core.guidance.bands import FC_CAP
 from kumpan.core.planning import words
@@ -103,7 +104,7 @@ class AcceptedPlan:
 
 @dataclass(frozen=True)
 class Today:
-    """A pool's run sheet: one sentence, the plan under way, the last test, when to test next."""
+    """A pool's run sheet: one sentence, the plan under way, the last test, when to test next, what the log newly proves of the volume."""
 
     pool_id: UUID
     headline: str
@@ -113,6 +114,7 @@ class Today:
     test_due: date | None
     test_due_words: str
     next_step_id: UUID | None
+    volume_offer: str
 
 
 def show_event(event: Event, account: Account, now: datetime) -> EventView:
@@ -266,6 +268,7 @@ def today(session: Session, account: Account, pool_id: UUID, now: datetime) -> T
         test_due=due,
         test_due_words=_due_words(due, here.date()),
         next_step_id=upcoming.id if upcoming else None,
+        volume_offer=offered_lately(session, account, pool, now),
     )
 
 

@@ -118,6 +118,14 @@ def proofs(log: list[Logged]) -> list[Proof]:
     return sorted(found, key=lambda p: (p.at, p.measure))
 
 
+def raises_a_proving_measure(product: Product) -> bool:
+    """Whether a product is of those whose dose can prove a volume: one made to raise salt, calcium or stabilizer.
+
+    Others raise them too, a little; alone they seldom reach three times the error.
+    """
+    return bool({f"raise_{m}" for m in PROVING} & set(product.roles))
+
+
 def _brings(poured: Poured, name: str) -> float:
     """What a dose raises a measure by in one litre of water, ppm, its chlorine spent."""
     if poured.product.active is None:

@@ -113,7 +113,7 @@ def load_demo(engine: Engine, now: datetime) -> bool:
                 if owner == name:
                     _equip(session, account, pool, piece, now)
         for product, known, bought in _SHELF:
-            given_item = ShelfInput(product, bought="" if bought is None else _day(now, bought), **known)
+            given_item = ShelfInput(product, bought="" if bought is None else _day(now, bought), **known)  # type: ignore[arg-type]
             add_item(session, account, uuid7(), given_item, now - timedelta(hours=1))
         session.commit()
     return True

@@ -138,6 +138,12 @@ def poured_since_count(session: Session, account_id: UUID) -> dict[UUID, float]:
     return {item_id: float(total) for item_id, total in session.execute(query)}
 
 
+def products_poured(session: Session, pool_id: UUID, since: datetime) -> set[str]:
+    """The products poured into a pool from an instant on."""
+    query = select(DoseRow.product_id).join(Event, Event.id == DoseRow.event_id)
+    return set(session.scalars(query.where(Event.pool_id == pool_id, Event.at >= since, Event.deleted_at.is_(None)).distinct()))
+
+
 def poured(session: Session, account_id: UUID, since: datetime) -> dict[str, float]:
     """What was poured into the account's pools after an instant, by product: g or mL."""
     query = (

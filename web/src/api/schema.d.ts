@@ -1403,6 +1403,12 @@ export interface components {
              */
             kept: string;
             /**
+             * Kept Unit
+             * @default f
+             * @enum {string}
+             */
+            kept_unit: "f" | "c";
+            /**
              * Rate
              * @default
              */
@@ -1412,6 +1418,12 @@ export interface components {
              * @default
              */
             rate_unit: string;
+            /**
+             * Rate Per
+             * @default gal
+             * @enum {string}
+             */
+            rate_per: "gal" | "l";
             /**
              * Id
              * Format: uuid
@@ -1904,6 +1916,12 @@ export interface components {
              * @default
              */
             hose: string;
+            /**
+             * Hose Unit
+             * @default gal
+             * @enum {string}
+             */
+            hose_unit: "gal" | "l";
         };
         /**
          * SettingsChange
@@ -1956,6 +1974,12 @@ export interface components {
              * @default
              */
             hose: string;
+            /**
+             * Hose Unit
+             * @default gal
+             * @enum {string}
+             */
+            hose_unit: "gal" | "l";
             /** Revision */
             revision: number;
         };
@@ -2035,6 +2059,12 @@ export interface components {
              */
             kept: string;
             /**
+             * Kept Unit
+             * @default f
+             * @enum {string}
+             */
+            kept_unit: "f" | "c";
+            /**
              * Rate
              * @default
              */
@@ -2044,6 +2074,12 @@ export interface components {
              * @default
              */
             rate_unit: string;
+            /**
+             * Rate Per
+             * @default gal
+             * @enum {string}
+             */
+            rate_per: "gal" | "l";
         };
         /**
          * ShelfItemChange
@@ -2103,6 +2139,12 @@ export interface components {
              */
             kept: string;
             /**
+             * Kept Unit
+             * @default f
+             * @enum {string}
+             */
+            kept_unit: "f" | "c";
+            /**
              * Rate
              * @default
              */
@@ -2112,6 +2154,12 @@ export interface components {
              * @default
              */
             rate_unit: string;
+            /**
+             * Rate Per
+             * @default gal
+             * @enum {string}
+             */
+            rate_per: "gal" | "l";
             /** Revision */
             revision: number;
         };
@@ -2399,7 +2447,7 @@ export interface components {
         };
         /**
          * Today
-         * @description A pool's run sheet: one sentence, the plan under way, the last test, when to test next.
+         * @description A pool's run sheet: one sentence, the plan under way, the last test, when to test next, what the log newly proves of the volume.
          */
         Today: {
             /**
@@ -2419,6 +2467,8 @@ export interface components {
             test_due_words: string;
             /** Next Step Id */
             next_step_id: string | null;
+            /** Volume Offer */
+            volume_offer: string;
         };
         /**
          * TypedReading

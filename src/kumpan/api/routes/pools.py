@@ -1,7 +1,7 @@
 """Pools, the account's measures, and volumes from shapes."""
 
 from datetime import datetime
-from typing import Annotated
+from typing import Annotated, Literal
 from uuid import UUID
 
 from fastapi import APIRouter, Query
@@ -122,12 +122,13 @@ def _view(pool: Pool, account: Account) -> PoolView:
            "chlorine_source", "installation", "sanitizer", "revision", "archived_at")},
         volume=VolumeBody(**keep_pools.volume_given(pool)), volume_text=volume, volume_within=pool.volume_input.get("within", 0.10),
         school=pool.school,
-        school_label=school.label, school_caution=school.caution, settings=_settings(pool), targets=[*targets, shock],
+        school_label=school.label, school_caution=school.caution,
+        settings=_settings(pool, "gal" if account.measures == "us" else "l"), targets=[*targets, shock],
         summary=f"{volume} · {_label('surface', pool.surface).lower()}, {source} · {school.label}",
     )  # fmt: skip
 
 
-def _settings(pool: Pool) -> SettingsBody:
+def _settings(pool: Pool, usual_unit: Literal["gal", "l"]) -> SettingsBody:
     """The settings as typed, so that a form shows what was put in."""
     stored = pool.settings or {}
     typed = stored.get("typed", {})
@@ -135,6 +136,7 @@ def _settings(pool: Pool) -> SettingsBody:
         school=pool.school, sun=stored.get("sun", "part"), borate_allowed=stored.get("borate_allowed", True),
         setting=stored.get("setting", "unknown"), climate=stored.get("climate", "unknown"), use=stored.get("use", "unknown"),
         targets=typed.get("targets", {}), fill=typed.get("fill", {}), hose=typed.get("hose", ""),
+        hose_unit=typed.get("hose_unit", usual_unit),
     )  # fmt: skip
 
 

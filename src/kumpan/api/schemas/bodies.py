@@ -228,12 +228,13 @@ class SettingsBody(Body):
     targets: Annotated[dict[Id, TargetBody], Field(max_length=12)] = {}
     fill: Annotated[dict[Id, Text], Field(max_length=12)] = {}
     hose: Text = ""
+    hose_unit: Literal["gal", "l"] = "gal"
 
     def given(self) -> SettingsInput:
         """As the use case takes it."""
         targets = {m: TargetInput(**t.model_dump()) for m, t in self.targets.items()}
         return SettingsInput(
-            self.school, self.sun, self.borate_allowed, self.setting, self.climate, self.use, targets, self.fill, self.hose
+            self.school, self.sun, self.borate_allowed, self.setting, self.climate, self.use, targets, self.fill, self.hose, self.hose_unit
         )
 
 
@@ -299,8 +300,10 @@ class ShelfFields(Body):
     minimum_unit: Id = ""
     bought: Text = ""
     kept: Text = ""
+    kept_unit: Literal["f", "c"] = "f"
     rate: Text = ""
     rate_unit: Id = ""
+    rate_per: Literal["gal", "l"] = "gal"
 
     def given(self) -> ShelfInput:
         """As the use case takes it."""

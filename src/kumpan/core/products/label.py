@@ -40,8 +40,8 @@ def label_dose(product_id: str, rate: float | None, volume_l: float, system: Sys
     form, exact = form_of(product), used * volume_l / RATE_BASIS_L
     tool = tool_for(exact, form, system, volume_l)
     poured = describe(rounded_down(exact, tool), tool, form, exact)
-    per = tool_for(used, form, system, RATE_BASIS_L)
-    basis = "37,854 L" if system == "metric" else "10,000 gal"
-    at = f"{describe(rounded_down(used, per), per, form).text} per {basis}"
+    per_10k = used * 10_000 / RATE_BASIS_L if system == "metric" else used
+    per = tool_for(per_10k, form, system, RATE_BASIS_L)
+    at = f"{describe(rounded_down(per_10k, per), per, form).text} per 10,000 {'L' if system == 'metric' else 'gal'}"
     first = f"Label first: its own rate, {at}." if rate is not None else f"Read its label first. Commonly {at}; the label wins."
     return LabelDose(product, poured, rate is not None, f"{first} What it does to the readings is not computed.")

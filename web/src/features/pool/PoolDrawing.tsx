@@ -48,7 +48,7 @@ export function PoolDrawing({ volume, sizes }: { volume: Schemas["VolumeView"]; 
             <rect key={`${n}${a}`} x={x(a)} width={(b - a) * scale} y={plan(Math.min(s.half_across, high))} height={(Math.min(s.half_across, high) - Math.max(-s.half_across, low)) * scale} fill="var(--chakra-colors-paper)" strokeWidth={1.5} />
           )))}
         </g>
-        <text {...text} x={left - 10} y={(plan(high) + plan(low)) / 2 + 5} textAnchor="end">{sizes.width}</text>
+        <text {...text} x={left - 10} y={(plan(across[0]!) + plan(across[across.length - 1]!)) / 2 + 5} textAnchor="end">{sizes.width}</text>
 
         <path d={`M${x(0) - 26} ${waterline - 14}H${x(0)}V${cut(0)}${below}L${x(length)} ${waterline - 14}H${x(length) + 26}V${ground}H${x(0) - 26}Z`} fill={`url(#${id}h)`} />
         <path d={`M${x(0)} ${cut(0)}${below}L${x(length)} ${cut(0)}Z`} fill="var(--chakra-colors-channel)" />

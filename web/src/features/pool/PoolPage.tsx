@@ -34,12 +34,11 @@ export function PoolPage({ adding = false }: { adding?: boolean }) {
 export function TargetsPage() {
   const { pool, choose, pools } = usePool();
   const meta = useMeta().data;
-  const account = useAccount().data;
-  if (!meta || !account || !pool) return <Waiting error={pools.error} />;
+  if (!meta || !pool) return <Waiting error={pools.error} />;
   return (
     <Page above={<PoolSwitch pool={pool} pools={pools.data ?? []} choose={choose} />} headline={`${pool.name}: ${pool.school_label}.`}>
       <Parts />
-      <Settings key={pool.id} pool={pool} meta={meta} measures={account.measures} />
+      <Settings key={pool.id} pool={pool} meta={meta} />
     </Page>
   );
 }
@@ -100,7 +99,7 @@ function Form({ pool, meta, measures, switcher }: Props) {
         <form onSubmit={(e) => void form.handleSubmit((v) => save.mutate(v))(e)} noValidate>
           <Grid templateColumns={{ base: "1fr", md: "1fr 1fr" }} gap="16px">
             <Field label="Name" error={errors.name?.message ?? at("name")}>{(p) => <Input {...p} autoFocus={!pool} {...register("name")} placeholder="Back garden" />}</Field>
-            <VolumeFields form={form} meta={meta} at={at} />
+            <VolumeFields form={form} meta={meta} at={at} result={<VolumeResult form={form} />} />
             {choice("surface", "Surface")}
             {choice("chlorine_source", "How it is chlorinated")}
             {choice("installation", "In-ground or above-ground")}
@@ -122,7 +121,7 @@ function Form({ pool, meta, measures, switcher }: Props) {
           </Flex>
         </form>
         <Box>
-          <VolumeResult form={form} />
+          <Box display={{ base: "none", lg: "block" }}><VolumeResult form={form} /></Box>
           {pool && <Proofs pool={pool} />}
           {pool && <Box mt="28px"><Measures /></Box>}
           {pool && <Archive pool={pool} />}

@@ -16,7 +16,7 @@ const PLACE: [("sun" | "setting" | "climate" | "use"), string][] = [["sun", "Sun
 const NONE: Required<Target> = { low: "", aim: "", high: "", why: "" };
 const NAMES = { low: "minimum", aim: "aim", high: "maximum" } as const;
 
-export function Settings({ pool, meta, measures }: { pool: Pool; meta: Meta; measures: string }) {
+export function Settings({ pool, meta }: { pool: Pool; meta: Meta }) {
   const client = useQueryClient();
   const [values, setValues] = useState<Values>(pool.settings);
   const [open, setOpen] = useState<string[]>(Object.keys(pool.settings.targets ?? {}));
@@ -96,7 +96,7 @@ export function Settings({ pool, meta, measures }: { pool: Pool; meta: Meta; mea
             {(p) => <Input {...p} aria-label={`Fill water ${label}`} inputMode="decimal" value={values.fill?.[m] ?? ""} onChange={(e) => change({ fill: { ...values.fill, [m]: e.target.value } })} />}
           </Field>
         ))}
-        <Field label={measures === "us" ? "Hose, gal/h" : "Hose, L/h"} error={at("hose")}>
+        <Field label={values.hose_unit === "l" ? "Hose, L/h" : "Hose, gal/h"} error={at("hose")}>
           {(p) => <Input {...p} inputMode="decimal" value={values.hose ?? ""} onChange={(e) => change({ hose: e.target.value })} />}
         </Field>
       </Grid>

@@ -6,12 +6,12 @@ import type { Meta } from "../../api/queries";
 import { Field, Input, LinkButton, Select } from "../../ui/controls";
 import { MORE, SHAPES, WAYS, type PoolForm } from "./form";
 
-type Props = { form: UseFormReturn<PoolForm>; meta: Meta; at: (field: string) => string | undefined };
+type Props = { form: UseFormReturn<PoolForm>; meta: Meta; at: (field: string) => string | undefined; result: React.ReactNode };
 
 // The outlines as one would draw them on an envelope.
 const OUTLINES: Record<string, string> = {
   rectangle: "M4 6H52V26H4Z", round: "M28 3a13 13 0 1 0 .01 0Z", oval: "M28 4C44 4 53 10 53 16S44 28 28 28 3 22 3 16 12 4 28 4Z",
-  kidney: "M13 4C20 3 23 9 29 9S38 3 44 5C53 8 55 20 48 26C40 31 18 30 9 25C1 19 3 6 13 4Z", l: "M4 4H36V4H52V28H36V18H4Z",
+  kidney: "M13 4C20 3 23 9 29 9S38 3 44 5C53 8 55 20 48 26C40 31 18 30 9 25C1 19 3 6 13 4Z", l: "M4 28H52V4H36V14H4Z",
   free: "M6 18C4 8 14 3 22 6S34 2 42 5C52 8 54 18 47 23S36 23 30 27 9 29 6 18Z",
 };
 const Way = chakra("button", {
@@ -22,7 +22,7 @@ const Way = chakra("button", {
   },
 });
 
-export function VolumeFields({ form, meta, at }: Props) {
+export function VolumeFields({ form, meta, at, result }: Props) {
   const { register, control, setValue, formState: { errors } } = form;
   const [how, hopper, solids] = useWatch({ control, name: ["how", "hopper", "solids"] });
   type Size = "length" | "width" | "shallow" | "deep" | "amount" | (typeof MORE)[number];
@@ -113,6 +113,7 @@ export function VolumeFields({ form, meta, at }: Props) {
           {hopper && <Text fontSize="14px" color="muted" mt="-8px">Distances from the shallow wall.</Text>}
         </Grid>
       )}
+      <Box display={{ base: "block", lg: "none" }} mt="16px">{result}</Box>
     </Box>
   );
 }

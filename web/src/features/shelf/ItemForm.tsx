@@ -11,14 +11,15 @@ import { ActButton, Field, Input, LinkButton, Notice, Select } from "../../ui/co
 type Fields = Required<Schemas["ShelfFields"]>;
 type Name = "stock" | "pack" | "minimum" | "rate";
 const EMPTY: Fields = {
-  product_id: "", strength: "", stock: "", stock_unit: "", pack: "", pack_unit: "", price: "", minimum: "", minimum_unit: "", bought: "", kept: "", rate: "", rate_unit: "",
+  product_id: "", strength: "", stock: "", stock_unit: "", pack: "", pack_unit: "", price: "", minimum: "", minimum_unit: "", bought: "", kept: "", kept_unit: "f", rate: "", rate_unit: "",
+  rate_per: "gal",
 };
 type Props = { meta: Meta; measures: string; item?: Schemas["ShelfItemView"]; left?: string; done: () => void; remove?: () => void };
 
 export function ItemForm({ meta, measures, item, left, done, remove }: Props) {
   const client = useQueryClient();
   const [id] = useState(() => uuid());
-  const [values, setValues] = useState<Fields>({ ...EMPTY, ...item?.typed, stock: "" });
+  const [values, setValues] = useState<Fields>({ ...EMPTY, ...(measures === "us" ? {} : { kept_unit: "c", rate_per: "l" }), ...item?.typed, stock: "" });
   const change = (part: Partial<Fields>) => setValues({ ...values, ...part });
   const product = meta.products.find((p) => p.id === values.product_id);
   const units = product?.units ?? [];
@@ -74,11 +75,11 @@ export function ItemForm({ meta, measures, item, left, done, remove }: Props) {
           </Grid>
         )}
         {product && amount("minimum", "Buy when less is left than")}
-        {product?.by_label && amount("rate", measures === "us" ? "Its label's rate per 10,000 gal" : "Its label's rate per 37,854 L (10,000 gal)")}
+        {product?.by_label && amount("rate", `Its label's rate per 10,000 ${values.rate_per === "l" ? "L" : "gal"}`)}
         {product && (
           <Grid templateColumns="1fr 1fr" gap="12px">
             <Field label="Bought on" error={at("bought")}>{(p) => <Input {...p} type="date" value={values.bought} onChange={(e) => change({ bought: e.target.value })} />}</Field>
-            {product.ages ? text("kept", `Kept at, ${measures === "us" ? "°F" : "°C"}`, measures === "us" ? "77" : "25") : <Box />}
+            {product.ages ? text("kept", `Kept at, ${values.kept_unit === "f" ? "°F" : "°C"}`, values.kept_unit === "f" ? "77" : "25") : <Box />}
           </Grid>
         )}
       </Grid>

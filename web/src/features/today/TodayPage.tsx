@@ -70,6 +70,12 @@ export function TodayPage() {
           )) : <Text color="muted">No test yet.</Text>}
           <Text mt="12px" fontWeight={700}>{today.data.test_due_words}</Text>
           <Text fontSize="14px" color="muted">Two or three tests a week in season; after rain, heavy use or a surprise at once.</Text>
+          {today.data.volume_offer && (
+            <Box mt="12px" mb="12px" borderLeft="2px solid" borderColor="ink" pl="10px" fontSize="14px">
+              <Text fontWeight={700}>Your log proves how much water it holds</Text>
+              <Text>{today.data.volume_offer} <Link to="/pool" style={{ textDecoration: "underline" }}>Look, and decide</Link></Text>
+            </Box>
+          )}
         </Box>
         <Box minW={0} order={{ base: 1, lg: 2 }}>
           <ColumnHead title={plan ? "Under way" : "Nothing under way"} note={plan ? `accepted ${plan.accepted}` : ""} />
