@@ -10,6 +10,7 @@ import { v7 as uuid } from "uuid";
 import { api, unwrap, type Problem } from "../../api/client";
 import { useAccount, useMeta, type Meta, type Pool } from "../../api/queries";
 import { write } from "../../lib/store";
+import { useWide } from "../../lib/wide";
 import { ActButton, Field, Input, LinkButton, Notice, Select } from "../../ui/controls";
 import { ColumnHead, Page, Waiting } from "../../ui/Page";
 import { PoolSwitch, usePool } from "../../ui/PoolSwitch";
@@ -70,6 +71,7 @@ function Form({ pool, meta, measures, switcher }: Props) {
     },
   });
   const error = save.error as Problem | null;
+  const wide = useWide();
   // Prefilled from the device: two fields fewer to read unless they are wrong.
   const [where, setWhere] = useState(!!pool);
   const at = (field: string) => error?.at(field);
@@ -99,7 +101,7 @@ function Form({ pool, meta, measures, switcher }: Props) {
         <form onSubmit={(e) => void form.handleSubmit((v) => save.mutate(v))(e)} noValidate>
           <Grid templateColumns={{ base: "1fr", md: "1fr 1fr" }} gap="16px">
             <Field label="Name" error={errors.name?.message ?? at("name")}>{(p) => <Input {...p} autoFocus={!pool} {...register("name")} placeholder="Back garden" />}</Field>
-            <VolumeFields form={form} meta={meta} at={at} result={<VolumeResult form={form} />} />
+            <VolumeFields form={form} meta={meta} at={at} result={!wide && <VolumeResult form={form} />} />
             {choice("surface", "Surface")}
             {choice("chlorine_source", "How it is chlorinated")}
             {choice("installation", "In-ground or above-ground")}
@@ -121,7 +123,7 @@ function Form({ pool, meta, measures, switcher }: Props) {
           </Flex>
         </form>
         <Box>
-          <Box display={{ base: "none", lg: "block" }}><VolumeResult form={form} /></Box>
+          {wide && <VolumeResult form={form} />}
           {pool && <Proofs pool={pool} />}
           {pool && <Box mt="28px"><Measures /></Box>}
           {pool && <Archive pool={pool} />}

@@ -113,7 +113,7 @@ export function VolumeFields({ form, meta, at, result }: Props) {
           {hopper && <Text fontSize="14px" color="muted" mt="-8px">Distances from the shallow wall.</Text>}
         </Grid>
       )}
-      <Box display={{ base: "block", lg: "none" }} mt="16px">{result}</Box>
+      {result && <Box mt="16px">{result}</Box>}
     </Box>
   );
 }
