@@ -32,6 +32,7 @@ def test_every_route_with_the_other_accounts_ids_is_404(client: TestClient, pool
     client.post(f"{url}/doses", json={"id": str(uuid7()), "at": (NOW - timedelta(days=4)).isoformat(), "product_id": "salt", "amount": "300", "unit": "lb"})
     after = client.post(f"{url}/tests", json=a_test(at=NOW - timedelta(days=2), salt="2800")).json()
     piece = client.post(f"{url}/equipment", json={"id": str(uuid7()), "kind": "filter"}).json()
+    note = client.post(f"{url}/happenings", json={"id": str(uuid7()), "kind": "note", "note": "old"}).json()
     item = client.post("/api/v1/shelf/items", json={"id": str(uuid7()), "product_id": "salt", "pack": "40", "pack_unit": "lb"}).json()
     proof = {"key": f"salt:{before['id']}:{after['id']}", "revision": 0}
     pool_fields = {k: v for k, v in pool_body().items() if k != "id"}
@@ -53,6 +54,8 @@ def test_every_route_with_the_other_accounts_ids_is_404(client: TestClient, pool
         ("put", "/api/v1/equipment/{equipment_id}"): {"kind": "filter", "revision": 0},
         ("put", "/api/v1/shelf/items/{item_id}"): {**item["typed"], "revision": 0},
         ("post", "/api/v1/shelf/items/{item_id}/restock"): {"revision": 0},
+        ("post", "/api/v1/pools/{pool_id}/happenings"): {"id": str(uuid7()), "kind": "note", "note": "new"},
+        ("put", "/api/v1/happenings/{event_id}"): {"kind": "note", "note": "changed", "revision": 0},
     }
 
     def current(path: str, event: str) -> int:
@@ -70,7 +73,7 @@ def test_every_route_with_the_other_accounts_ids_is_404(client: TestClient, pool
         for method in methods:
             if "{" not in path:
                 continue
-            event = dose["id"] if "/doses/" in path else plan["test_id"]
+            event = (dose if "/doses/" in path else note if "/happenings/" in path else {"id": plan["test_id"]})["id"]
             full = path.format(**ids, event_id=event)
             body = bodies.get((method, path))
             if body and "revision" in body:

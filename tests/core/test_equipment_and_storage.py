@@ -7,11 +7,12 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from kumpan.core.equipment import KINDS, UNITS, TypedField, checked, chlorine_ppm_day, expired_cover, facts, unknowns, warranty
+from kumpan.core.equipment import KINDS, checked, chlorine_ppm_day, expired_cover, facts, unknowns, warranty
 from kumpan.core.errors import InvalidInput
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.products.label import USUAL_RATES, label_dose
 from kumpan.core.products.storage import clash, family_of, storage_plan
+from kumpan.core.records import UNITS, TypedField
 from kumpan.core.units import G_PER_LB, L_PER_GAL, gal_to_l
 
 TODAY = date(2026, 7, 14)

@@ -6,6 +6,7 @@ from uuid import UUID
 
 from sqlalchemy.orm import Session
 
+from kumpan.actions.corrections import keep_correction
 from kumpan.actions.keep_tests import check_time, local_instant, repeated, shown_local
 from kumpan.core.amounts import parse_amount
 from kumpan.core.errors import Conflict, FieldProblem, InvalidInput, check_revision
@@ -16,7 +17,7 @@ from kumpan.store.tables import Account, DoseRow, Event, TaskRow
 
 @dataclass(frozen=True)
 class NewDose:
-    """What was poured, as sent."""
+    """What was poured, as sent. local: when, on the pool's own clock, where it was not just now."""
 
     id: UUID
     at: datetime
@@ -25,6 +26,7 @@ class NewDose:
     strength: float | None
     text: str
     unit: str
+    local: str = ""
 
 
 def _dose_row(product_id: str, strength: float | None, text: str, unit: str) -> DoseRow:
@@ -43,8 +45,9 @@ def log_dose(session: Session, account: Account, pool_id: UUID, new: NewDose, no
     known = repeated(session, account, new.id, pool.id, "dose")
     if known:
         return known
-    check_time(new.at, now)
-    event = Event(id=new.id, pool=pool, at=new.at, kind="dose", who=new.who, created_at=now)
+    at = local_instant(new.local, pool.time_zone) if new.local else new.at
+    check_time(at, now, "local" if new.local else "at")
+    event = Event(id=new.id, pool=pool, at=at, kind="dose", who=new.who, created_at=now)
     event.dose = _dose_row(new.product_id, new.strength, new.text, new.unit)
     session.add(event)
     session.flush()
@@ -95,6 +98,7 @@ def correct_dose(
     check_time(at, now, "local")
     row = _dose_row(product_id, strength, text, unit)
     assert event.dose is not None
+    keep_correction(event, "you", now)
     for name in ("product_id", "strength", "amount", "text", "unit"):
         setattr(event.dose, name, getattr(row, name))
     event.at = at

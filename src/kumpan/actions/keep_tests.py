@@ -10,6 +10,7 @@ from pydantic import TypeAdapter
 from sqlalchemy.orm import Session
 from uuid6 import uuid7
 
+from kumpan.actions.corrections import keep_correction
 from kumpan.actions.plan_doses import Typed, usual_products
 from kumpan.actions.waters import Asked, checked_choices, plan_request, read_typed
 from kumpan.core.errors import Conflict, FieldProblem, InvalidInput, check_revision
@@ -94,6 +95,7 @@ def correct_test(
     at = event.at if local == shown_local(event) else local_instant(local, event.pool.time_zone)
     check_time(at, now, "local")
     rows = _rows(_readings(typed))
+    keep_correction(event, "you", now)
     event.readings.clear()
     session.flush()
     event.readings = rows

@@ -11,6 +11,7 @@ from kumpan.actions.keep_pools import volume_given, weigh_volume
 from kumpan.actions.waters import reading_of
 from kumpan.core.errors import NotFound, check_revision
 from kumpan.core.evidence import MOST_DAYS, Estimate, Logged, Poured, Proof, agree, combined, proofs, raises_a_proving_measure
+from kumpan.core.happenings import MOVES_WATER
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.units import UNIT_LABELS, l_to_gal
 from kumpan.core.volume import VolumeInput, volume_of
@@ -19,6 +20,7 @@ from kumpan.store import queries
 from kumpan.store.tables import Account, Event, Pool
 
 _LOOK_BACK = timedelta(days=800)  # two seasons
+_KINDS = ("water_test", "dose", "task", *MOVES_WATER)
 _LATELY = timedelta(days=7)  # how long Today offers a proof
 
 
@@ -69,7 +71,7 @@ def offered_lately(session: Session, account: Account, pool: Pool, now: datetime
     if not any(raises_a_proving_measure(PRODUCTS[name]) for name in poured if name in PRODUCTS):
         return ""
     taken = {p["key"] for p in pool.volume_input.get("proofs", [])}
-    log = queries.events_since(session, pool.id, since, ("water_test", "dose", "task"))
+    log = queries.events_since(session, pool.id, since, _KINDS)
     offers = [p for p in proofs([_logged(e) for e in log]) if p.at >= now - _LATELY and _key(p) not in taken]
     return _words(offers[-1], ZoneInfo(pool.time_zone), account.measures) if offers else ""
 
@@ -105,7 +107,7 @@ def _found(session: Session, pool: Pool) -> list[Proof]:
     newest = queries.latest_event(session, pool.id, "water_test")
     if newest is None:
         return []
-    events = queries.events_since(session, pool.id, newest.at - _LOOK_BACK, ("water_test", "dose", "task"))
+    events = queries.events_since(session, pool.id, newest.at - _LOOK_BACK, _KINDS)
     return proofs([_logged(e) for e in events])
 
 
@@ -114,7 +116,7 @@ def _logged(event: Event) -> Logged:
     if event.dose and event.dose.product_id in PRODUCTS:
         dose, product = event.dose, PRODUCTS[event.dose.product_id]
         poured = Poured(product, dose.strength, dose.amount, f"{dose.text} {UNIT_LABELS[dose.unit]} of {product.short}")
-    moved = event.task is not None and event.task.what == "dilute"
+    moved = event.kind in MOVES_WATER or (event.task is not None and event.task.what == "dilute")
     return Logged(str(event.id), event.at, tuple(reading_of(r) for r in event.readings), poured, moved)
 
 

@@ -1,6 +1,6 @@
 """The Log as a stream, one plan with what became of it, and Today."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import date, datetime, timedelta
 from uuid import UUID
 from zoneinfo import ZoneInfo
@@ -12,6 +12,7 @@ from kumpan.actions.keep_tests import shown_local
 from kumpan.actions.prove_volume import offered_lately
 from kumpan.actions.waters import traits_of
 from kumpan.core.guidance.bands import FC_CAP
+from kumpan.core.happenings import HAPPENINGS, told
 from kumpan.core.planning import words
 from kumpan.core.planning.diagnosis import diagnose
 from kumpan.core.planning.model import FIELD_OF
@@ -21,7 +22,7 @@ from kumpan.core.units import UNIT_LABELS
 from kumpan.core.water.measures import MEASURES, METHODS
 from kumpan.core.water.state import WaterState, with_measures
 from kumpan.store import queries
-from kumpan.store.tables import Account, Event, PlanStepRow, Pool
+from kumpan.store.tables import Account, CorrectionRow, Event, PlanStepRow, Pool
 
 _STEP = TypeAdapter(StepView)
 # Two to three times a week in season (practice section 4, common practice).
@@ -67,6 +68,9 @@ class EventView:
     amount_text: str | None = None
     unit: str | None = None
     plan_step_id: UUID | None = None
+    details: dict[str, dict[str, str]] = field(default_factory=dict)
+    note: str = ""
+    history: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -75,6 +79,14 @@ class LogPage:
 
     events: tuple[EventView, ...]
     next: str | None
+
+
+@dataclass(frozen=True)
+class EventUsual:
+    """What was written last of a kind: in words and as typed."""
+
+    text: str
+    details: dict[str, dict[str, str]]
 
 
 @dataclass(frozen=True)
@@ -126,7 +138,12 @@ def show_event(event: Event, account: Account, now: datetime) -> EventView:
         id=event.id, pool_id=event.pool_id, kind=event.kind, at=event.at, clock=f"{local:%H:%M}", day=day,
         local=shown_local(event),
         who=event.who, revision=event.revision, deleted=event.deleted_at is not None,
+        history=tuple(_history(c, zone, here) for c in event.corrections),
     )  # fmt: skip
+    if event.happening is not None:
+        typed, note = event.happening.typed, event.happening.note
+        detail = ". ".join(p for p in (told(event.kind, typed), note) if p)
+        return EventView(**common, title=HAPPENINGS[event.kind].label, detail=detail, level="none", details=typed, note=note)  # type: ignore[arg-type]
     if event.kind == "water_test":
         readings = _readings(event, account)
         level = "act" if any(r.level == "act" for r in readings) else "watch" if any(r.level == "watch" for r in readings) else "fine"
@@ -149,6 +166,13 @@ def show_event(event: Event, account: Account, now: datetime) -> EventView:
     adds = sum(s.kind == "add" for s in event.plan.steps)
     detail = f"{adds} addition{'s' if adds != 1 else ''}"
     return EventView(**common, title="Plan accepted", detail=f"{detail}. {event.plan.headline}", level="none")  # type: ignore[arg-type]
+
+
+def _history(row: CorrectionRow, zone: ZoneInfo, here: datetime) -> str:
+    """One correction in words: when, by whom, and what stood there before."""
+    at, was_at = row.at.astimezone(zone), row.was_at.astimezone(zone)
+    when = f"{words.day(here, at)} {at:%H:%M}"
+    return f"{when}, {row.who}: was {row.was} ({words.day(here, was_at).lower()} {was_at:%H:%M})"
 
 
 def _readings(event: Event, account: Account) -> tuple[ReadingView, ...]:
@@ -180,16 +204,41 @@ def _against_plan(event: Event) -> str:
     return f"planned {planned.shown['amount']['text']}"
 
 
-def log_page(session: Session, account: Account, pool_id: UUID, cursor: str | None, limit: int, now: datetime) -> LogPage:
-    """A page of the pool's live events, newest first."""
+def log_page(
+    session: Session, account: Account, pool_id: UUID, cursor: str | None, limit: int, now: datetime, kinds: tuple[str, ...] = (), search: str = ""
+) -> LogPage:
+    """A page of the pool's live events, newest first; only of some kinds, or of those that say what is searched for."""
     pool = queries.pool(session, account.id, pool_id)
     before = None
     if cursor:
         event = queries.event(session, account.id, UUID(cursor))
         before = (event.at, event.id)
-    rows = queries.events_page(session, pool.id, limit + 1, before)
+    rows = queries.events_page(session, pool.id, limit + 1, before, kinds, _sought(search))
     more = str(rows[limit - 1].id) if len(rows) > limit else None
     return LogPage(tuple(show_event(e, account, now) for e in rows[:limit]), more)
+
+
+def _sought(search: str) -> queries.Sought | None:
+    """What a search means: notes and fields that hold the words, products and kinds named so."""
+    text = search.strip().lower()
+    if not text:
+        return None
+    labels = {"water_test": "test", "plan": "plan accepted", "dose": "dose"} | {k.id: k.label.lower() for k in HAPPENINGS.values()}
+    return queries.Sought(
+        text=text, products=tuple(p.id for p in PRODUCTS.values() if text in p.name.lower()),
+        kinds=tuple(k for k, label in labels.items() if text in label),
+    )
+
+
+def usual_entries(session: Session, account: Account, pool_id: UUID) -> dict[str, EventUsual]:
+    """What was written last of each kind, to write the same again."""
+    pool = queries.pool(session, account.id, pool_id)
+    found = {}
+    for kind in HAPPENINGS:
+        last = queries.latest_event(session, pool.id, kind) if kind != "note" else None
+        if last is not None and last.happening is not None and last.happening.typed:
+            found[kind] = EventUsual(told(kind, last.happening.typed), last.happening.typed)
+    return found
 
 
 def accepted_plan(session: Session, account: Account, plan_id: UUID, now: datetime) -> AcceptedPlan:

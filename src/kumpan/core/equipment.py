@@ -8,37 +8,8 @@ from datetime import date
 from typing import Literal
 
 from kumpan.core.errors import FieldProblem, InvalidInput
-from kumpan.core.units import G_PER_LB, G_PER_OZ, L_PER_GAL, M_PER_FT, c_to_f, l_to_gal, parse_number
-
-Value = float | str
-_PSI_KPA = 6.894757293168  # kPa in a psi: NIST SP 811, from memory
-# What a number counts, in which units it may be typed: unit -> (label, factor to the first one). Celsius and Fahrenheit shift too.
-UNITS: dict[str, dict[str, tuple[str, float]]] = {
-    "output": {"g_day": ("g a day", 1.0), "lb_day": ("lb a day", G_PER_LB), "oz_day": ("oz a day", G_PER_OZ)},
-    "ppm": {"ppm": ("ppm", 1.0)}, "hours": {"h": ("h", 1.0)}, "count": {"": ("", 1.0)}, "percent": {"%": ("%", 1.0)},
-    "temp": {"c": ("°C", 1.0), "f": ("°F", 1.0)},
-    "area": {"m2": ("m²", 1.0), "ft2": ("sq ft", M_PER_FT**2)},
-    "pressure": {"kpa": ("kPa", 1.0), "psi": ("psi", _PSI_KPA), "bar": ("bar", 100.0)},
-    "flow": {"l_h": ("L an hour", 1.0), "m3_h": ("m³ an hour", 1000.0), "gpm": ("gal a minute", 60 * L_PER_GAL)},
-}  # fmt: skip
-
-
-@dataclass(frozen=True)
-class Field:
-    """One thing worth knowing. kind: choice (of ``choices``), number (of ``quantity``, canonical limits) or date.
-
-    missing: what cannot be said while it is unknown. past: a date that cannot lie ahead.
-    """
-
-    id: str
-    label: str
-    kind: Literal["choice", "number", "date"]
-    missing: str = ""
-    choices: tuple[tuple[str, str], ...] = ()
-    quantity: str = ""
-    least: float = 0.0
-    most: float = 0.0
-    past: bool = True
+from kumpan.core.records import PSI_KPA, Field, TypedField, Value, checked_fields, choice, number
+from kumpan.core.units import G_PER_LB, M_PER_FT, c_to_f, l_to_gal
 
 
 @dataclass(frozen=True)
@@ -50,110 +21,79 @@ class Kind:
     fields: tuple[Field, ...]
 
 
-def _choice(id: str, label: str, missing: str, **choices: str) -> Field:
-    return Field(id, label, "choice", missing, tuple(choices.items()))
-
-
-def _number(id: str, label: str, quantity: str, least: float, most: float, missing: str = "") -> Field:
-    return Field(id, label, "number", missing, quantity=quantity, least=least, most=most)
-
-
 _YES_NO = {"yes": "yes", "no": "no"}
 # Limits are our own: typing slips. Salt: cells anywhere between 2,700 and 5,000 (practice section 2), a little past it at either side.
 KINDS: dict[str, Kind] = {
     k.id: k
     for k in (
         Kind("chlorinator", "Salt chlorinator", (
-            _number("output", "Makes at 100 %", "output", 50, 20_000, "Cannot size the setting: rated output missing."),
-            _number("hours_day", "Runs a day", "hours", 0.5, 24, "Cannot say what a setting gives a day: hours missing."),
-            _number("salt_low", "Salt, lowest", "ppm", 500, 6000, "Salt is held at the usual 2,700 to 3,400 ppm, not at this cell's own range."),
-            _number("salt_high", "Salt, highest", "ppm", 500, 8000),
-            _choice("self_cleaning", "Cleans itself", "Its cell is taken as one that does not clean itself.", **_YES_NO),
-            _number("cutout", "Stops below", "temp", 0, 25, "Most stop somewhere near 60 to 65 °F (16 to 18 °C): this one's figure is missing."),
-            _number("hours_run", "Cell has run", "hours", 0, 100_000, "How worn its cell is cannot be said: hours missing."),
-            _choice("flow_switch", "Flow switch", "Whether it stops without flow is not known: a cell without flow collects hydrogen.", **_YES_NO),
+            number("output", "Makes at 100 %", "output", 50, 20_000, "Cannot size the setting: rated output missing."),
+            number("hours_day", "Runs a day", "hours", 0.5, 24, "Cannot say what a setting gives a day: hours missing."),
+            number("salt_low", "Salt, lowest", "ppm", 500, 6000, "Salt is held at the usual 2,700 to 3,400 ppm, not at this cell's own range."),
+            number("salt_high", "Salt, highest", "ppm", 500, 8000),
+            choice("self_cleaning", "Cleans itself", "Its cell is taken as one that does not clean itself.", **_YES_NO),
+            number("cutout", "Stops below", "temp", 0, 25, "Most stop somewhere near 60 to 65 °F (16 to 18 °C): this one's figure is missing."),
+            number("hours_run", "Cell has run", "hours", 0, 100_000, "How worn its cell is cannot be said: hours missing."),
+            choice("flow_switch", "Flow switch", "Whether it stops without flow is not known: a cell without flow collects hydrogen.", **_YES_NO),
         )),
         Kind("feeder", "Feeder or floater", (
-            _choice("what", "What it is", "", feeder="feeder in the line", floater="floater"),
-            _choice("holds", "Has ever held", "What may go in it is not known: trichlor where calcium hypochlorite was explodes.",
+            choice("what", "What it is", "", feeder="feeder in the line", floater="floater"),
+            choice("holds", "Has ever held", "What may go in it is not known: trichlor where calcium hypochlorite was explodes.",
                     trichlor="trichlor", cal_hypo="calcium hypochlorite", dichlor="dichlor"),
         )),
         Kind("filter", "Filter", (
-            _choice("medium", "Medium", "How it is cleaned cannot be said: sand, cartridge or DE?", sand="sand", cartridge="cartridge", de="DE"),
-            _number("area", "Filter area", "area", 0.02, 100, "Its DE charge cannot be sized: area missing."),
-            _number("clean", "Pressure when clean", "pressure", 5, 400, "Cannot say when to clean it: pressure when clean missing."),
+            choice("medium", "Medium", "How it is cleaned cannot be said: sand, cartridge or DE?", sand="sand", cartridge="cartridge", de="DE"),
+            number("area", "Filter area", "area", 0.02, 100, "Its DE charge cannot be sized: area missing."),
+            number("clean", "Pressure when clean", "pressure", 5, 400, "Cannot say when to clean it: pressure when clean missing."),
             Field("media", "Medium new on", "date", "When its medium is due cannot be said: date missing."),
         )),
         Kind("pump", "Pump", (
-            _choice("speeds", "Speeds", "", one="one", two="two", variable="variable"),
-            _number("flow", "Flow, usual speed", "flow", 200, 300_000, "Turnover cannot be computed: flow missing."),
-            _number("hours", "Hours a day", "hours", 0.5, 24, "Turnover cannot be computed: hours missing."),
-            _number("flow_2", "Flow, second speed", "flow", 200, 300_000),
-            _number("hours_2", "Hours a day at it", "hours", 0.5, 24),
-            _choice("run_by", "Switched by", "", timer="a timer", automation="automation", hand="hand"),
+            choice("speeds", "Speeds", "", one="one", two="two", variable="variable"),
+            number("flow", "Flow, usual speed", "flow", 200, 300_000, "Turnover cannot be computed: flow missing."),
+            number("hours", "Hours a day", "hours", 0.5, 24, "Turnover cannot be computed: hours missing."),
+            number("flow_2", "Flow, second speed", "flow", 200, 300_000),
+            number("hours_2", "Hours a day at it", "hours", 0.5, 24),
+            choice("run_by", "Switched by", "", timer="a timer", automation="automation", hand="hand"),
         )),
         Kind("heater", "Heater", (
-            _choice("what", "Kind", "", gas="gas", heat_pump="heat pump", electric="electric", solar="solar"),
-            _choice("bypass", "Has a bypass", "Whether it can be kept out of acid and shock is not known.", **_YES_NO),
+            choice("what", "Kind", "", gas="gas", heat_pump="heat pump", electric="electric", solar="solar"),
+            choice("bypass", "Has a bypass", "Whether it can be kept out of acid and shock is not known.", **_YES_NO),
         )),
-        Kind("cleaner", "Cleaner", (_choice("what", "Kind", "", robot="robot", suction="suction", pressure="pressure"),)),
+        Kind("cleaner", "Cleaner", (choice("what", "Kind", "", robot="robot", suction="suction", pressure="pressure"),)),
         Kind("openings", "Skimmers and drains", (
-            _number("skimmers", "Skimmers", "count", 0, 30),
-            _number("drains", "Main drains", "count", 0, 30, "Whether a single drain can trap is not known: number of drains missing."),
+            number("skimmers", "Skimmers", "count", 0, 30),
+            number("drains", "Main drains", "count", 0, 30, "Whether a single drain can trap is not known: number of drains missing."),
             Field("cover_until", "Drain cover good until", "date",
                   "Whether the drain cover has expired is not known: nobody swims over an expired one.", past=False),
         )),
         Kind("light", "Light", (
-            _choice("what", "Kind", "How it is wintered is not known.", bulb="bulb", led="LED", fibre="fibre-optic"),
-            _number("count", "How many", "count", 1, 60),
+            choice("what", "Kind", "How it is wintered is not known.", bulb="bulb", led="LED", fibre="fibre-optic"),
+            number("count", "How many", "count", 1, 60),
         )),
         Kind("steps", "Steps and ladder", (
-            _choice("what", "Kind", "", built_in="built in", drop_in="drop-in steps", ladder="ladder", a_frame="ladder over the wall"),
-            _choice("locks", "Locked or removable", "Whether a child can climb in is not known.", **_YES_NO),
+            choice("what", "Kind", "", built_in="built in", drop_in="drop-in steps", ladder="ladder", a_frame="ladder over the wall"),
+            choice("locks", "Locked or removable", "Whether a child can climb in is not known.", **_YES_NO),
         )),
         Kind("leveller", "Automatic leveller", ()),
         Kind("cover", "Cover", (
-            _choice("what", "Kind", "", bubble="floating blanket", automatic="automatic", mesh="winter mesh", solid="winter solid",
+            choice("what", "Kind", "", bubble="floating blanket", automatic="automatic", mesh="winter mesh", solid="winter solid",
                     safety="safety cover"),
         )),
         Kind("barrier", "Barrier", (
-            _choice("what", "Kind", "", fence="fence", wall="wall", net="net", alarm="alarm only"),
-            _choice("gate", "Gate closes itself",
+            choice("what", "Kind", "", fence="fence", wall="wall", net="net", alarm="alarm only"),
+            choice("gate", "Gate closes itself",
                     "Whether the gate closes by itself is not known: try it from wide open, half open and a hand's width.", **_YES_NO),
         )),
     )
 }  # fmt: skip
 
 
-@dataclass(frozen=True)
-class TypedField:
-    """A field as typed: text (of a choice its id, of a date YYYY-MM-DD), and the unit of a number."""
-
-    text: str
-    unit: str = ""
-
-
 def checked(kind_id: str, given: dict[str, TypedField], today: date, path: str = "details") -> dict[str, Value]:
-    """Canonical values of what was typed; what is empty is unknown and left out. Raises InvalidInput at ``{path}.{field}``.
-
-    Canonical: the first unit of each quantity, choices by id, dates as ISO text.
-    """
+    """Canonical values of what was typed of a piece. Raises InvalidInput at ``{path}.{field}``."""
     kind = KINDS.get(kind_id)
     if kind is None:
         raise InvalidInput(FieldProblem("kind", "unknown_choice", "Choose what it is."))
-    known = {f.id: f for f in kind.fields}
-    values: dict[str, Value] = {}
-    problems: list[FieldProblem] = []
-    for name, typed in given.items():
-        if not typed.text.strip():
-            continue
-        if name not in known:
-            problems.append(FieldProblem(f"{path}.{name}", "unknown_field", f"A {kind.label.lower()} has no such field."))
-            continue
-        try:
-            values[name] = _value(known[name], typed, today, f"{path}.{name}")
-        except InvalidInput as error:
-            problems += error.fields
+    values, problems = checked_fields(kind.fields, f"a {kind.label.lower()}", given, today, path)
     low, high = values.get("salt_low"), values.get("salt_high")
     if isinstance(low, float) and isinstance(high, float) and low >= high:
         problems.append(FieldProblem(f"{path}.salt_high", "below_minimum", "The highest salt must be over the lowest: swap the two?"))
@@ -163,44 +103,6 @@ def checked(kind_id: str, given: dict[str, TypedField], today: date, path: str =
     if problems:
         raise InvalidInput(*problems)
     return values
-
-
-def _value(field: Field, typed: TypedField, today: date, path: str) -> Value:
-    text = typed.text.strip()
-    if field.kind == "choice":
-        if text not in dict(field.choices):
-            raise InvalidInput(FieldProblem(path, "unknown_choice", "Choose one of the answers, or leave it unknown."))
-        return text
-    if field.kind == "date":
-        return checked_date(text, today, path, past=field.past).isoformat()
-    units = UNITS[field.quantity]
-    if typed.unit not in units:
-        raise InvalidInput(FieldProblem(path, "unknown_unit", "Choose the unit."))
-    number = parse_number(text, path)
-    label, factor = units[typed.unit]
-    fahrenheit = field.quantity == "temp" and typed.unit == "f"
-    value = (number - 32) / 1.8 if fahrenheit else number * factor
-    if not field.least - 1e-9 <= value <= field.most + 1e-9:
-        low, high = (c_to_f(v) if fahrenheit else v / factor for v in (field.least, field.most))
-        raise InvalidInput(FieldProblem(path, "out_of_range", f"Between {_plain(low)} and {_plain(high)} {label}".rstrip() + ". Is the unit right?"))
-    return value
-
-
-def _plain(value: float) -> str:
-    return f"{value:,.0f}" if abs(value) >= 10 else f"{value:.2g}"
-
-
-def checked_date(text: str, today: date, path: str, past: bool) -> date:
-    """A date typed as YYYY-MM-DD. past: it cannot lie ahead. Raises InvalidInput at ``path``."""
-    try:
-        day = date.fromisoformat(text.strip())
-    except ValueError:
-        raise InvalidInput(FieldProblem(path, "not_a_date", "Type a date.")) from None
-    if past and day > today:
-        raise InvalidInput(FieldProblem(path, "in_future", "That is in the future. Check the date."))
-    if not 1950 <= day.year <= 2100:
-        raise InvalidInput(FieldProblem(path, "too_old" if day.year < 1950 else "too_late", "Check the year."))
-    return day
 
 
 @dataclass(frozen=True)
@@ -280,8 +182,8 @@ _SAND_YEARS, _DE_LB_SQ_FT, _DE_AFTER_BACKWASH = (4, 5), 0.1, 0.8  # practice sec
 def _filter(n: _Numbers, values: _Values, volume_l: float, metric: bool, today: date) -> list[Fact]:
     told, medium = [], values.get("medium")
     if "clean" in n:
-        low, high = (n["clean"] + psi * _PSI_KPA for psi in _OVER_CLEAN_PSI)
-        at = f"{low:.0f} to {high:.0f} kPa" if metric else f"{low / _PSI_KPA:.0f} to {high / _PSI_KPA:.0f} psi"
+        low, high = (n["clean"] + psi * PSI_KPA for psi in _OVER_CLEAN_PSI)
+        at = f"{low:.0f} to {high:.0f} kPa" if metric else f"{low / PSI_KPA:.0f} to {high / PSI_KPA:.0f} psi"
         verb = {"cartridge": "Hose it", "sand": "Backwash", "de": "Backwash and recharge"}.get(str(medium), "Clean it")
         told.append(Fact(f"{verb} at {at}: 8 to 10 psi over clean.", "filter_pressure"))
     if medium == "de" and "area" in n:

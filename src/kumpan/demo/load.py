@@ -2,6 +2,7 @@
 
 from datetime import datetime, timedelta
 from typing import Any
+from zoneinfo import ZoneInfo
 
 from sqlalchemy import Engine, func, select
 from sqlalchemy.orm import Session
@@ -9,12 +10,13 @@ from uuid6 import uuid7
 
 from kumpan.actions.keep_doses import NewDose, log_dose
 from kumpan.actions.keep_equipment import EquipmentInput, add_equipment
+from kumpan.actions.keep_happenings import HappeningInput, log_happening
 from kumpan.actions.keep_pools import PoolInput, add_pool
 from kumpan.actions.keep_shelf import ShelfInput, add_item
 from kumpan.actions.keep_tests import NewTest, accept_plan, log_test
 from kumpan.actions.plan_doses import Typed
 from kumpan.actions.waters import Asked
-from kumpan.core.equipment import TypedField
+from kumpan.core.records import TypedField
 from kumpan.core.volume import VolumeInput
 from kumpan.store.queries import first_account
 from kumpan.store.tables import Account, Pool
@@ -70,6 +72,17 @@ _EQUIPMENT = (
     ("Quarry Row 7", "filter", "", (("medium", "sand", ""), ("clean", "10", "psi"), ("media", "2021-05-01", "")), None, None),
     ("Quarry Row 7", "feeder", "", (("what", "floater", ""), ("holds", "trichlor", "")), None, None),
 )  # fmt: skip
+# pool, days ago, kind, fields (name, text, unit), note.
+_HAPPENED = (
+    ("Fernway Court", 8.2, "clean", (("what", "whole", ""), ("minutes", "55", "min")), ""),
+    ("Fernway Court", 6.5, "bathers", (("people", "12", ""), ("hours", "4", "h")), "birthday"),
+    ("Fernway Court", 3.4, "rain", (("fell", "1.2", "in"),), ""),
+    ("Fernway Court", 3.1, "backwash", (("minutes", "3", "min"), ("lost", "180", "gal")), ""),
+    ("Fernway Court", 1.2, "cell", (("setting", "45", "%"), ("hours", "10", "h")), ""),
+    ("Fernway Court", 1.1, "inspection", (("what", "cell", ""), ("found", "deposits", "")), "white flakes, flushed off"),
+    ("Quarry Row 7", 4.0, "pressure", (("pressure", "19", "psi"),), ""),
+    ("Upper Garth", 12.0, "cover", (("state", "on", ""),), ""),
+)  # fmt: skip
 # product, and of the fields of ``ShelfInput`` what is known; bought in days from now.
 _SHELF: tuple[tuple[str, dict[str, str], int | None], ...] = (
     ("liquid-chlorine-12.5", {"stock": "3", "stock_unit": "gal", "pack": "1", "pack_unit": "gal", "price": "5.50", "kept": "86", "minimum": "1",
@@ -109,6 +122,12 @@ def load_demo(engine: Engine, now: datetime) -> bool:
                     accept_plan(session, account, pool.id, uuid7(), test, {}, Asked(), at + timedelta(minutes=2))
                 else:
                     log_test(session, account, pool.id, test, now)
+            for owner, days_ago, kind, fields, note in _HAPPENED:
+                if owner == name:
+                    at = (now - timedelta(days=days_ago)).astimezone(ZoneInfo(_ZONE))
+                    typed_fields = {field: TypedField(text, unit) for field, text, unit in fields}
+                    entry = HappeningInput(kind, typed_fields, note, f"{at:%Y-%m-%dT%H:%M}", "Mara (sample)")
+                    log_happening(session, account, pool.id, uuid7(), entry, now)
             for owner, *piece in _EQUIPMENT:
                 if owner == name:
                     _equip(session, account, pool, piece, now)

@@ -3,6 +3,7 @@
 The server's login is the operating system's user over the socket, so there is no password to keep.
 """
 
+import contextlib
 import hashlib
 import os
 import shutil
@@ -85,7 +86,7 @@ class PrivateMariaDB:
     def running_pid(self) -> int | None:
         """The process id of a mariadbd that runs on exactly this data folder, or None."""
         candidates = [self.process.pid] if self.process and self.process.poll() is None else []
-        if self.pid_file.exists():
+        with contextlib.suppress(FileNotFoundError):  # it may go while we look: the server takes its own away as it stops
             text = self.pid_file.read_text().strip()
             candidates += [int(text)] if text.isdigit() else []
         return next((pid for pid in candidates if self._is_ours(pid)), None)

@@ -1,5 +1,6 @@
 """Queries. Every one that reaches a pool names the account it must belong to."""
 
+from dataclasses import dataclass
 from datetime import datetime
 from typing import TypeVar
 from uuid import UUID
@@ -8,7 +9,7 @@ from sqlalchemy import and_, func, or_, select, text
 from sqlalchemy.orm import Session
 
 from kumpan.core.errors import NotFound
-from kumpan.store.tables import Account, DoseRow, EquipmentRow, Event, PlanStepRow, Pool, ShelfItem, TaskRow
+from kumpan.store.tables import Account, DoseRow, EquipmentRow, Event, HappeningRow, PlanStepRow, Pool, ShelfItem, TaskRow
 
 T = TypeVar("T")
 
@@ -45,11 +46,28 @@ def any_event(session: Session, event_id: UUID) -> Event | None:
     return session.get(Event, event_id)
 
 
+@dataclass(frozen=True)
+class Sought:
+    """A search of the log: words (lower case), products and kinds they name."""
+
+    text: str
+    products: tuple[str, ...]
+    kinds: tuple[str, ...]
+
+
 def events_page(
-    session: Session, pool_id: UUID, limit: int, before: tuple[datetime, UUID] | None = None
-) -> list[Event]:
-    """The pool's live events, newest first, older than ``before`` (instant, id)."""
+    session: Session, pool_id: UUID, limit: int, before: tuple[datetime, UUID] | None = None, kinds: tuple[str, ...] = (),
+    sought: Sought | None = None,
+) -> list[Event]:  # fmt: skip
+    """The pool's live events, newest first, older than ``before`` (instant, id); of these kinds, and holding what is sought."""
     query = select(Event).where(Event.pool_id == pool_id, Event.deleted_at.is_(None))
+    if kinds:
+        query = query.where(Event.kind.in_(kinds))
+    if sought:
+        query = query.outerjoin(HappeningRow).outerjoin(DoseRow, DoseRow.event_id == Event.id).where(or_(
+            func.lower(HappeningRow.note).contains(sought.text, autoescape=True), func.lower(Event.who).contains(sought.text, autoescape=True),
+            DoseRow.product_id.in_(sought.products), Event.kind.in_(sought.kinds),
+        ))  # fmt: skip
     if before:
         at, last_id = before
         query = query.where(or_(Event.at < at, and_(Event.at == at, Event.id < last_id)))

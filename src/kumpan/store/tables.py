@@ -118,7 +118,7 @@ class ShelfItem(Base):
 
 
 class Event(Base):
-    """One thing that happened to a pool. kind: water_test, plan, dose or task."""
+    """One thing that happened to a pool. kind: water_test, plan, dose, task, or one of ``core.happenings``."""
 
     __tablename__ = "event"
     __table_args__ = (Index("ix_event_pool_at", "pool_id", "at", "id"),)
@@ -137,6 +137,8 @@ class Event(Base):
     )
     dose: Mapped["DoseRow | None"] = relationship(back_populates="event", lazy="selectin")
     task: Mapped["TaskRow | None"] = relationship(back_populates="event", lazy="selectin")
+    happening: Mapped["HappeningRow | None"] = relationship(back_populates="event", lazy="selectin")
+    corrections: Mapped[list["CorrectionRow"]] = relationship(order_by="CorrectionRow.at", lazy="selectin")
     plan: Mapped["PlanRow | None"] = relationship(
         back_populates="event", lazy="selectin", foreign_keys="PlanRow.event_id"
     )
@@ -212,3 +214,27 @@ class TaskRow(Base):
     note: Mapped[str | None] = mapped_column(Text)
     plan_step_id: Mapped[UUID | None] = mapped_column(ForeignKey("plan_step.id"), index=True)
     event: Mapped[Event] = relationship(back_populates="task")
+
+
+class HappeningRow(Base):
+    """What happened beside tests and doses. details: canonical values by field; typed: the same as typed."""
+
+    __tablename__ = "happening"
+    event_id: Mapped[UUID] = mapped_column(ForeignKey("event.id"), primary_key=True)
+    details: Mapped[dict[str, Any]]
+    typed: Mapped[dict[str, Any]]
+    note: Mapped[str] = mapped_column(Text)
+    event: Mapped[Event] = relationship(back_populates="happening")
+
+
+class CorrectionRow(Base):
+    """What an event said before a correction: in words and as data; who corrected it and when."""
+
+    __tablename__ = "correction"
+    id: Mapped[UUID] = mapped_column(primary_key=True)
+    event_id: Mapped[UUID] = mapped_column(ForeignKey("event.id"), index=True)
+    at: Mapped[datetime]
+    who: Mapped[str] = mapped_column(String(80))
+    was_at: Mapped[datetime]
+    was: Mapped[str] = mapped_column(Text)
+    before: Mapped[dict[str, Any]]

@@ -521,10 +521,90 @@ export interface paths {
         };
         /**
          * List Events
-         * @description The pool's Log, newest first.
+         * @description The pool's Log, newest first; of some kinds, or what says ``q``.
          */
         get: operations["list_events_api_v1_pools__pool_id__events_get"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/happening-kinds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Kinds
+         * @description What may happen beside tests and doses, with its fields, in the person's measures.
+         */
+        get: operations["get_kinds_api_v1_happening_kinds_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pools/{pool_id}/usual-entries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Usual
+         * @description What was written last of each kind.
+         */
+        get: operations["get_usual_api_v1_pools__pool_id__usual_entries_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pools/{pool_id}/happenings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Log Happening
+         * @description Log what happened. Sending it again returns the first result.
+         */
+        post: operations["log_happening_api_v1_pools__pool_id__happenings_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/happenings/{event_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Correct Happening
+         * @description Correct an entry; 409 if it was changed meanwhile.
+         */
+        put: operations["correct_happening_api_v1_happenings__event_id__put"];
         post?: never;
         delete?: never;
         options?: never;
@@ -901,6 +981,11 @@ export interface components {
             amount: string;
             /** Unit */
             unit: string;
+            /**
+             * Local
+             * @default
+             */
+            local: string;
         };
         /**
          * DoseChange
@@ -932,7 +1017,7 @@ export interface components {
              * @default {}
              */
             details: {
-                [key: string]: components["schemas"]["EquipmentField"];
+                [key: string]: components["schemas"]["RecordField"];
             };
             /**
              * Make Model
@@ -958,19 +1043,6 @@ export interface components {
             revision: number;
         };
         /**
-         * EquipmentField
-         * @description One field of a piece of equipment as typed.
-         */
-        EquipmentField: {
-            /** Text */
-            text: string;
-            /**
-             * Unit
-             * @default
-             */
-            unit: string;
-        };
-        /**
          * EquipmentView
          * @description One piece: as typed, what is known of it in words, what follows, and what cannot be said.
          */
@@ -988,7 +1060,7 @@ export interface components {
             make_model: string;
             /** Details */
             details: {
-                [key: string]: components["schemas"]["EquipmentField"];
+                [key: string]: components["schemas"]["RecordField"];
             };
             /** Known */
             known: string;
@@ -1004,6 +1076,20 @@ export interface components {
             missing: string[];
             /** Revision */
             revision: number;
+        };
+        /**
+         * EventUsual
+         * @description What was written last of a kind: in words and as typed.
+         */
+        EventUsual: {
+            /** Text */
+            text: string;
+            /** Details */
+            details: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
         };
         /**
          * EventView
@@ -1060,6 +1146,22 @@ export interface components {
             unit?: string | null;
             /** Plan Step Id */
             plan_step_id?: string | null;
+            /** Details */
+            details?: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * History
+             * @default []
+             */
+            history: string[];
         };
         /**
          * FactView
@@ -1075,7 +1177,7 @@ export interface components {
         };
         /**
          * FieldMeta
-         * @description One thing worth knowing of a kind. units: of a number, the usual one first.
+         * @description One thing worth knowing. units: of a number, the usual one first.
          */
         FieldMeta: {
             /** Id */
@@ -1134,6 +1236,38 @@ export interface components {
             plus_minus: string;
         };
         /**
+         * HappeningChange
+         * @description A corrected entry.
+         */
+        HappeningChange: {
+            /** Kind */
+            kind: string;
+            /**
+             * Details
+             * @default {}
+             */
+            details: {
+                [key: string]: components["schemas"]["RecordField"];
+            };
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Local
+             * @default
+             */
+            local: string;
+            /**
+             * Who
+             * @default you
+             */
+            who: string;
+            /** Revision */
+            revision: number;
+        };
+        /**
          * Health
          * @description Whether server and database answer.
          */
@@ -1145,7 +1279,7 @@ export interface components {
         };
         /**
          * KindMeta
-         * @description A kind of equipment.
+         * @description A kind of record and its fields.
          */
         KindMeta: {
             /** Id */
@@ -1281,7 +1415,7 @@ export interface components {
              * @default {}
              */
             details: {
-                [key: string]: components["schemas"]["EquipmentField"];
+                [key: string]: components["schemas"]["RecordField"];
             };
             /**
              * Make Model
@@ -1303,6 +1437,41 @@ export interface components {
              * @default
              */
             note: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+        };
+        /**
+         * NewHappening
+         * @description An entry to log. id: a UUID version 7 made by the client.
+         */
+        NewHappening: {
+            /** Kind */
+            kind: string;
+            /**
+             * Details
+             * @default {}
+             */
+            details: {
+                [key: string]: components["schemas"]["RecordField"];
+            };
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Local
+             * @default
+             */
+            local: string;
+            /**
+             * Who
+             * @default you
+             */
+            who: string;
             /**
              * Id
              * Format: uuid
@@ -1835,6 +2004,19 @@ export interface components {
             school: string;
             /** Source */
             source: string;
+        };
+        /**
+         * RecordField
+         * @description One field of a record as typed.
+         */
+        RecordField: {
+            /** Text */
+            text: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
         };
         /**
          * RestockBody
@@ -5297,6 +5479,8 @@ export interface operations {
             query?: {
                 cursor?: string | null;
                 limit?: number;
+                kind?: string[] | null;
+                q?: string;
             };
             header?: never;
             path: {
@@ -5313,6 +5497,342 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LogPage"];
+                };
+            };
+            /** @description The body is not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such thing in this account */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed or done meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A field cannot be used as sent */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away; nothing was stored */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_kinds_api_v1_happening_kinds_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KindMeta"][];
+                };
+            };
+            /** @description The body is not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such thing in this account */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed or done meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A field cannot be used as sent */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away; nothing was stored */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_usual_api_v1_pools__pool_id__usual_entries_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pool_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: components["schemas"]["EventUsual"];
+                    };
+                };
+            };
+            /** @description The body is not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such thing in this account */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed or done meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A field cannot be used as sent */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away; nothing was stored */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    log_happening_api_v1_pools__pool_id__happenings_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pool_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewHappening"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EventView"];
+                };
+            };
+            /** @description The body is not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such thing in this account */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed or done meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A field cannot be used as sent */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away; nothing was stored */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    correct_happening_api_v1_happenings__event_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                event_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HappeningChange"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EventView"];
                 };
             };
             /** @description The body is not JSON */

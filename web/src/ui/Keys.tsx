@@ -7,7 +7,7 @@ import { LinkButton } from "./controls";
 
 const KEYS = [
   ["Enter", "next reading; after the last, accept"], ["↑ ↓", "step a reading by the method's resolution"],
-  ["g then t, b, l, p, s or w", "go to Today, Bench, Log, Pool, Shelf or Why"], ["?", "this list"], ["Esc", "close"],
+  ["g then t, b, l, p, s or w", "go to Today, Bench, Log, Pool, Shelf or Why"], ["1 to 9, on the Log", "write a dose or what happened, as the buttons say"], ["?", "this list"], ["Esc", "close"],
 ];
 const GO: Record<string, string> = { t: "/", b: "/bench", l: "/log", p: "/pool", s: "/shelf", w: "/why" };
 

@@ -1,7 +1,6 @@
 """A pool's equipment, with what follows from it."""
 
 from datetime import datetime
-from typing import Literal
 from uuid import UUID
 
 from fastapi import APIRouter
@@ -11,40 +10,14 @@ from sqlalchemy.orm import Session
 from kumpan.actions import keep_equipment
 from kumpan.api.deps import InScope
 from kumpan.api.problems import RESPONSES
-from kumpan.api.schemas.bodies import EquipmentChange, EquipmentField, NewEquipment
-from kumpan.core.equipment import KINDS, UNITS
+from kumpan.api.schemas.bodies import EquipmentChange, NewEquipment, RecordField
+from kumpan.api.schemas.records import KindMeta, kind_meta
+from kumpan.core.equipment import KINDS
+from kumpan.core.records import UNITS
 from kumpan.store import queries
 from kumpan.store.tables import Account, EquipmentRow
 
 router = APIRouter(responses=RESPONSES, tags=["equipment"])
-# The unit a form starts with, by the person's measures.
-_USUAL = {"output": ("g_day", "g_day"), "temp": ("f", "c"), "area": ("ft2", "m2"), "pressure": ("psi", "kpa"), "flow": ("gpm", "m3_h")}
-
-
-class OptionMeta(BaseModel):
-    """One answer, or one unit."""
-
-    id: str
-    label: str
-
-
-class FieldMeta(BaseModel):
-    """One thing worth knowing of a kind. units: of a number, the usual one first."""
-
-    id: str
-    label: str
-    kind: Literal["choice", "number", "date"]
-    choices: list[OptionMeta]
-    units: list[OptionMeta]
-
-
-class KindMeta(BaseModel):
-    """A kind of equipment."""
-
-    id: str
-    label: str
-    fields: list[FieldMeta]
-
 
 class FactView(BaseModel):
     """What follows from a record."""
@@ -61,7 +34,7 @@ class EquipmentView(BaseModel):
     kind: str
     label: str
     make_model: str
-    details: dict[str, EquipmentField]
+    details: dict[str, RecordField]
     known: str
     bought: str
     warranty_until: str
@@ -75,19 +48,7 @@ class EquipmentView(BaseModel):
 def get_kinds(scope: InScope) -> list[KindMeta]:
     """Every kind with its fields, in the person's measures."""
     metric = scope.run(lambda s, a: a.measures == "metric")
-
-    def units(quantity: str) -> list[OptionMeta]:
-        first = _USUAL.get(quantity, ("", ""))[metric]
-        known = UNITS.get(quantity, {})
-        return [OptionMeta(id=u, label=label) for u, (label, _) in sorted(known.items(), key=lambda kv: kv[0] != first)]
-
-    return [
-        KindMeta(id=kind.id, label=kind.label, fields=[
-            FieldMeta(id=f.id, label=f.label, kind=f.kind, choices=[OptionMeta(id=i, label=text) for i, text in f.choices], units=units(f.quantity))
-            for f in kind.fields
-        ])
-        for kind in KINDS.values()
-    ]  # fmt: skip
+    return [kind_meta(kind.id, kind.label, kind.fields, metric) for kind in KINDS.values()]
 
 
 def _view(session: Session, account: Account, row: EquipmentRow, now: datetime) -> EquipmentView:
@@ -102,7 +63,7 @@ def _view(session: Session, account: Account, row: EquipmentRow, now: datetime) 
             known.append(f"{field.label}: {text} {unit}".strip())
     return EquipmentView(
         id=row.id, kind=row.kind, label=kind.label, make_model=row.make_model, known=" · ".join(known), note=row.note, revision=row.revision,
-        details={name: EquipmentField(**t) for name, t in row.typed.items()},
+        details={name: RecordField(**t) for name, t in row.typed.items()},
         bought="" if row.bought is None else row.bought.isoformat(),
         warranty_until="" if row.warranty_until is None else row.warranty_until.isoformat(),
         facts=[FactView(text=f.text, level=f.level, reason_id=f.reason_id) for f in facts], missing=list(missing),

@@ -6,11 +6,13 @@ from uuid import UUID
 from fastapi import APIRouter, Query
 from sqlalchemy.orm import Session
 
-from kumpan.actions import keep_doses, keep_tests, read_log
+from kumpan.actions import keep_doses, keep_happenings, keep_tests, read_log
 from kumpan.api.deps import InScope
 from kumpan.api.problems import RESPONSES
 from kumpan.api.routes.plans import new_test
-from kumpan.api.schemas.bodies import DoseBody, DoseChange, TestBody, TestChange, typed
+from kumpan.api.schemas.bodies import DoseBody, DoseChange, HappeningChange, NewHappening, TestBody, TestChange, typed
+from kumpan.api.schemas.records import KindMeta, kind_meta
+from kumpan.core.happenings import HAPPENINGS
 from kumpan.store import queries
 from kumpan.store.tables import Account
 
@@ -20,10 +22,41 @@ router = APIRouter(responses=RESPONSES, tags=["log"])
 @router.get("/pools/{pool_id}/events")
 def list_events(
     pool_id: UUID, scope: InScope, cursor: Annotated[UUID | None, Query()] = None,
-    limit: Annotated[int, Query(ge=1, le=200)] = 50,
+    limit: Annotated[int, Query(ge=1, le=200)] = 50, kind: Annotated[list[str] | None, Query(max_length=20)] = None,
+    q: Annotated[str, Query(max_length=80)] = "",
 ) -> read_log.LogPage:  # fmt: skip
-    """The pool's Log, newest first."""
-    return scope.run(lambda s, a: read_log.log_page(s, a, pool_id, str(cursor) if cursor else None, limit, scope.now))
+    """The pool's Log, newest first; of some kinds, or what says ``q``."""
+    after, kinds = str(cursor) if cursor else None, tuple(kind or ())
+    return scope.run(lambda s, a: read_log.log_page(s, a, pool_id, after, limit, scope.now, kinds, q))
+
+
+@router.get("/happening-kinds")
+def get_kinds(scope: InScope) -> list[KindMeta]:
+    """What may happen beside tests and doses, with its fields, in the person's measures."""
+    metric = scope.run(lambda s, a: a.measures == "metric")
+    return [kind_meta(kind.id, kind.label, kind.fields, metric) for kind in HAPPENINGS.values()]
+
+
+@router.get("/pools/{pool_id}/usual-entries")
+def get_usual(pool_id: UUID, scope: InScope) -> dict[str, read_log.EventUsual]:
+    """What was written last of each kind."""
+    return scope.run(lambda s, a: read_log.usual_entries(s, a, pool_id))
+
+
+@router.post("/pools/{pool_id}/happenings", status_code=201)
+def log_happening(pool_id: UUID, body: NewHappening, scope: InScope) -> read_log.EventView:
+    """Log what happened. Sending it again returns the first result."""
+    return scope.run(
+        lambda s, a: read_log.show_event(keep_happenings.log_happening(s, a, pool_id, body.id, body.given(), scope.now), a, scope.now)
+    )
+
+
+@router.put("/happenings/{event_id}")
+def correct_happening(event_id: UUID, body: HappeningChange, scope: InScope) -> read_log.EventView:
+    """Correct an entry; 409 if it was changed meanwhile."""
+    return scope.run(
+        lambda s, a: read_log.show_event(keep_happenings.correct_happening(s, a, event_id, body.given(), body.revision, scope.now), a, scope.now)
+    )
 
 
 @router.post("/pools/{pool_id}/tests", status_code=201)
@@ -54,7 +87,7 @@ def correct_test(event_id: UUID, body: TestChange, scope: InScope) -> read_log.E
 @router.post("/pools/{pool_id}/doses", status_code=201)
 def log_dose(pool_id: UUID, body: DoseBody, scope: InScope) -> read_log.EventView:
     """Log a dose poured outside a plan."""
-    new = keep_doses.NewDose(body.id, body.at, body.who, body.product_id, body.strength, body.amount, body.unit)
+    new = keep_doses.NewDose(body.id, body.at, body.who, body.product_id, body.strength, body.amount, body.unit, body.local)
     return scope.run(lambda s, a: read_log.show_event(keep_doses.log_dose(s, a, pool_id, new, scope.now), a, scope.now))
 
 

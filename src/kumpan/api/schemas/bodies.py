@@ -6,15 +6,16 @@ from uuid import UUID
 from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, StringConstraints
 
 from kumpan.actions.keep_equipment import EquipmentInput
+from kumpan.actions.keep_happenings import HappeningInput
 from kumpan.actions.keep_pools import PoolInput
 from kumpan.actions.keep_shelf import ShelfInput
 from kumpan.actions.keep_targets import SettingsInput, TargetInput
 from kumpan.actions.plan_doses import Typed
 from kumpan.actions.waters import Asked
-from kumpan.core.equipment import TypedField
 from kumpan.core.errors import FieldProblem, InvalidInput
 from kumpan.core.guidance.bands import SCHOOLS
 from kumpan.core.planning.diagnosis import SEEN
+from kumpan.core.records import TypedField
 from kumpan.core.volume import VolumeInput
 
 Text = Annotated[str, StringConstraints(max_length=60)]
@@ -39,6 +40,13 @@ class TypedReading(Body):
     unit: Annotated[str, StringConstraints(max_length=10)] = ""
     method: Id = "drops"
     drop_count: Annotated[int, Field(ge=0, le=1000)] | None = None
+
+
+class RecordField(Body):
+    """One field of a record as typed."""
+
+    text: Text
+    unit: Id = ""
 
 
 class ProductChoice(Body):
@@ -123,6 +131,34 @@ class DoseBody(Body):
     strength: float | None = None
     amount: Text
     unit: Id
+    local: Local = ""
+
+
+class HappeningFields(Body):
+    """What happened beside tests and doses. local: date and time on the pool's own clock; empty: now."""
+
+    kind: Id
+    details: Annotated[dict[Id, RecordField], Field(max_length=20)] = {}
+    note: Annotated[str, StringConstraints(max_length=2000)] = ""
+    local: Local = ""
+    who: Who = "you"
+
+    def given(self) -> HappeningInput:
+        """As the use case takes it."""
+        details = {name: TypedField(t.text, t.unit) for name, t in self.details.items()}
+        return HappeningInput(self.kind, details, self.note, self.local, self.who)
+
+
+class NewHappening(HappeningFields):
+    """An entry to log. id: a UUID version 7 made by the client."""
+
+    id: UUID
+
+
+class HappeningChange(HappeningFields):
+    """A corrected entry."""
+
+    revision: Revision
 
 
 class DoseChange(Body):
@@ -251,18 +287,11 @@ class ProofBody(Body):
     revision: Revision
 
 
-class EquipmentField(Body):
-    """One field of a piece of equipment as typed."""
-
-    text: Text
-    unit: Id = ""
-
-
 class EquipmentFields(Body):
     """A piece of equipment as typed."""
 
     kind: Id
-    details: Annotated[dict[Id, EquipmentField], Field(max_length=20)] = {}
+    details: Annotated[dict[Id, RecordField], Field(max_length=20)] = {}
     make_model: Annotated[str, StringConstraints(max_length=120)] = ""
     bought: Text = ""
     warranty_until: Text = ""

@@ -1,32 +1,44 @@
-// The Log: all that happened, newest first; correct, delete, undo.
+// The Log: all that happened, newest first; written in a tap, found again, corrected, deleted, undone.
 import { Box, chakra, Flex, Grid, Text } from "@chakra-ui/react";
-import { useInfiniteQuery, useMutation, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { keepPreviousData, useInfiniteQuery, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
 import { Link } from "react-router";
 
-import { api, unwrap, type Problem } from "../../api/client";
+import { api, unwrap, type Problem, type Schemas } from "../../api/client";
 import { useMeta, type EventView, type Meta } from "../../api/queries";
-import { ActButton, LinkButton, Notice } from "../../ui/controls";
+import { ActButton, Input, LinkButton, Notice, Select } from "../../ui/controls";
+import { useWide } from "../../lib/wide";
 import { ColumnHead, Page, Waiting } from "../../ui/Page";
 import { PoolSwitch, usePool } from "../../ui/PoolSwitch";
 import { StateShape } from "../../ui/StateMark";
 import { DoseForm, TestForm } from "./forms";
+import { HappeningForm } from "./HappeningForm";
 
 export function LogPage() {
   const { pool, choose, pools } = usePool();
   const meta = useMeta().data;
   const client = useQueryClient();
   const [chosen, setChosen] = useState<string | null>(null);
-  const [adding, setAdding] = useState(false);
+  const [adding, setAdding] = useState<string | null>(null); // "dose" or a kind
   const [removed, setRemoved] = useState<EventView | null>(null);
+  const [written, setWritten] = useState<EventView | null>(null);
+  const wide = useWide(); // the open entry stands beside the stream, or in it
+  const [only, setOnly] = useState("");
+  const [search, setSearch] = useState("");
+  const kinds = useQuery({ queryKey: ["meta", "happenings"], staleTime: Infinity, queryFn: ({ signal }) => unwrap(api.GET("/api/v1/happening-kinds", { signal })) });
+  const usual = useQuery({
+    queryKey: ["usual", pool?.id], enabled: !!pool,
+    queryFn: ({ signal }) => unwrap(api.GET("/api/v1/pools/{pool_id}/usual-entries", { signal, params: { path: { pool_id: pool!.id } } })),
+  });
   const log = useInfiniteQuery({
-    queryKey: ["log", pool?.id],
+    queryKey: ["log", pool?.id, only, search.trim()],
+    placeholderData: keepPreviousData,
     enabled: !!pool,
     initialPageParam: null as string | null,
     queryFn: ({ signal, pageParam }) =>
       unwrap(
         api.GET("/api/v1/pools/{pool_id}/events", {
-          signal, params: { path: { pool_id: pool!.id }, query: { limit: 50, ...(pageParam ? { cursor: pageParam } : {}) } },
+          signal, params: { path: { pool_id: pool!.id }, query: { limit: 50, q: search.trim(), ...(only ? { kind: [only] } : {}), ...(pageParam ? { cursor: pageParam } : {}) } },
         }),
       ),
     getNextPageParam: (page) => page.next,
@@ -46,25 +58,56 @@ export function LogPage() {
       return client.invalidateQueries();
     },
   });
+  // One digit, one entry: the buttons carry theirs.
+  useEffect(() => {
+    const onKey = (e: KeyboardEvent) => {
+      if ((e.target as HTMLElement).closest("input, select, textarea") || e.ctrlKey || e.metaKey || e.altKey) return;
+      const kind = ["dose", ...(kinds.data ?? []).map((k) => k.id)][Number(e.key) - 1];
+      if (!/^[1-9]$/.test(e.key) || !kind) return;
+      e.preventDefault();
+      setChosen(null);
+      setAdding(kind);
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, [kinds.data]);
   if (pools.data?.length === 0) return <Page above="" headline="Add your pool first."><ActButton asChild><Link to="/pool/new">Add a pool</Link></ActButton></Page>;
-  if (!pool || !log.data || !meta) return <Waiting error={pools.error ?? log.error} />;
+  if (!pool || !log.data || !meta || !kinds.data) return <Waiting error={pools.error ?? log.error ?? kinds.error} />;
   const events = log.data.pages.flatMap((p) => p.events);
   const open = events.find((e) => e.id === chosen);
   const tests = events.filter((e) => e.kind === "water_test").length;
   const failed = (remove.error ?? undo.error) as Problem | null;
-  const close = () => { setChosen(null); setAdding(false); };
-  const editor = adding
-    ? <DoseForm poolId={pool.id} meta={meta} close={close} />
-    : open && <Editor key={open.id + open.revision} event={open} meta={meta} close={close} remove={() => remove.mutate(open)} />;
+  const close = () => { setChosen(null); setAdding(null); };
+  const kind = kinds.data.find((k) => k.id === adding);
+  const editor = adding === "dose" ? <DoseForm poolId={pool.id} meta={meta} close={close} />
+    : kind ? <HappeningForm key={kind.id} kind={kind} poolId={pool.id} usual={usual.data?.[kind.id]} close={close} saved={setWritten} />
+    : open && <Editor key={open.id + open.revision} event={open} meta={meta} kinds={kinds.data} close={close} remove={() => remove.mutate(open)} />;
+  const write = (id: string, label: string, digit: number) => (
+    <ActButton key={id} look="line" px="10px" fontSize="14px" fontWeight={adding === id ? 700 : 400} borderWidth="1px" aria-expanded={adding === id} onClick={() => { setChosen(null); setWritten(null); setAdding(adding === id ? null : id); }}>
+      {label}{digit <= 9 && <chakra.span display={{ base: "none", md: "inline" }} color="muted" ml="8px" aria-hidden>{digit}</chakra.span>}
+    </ActButton>
+  );
   return (
     <Page
       above={<PoolSwitch pool={pool} pools={pools.data ?? []} choose={(id) => { close(); setRemoved(null); choose(id); }} />}
       aside={log.hasNextPage ? "" : `${events.length} entries`}
-      headline={events.length ? `${tests} test${tests === 1 ? "" : "s"} and what was done about them.` : "Nothing is written here yet."}
+      headline={only || search ? `${events.length}${log.hasNextPage ? " or more" : ""} found.` : events.length ? `${tests} test${tests === 1 ? "" : "s"} and what was done about them.` : "Nothing is written here yet."}
     >
       <Grid templateColumns={{ base: "minmax(0,1fr)", lg: "minmax(0,1fr) 420px" }} gap="32px">
         <Box minW={0}>
-          <ColumnHead title="Stream" note={<LinkButton onClick={() => { setAdding(true); setChosen(null); }}>log a dose</LinkButton>} />
+          <ColumnHead title="Write down" note={<Link to="/bench" style={{ textDecoration: "underline" }}>a test</Link>} />
+          <Flex gap="6px" wrap="wrap" mb="16px">{[{ id: "dose", label: "Dose" }, ...kinds.data].map((k, i) => write(k.id, k.label, i + 1))}</Flex>
+          {written && !adding && (
+            <Flex role="status" align="center" gap="16px" mb="12px"><Text fontSize="14px">Written: {written.title}{written.detail && `, ${written.detail}`}</Text><LinkButton onClick={() => { setWritten(null); remove.mutate(written); }}>undo</LinkButton></Flex>
+          )}
+          {adding && !wide && <Box mb="16px">{editor}</Box>}
+          <Flex gap="8px" mb="8px">
+            <Input type="search" aria-label="Search the log" placeholder="Search: a product, a note, a kind" value={search} maxLength={80} onChange={(e) => setSearch(e.target.value)} />
+            <Select aria-label="Show" w="180px" flexShrink={0} value={only} onChange={(e) => setOnly(e.target.value)}>
+              <option value="">everything</option><option value="water_test">tests</option><option value="dose">doses</option><option value="plan">plans</option>
+              {kinds.data.map((k) => <option key={k.id} value={k.id}>{k.label.toLowerCase()}</option>)}
+            </Select>
+          </Flex>
           {failed && <Notice>{failed.message}</Notice>}
           {removed && (
             <Flex role="status" align="center" gap="16px" py="8px" borderBottom="2px solid" borderColor="ink">
@@ -72,20 +115,19 @@ export function LogPage() {
               <ActButton look="line" onClick={() => undo.mutate(removed)}>Undo</ActButton>
             </Flex>
           )}
-          {adding && <Box display={{ base: "block", lg: "none" }}>{editor}</Box>}
           <Box as="ol" p={0} m={0}>
             {events.map((event, i) => (
-              <Entry key={event.id} event={event} day={events[i - 1]?.day !== event.day} chosen={event.id === chosen} toggle={() => { setAdding(false); setChosen(event.id === chosen ? null : event.id); }}>
-                {event.id === chosen && <Box display={{ base: "block", lg: "none" }}>{editor}</Box>}
+              <Entry key={event.id} event={event} day={events[i - 1]?.day !== event.day} chosen={event.id === chosen} toggle={() => { setAdding(null); setChosen(event.id === chosen ? null : event.id); }}>
+                {event.id === chosen && !wide && editor}
               </Entry>
             ))}
           </Box>
-          {events.length === 0 && <Text>Tests and doses appear here as they are logged. <Link to="/bench">Test the water</Link></Text>}
+          {events.length === 0 && (only || search ? <Text>Nothing like that is written here.</Text> : <Text>Tests, doses and all else appear here as they are logged. <Link to="/bench">Test the water</Link></Text>)}
           {log.hasNextPage && <Box mt="12px"><ActButton look="line" onClick={() => void log.fetchNextPage()}>Older entries</ActButton></Box>}
         </Box>
         <Box display={{ base: "none", lg: "block" }}>
           <Box position="sticky" top="16px">
-            {editor ?? <Text fontSize="14px" color="muted" pt="40px">Choose an entry to read or correct it.</Text>}
+            {(wide && editor) || <Text fontSize="14px" color="muted" pt="40px">Choose an entry to read or correct it.</Text>}
           </Box>
         </Box>
       </Grid>
@@ -124,17 +166,25 @@ function Entry({ event, day, chosen, toggle, children }: EntryProps) {
   );
 }
 
-type EditorProps = { event: EventView; meta: Meta; close: () => void; remove: () => void };
+type EditorProps = { event: EventView; meta: Meta; kinds: Schemas["KindMeta"][]; close: () => void; remove: () => void };
 
-function Editor({ event, meta, close, remove }: EditorProps) {
+function Editor({ event, meta, kinds, close, remove }: EditorProps) {
+  const kind = kinds.find((k) => k.id === event.kind);
   return (
     <Box py="8px">
       {event.kind === "water_test" && <TestForm event={event} meta={meta} close={close} />}
       {event.kind === "dose" && <DoseForm event={event} poolId={event.pool_id} meta={meta} close={close} />}
+      {kind && <HappeningForm kind={kind} poolId={event.pool_id} event={event} close={close} />}
       {(event.kind === "plan" || event.kind === "task") && (
         <Box><Text as="h2" fontSize="20px" fontWeight={700}>{event.title}</Text><Text>{event.detail}</Text><Text fontSize="14px" color="muted">{event.day} {event.clock}, {event.who}</Text></Box>
       )}
       <LinkButton onClick={remove}>delete this entry</LinkButton>
+      {event.history.length > 0 && (
+        <Box mt="12px" fontSize="14px" color="muted">
+          <Text fontWeight={700}>Corrected</Text>
+          {event.history.map((line) => <Text key={line}>{line}</Text>)}
+        </Box>
+      )}
     </Box>
   );
 }

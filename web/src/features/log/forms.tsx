@@ -11,7 +11,7 @@ import { api, unwrap, type Problem } from "../../api/client";
 import type { EventView, Meta } from "../../api/queries";
 import { ActButton, Field, Input, LinkButton, Notice, Select } from "../../ui/controls";
 
-function Save({ busy, close, error }: { busy: boolean; close: () => void; error: Problem | null }) {
+export function Save({ busy, close, error }: { busy: boolean; close: () => void; error: Problem | null }) {
   return (
     <>
       {error && <Box mt="12px"><Notice>{error.message}</Notice></Box>}
@@ -97,7 +97,7 @@ export function DoseForm({ event, poolId, meta, close }: { event?: EventView; po
       const body = { product_id: v.product_id, amount: v.amount, unit: v.unit, strength: v.product_id === event?.product_id ? (event?.strength ?? null) : null };
       return event
         ? unwrap(api.PUT("/api/v1/doses/{event_id}", { params: { path: { event_id: event.id } }, body: { ...body, local: v.local, revision: event.revision } }))
-        : unwrap(api.POST("/api/v1/pools/{pool_id}/doses", { params: { path: { pool_id: poolId } }, body: { ...body, id, at: new Date().toISOString(), who: "you" } }));
+        : unwrap(api.POST("/api/v1/pools/{pool_id}/doses", { params: { path: { pool_id: poolId } }, body: { ...body, id, at: new Date().toISOString(), who: "you", local: v.local } }));
     },
     onSuccess: () => { close(); return client.invalidateQueries(); },
   });
@@ -105,7 +105,7 @@ export function DoseForm({ event, poolId, meta, close }: { event?: EventView; po
   const { errors } = form.formState;
   return (
     <form onSubmit={(e) => void form.handleSubmit((v) => save.mutate(v))(e)}>
-      <Text as="h2" fontSize="20px" fontWeight={700} mb="12px">{event ? "Correct this dose" : "Log a dose, poured just now"}</Text>
+      <Text as="h2" fontSize="20px" fontWeight={700} mb="12px">{event ? "Correct this dose" : "Log a dose"}</Text>
       <Field label="Product" error={errors.product_id?.message ?? error?.at("product_id")}>
         {(props) => (
           <Select {...props} {...form.register("product_id", { onChange: (e: { target: { value: string } }) => form.setValue("unit", meta.products.find((p) => p.id === e.target.value)?.units[0]?.id ?? "") })}>
@@ -121,13 +121,11 @@ export function DoseForm({ event, poolId, meta, close }: { event?: EventView; po
           {(props) => <Select {...props} {...form.register("unit")}>{product?.units.map((u) => <option key={u.id} value={u.id}>{u.label}</option>)}</Select>}
         </Field>
       </Grid>
-      {event && (
-        <Box mt="12px">
-          <Field label="When (the pool's clock)" error={error?.at("local")}>
-            {(props) => <Input {...props} type="datetime-local" {...form.register("local")} />}
-          </Field>
-        </Box>
-      )}
+      <Box mt="12px">
+        <Field label="When (the pool's clock)" error={error?.at("local")} hint={event ? undefined : "Empty: now."}>
+          {(props) => <Input {...props} type="datetime-local" {...form.register("local")} />}
+        </Field>
+      </Box>
       <Save busy={save.isPending} close={close} error={error} />
     </form>
   );

@@ -6,8 +6,9 @@ import { v7 as uuid } from "uuid";
 
 import { api, unwrap, type Problem, type Schemas } from "../../api/client";
 import type { Pool } from "../../api/queries";
-import { ActButton, Field, Input, LinkButton, Notice, Select } from "../../ui/controls";
+import { ActButton, Field, Input, LinkButton, Notice } from "../../ui/controls";
 import { Page, Waiting } from "../../ui/Page";
+import { RecordFields } from "../../ui/RecordFields";
 import { StateShape } from "../../ui/StateMark";
 import { WhyLink } from "../../ui/WhyLink";
 import { Parts } from "./Parts";
@@ -111,35 +112,11 @@ function Form({ pool, kind, piece, done }: { pool: Pool; kind: Kind; piece?: Pie
   const error = save.error as Problem | null;
   const at = (field: string) => error?.at(field);
   const change = (part: Partial<Body>) => setValues({ ...values, ...part });
-  const detail = (name: string, part: { text?: string; unit?: string }, unit: string) =>
-    change({ details: { ...values.details, [name]: { text: "", unit, ...values.details[name], ...part } } });
   return (
     <chakra.form noValidate onSubmit={(e) => { e.preventDefault(); save.mutate(); }} mt="14px" p="16px" border="1px solid" borderColor="ink" borderRadius="mark">
       <Text fontWeight={700} mb="8px">{kind.label} <chakra.span fontWeight={400} color="muted" fontSize="14px">What you leave empty is unknown.</chakra.span></Text>
       <Grid templateColumns={{ base: "minmax(0,1fr)", md: "repeat(4, minmax(0,1fr))" }} gap="12px" alignItems="start">
-        {kind.fields.map((f) => {
-          const usual = f.units[0]?.id ?? "";
-          const mine = { text: "", unit: usual, ...values.details[f.id] };
-          return (
-            <Field key={f.id} label={f.label} error={at(`details.${f.id}`)}>
-              {(p) => f.kind === "choice" ? (
-                <Select {...p} value={mine.text} onChange={(e) => detail(f.id, { text: e.target.value }, "")}>
-                  <option value="">unknown</option>
-                  {f.choices.map((c) => <option key={c.id} value={c.id}>{c.label}</option>)}
-                </Select>
-              ) : f.kind === "date" ? (
-                <Input {...p} type="date" value={mine.text} onChange={(e) => detail(f.id, { text: e.target.value }, "")} />
-              ) : (
-                <Flex gap="4px" align="center">
-                  <Input {...p} inputMode="decimal" minW="64px" value={mine.text} onChange={(e) => detail(f.id, { text: e.target.value }, usual)} />
-                  {f.units.length > 1
-                    ? <Select aria-label={`Unit of ${f.label.toLowerCase()}`} w="auto" maxW="132px" px="6px" fontSize="14px" flexShrink={0} value={mine.unit} onChange={(e) => detail(f.id, { unit: e.target.value }, usual)}>{f.units.map((u) => <option key={u.id} value={u.id}>{u.label}</option>)}</Select>
-                    : <Text fontSize="14px" color="muted">{f.units[0]?.label}</Text>}
-                </Flex>
-              )}
-            </Field>
-          );
-        })}
+        <RecordFields fields={kind.fields} details={values.details} at={at} change={(details) => change({ details })} />
         <Field label="Make and model" error={at("make_model")}>{(p) => <Input {...p} value={values.make_model} placeholder="as on its plate" onChange={(e) => change({ make_model: e.target.value })} />}</Field>
         <Field label="Bought on" error={at("bought")}>{(p) => <Input {...p} type="date" value={values.bought} onChange={(e) => change({ bought: e.target.value })} />}</Field>
         <Field label="Warranty until" error={at("warranty_until")}>{(p) => <Input {...p} type="date" value={values.warranty_until} onChange={(e) => change({ warranty_until: e.target.value })} />}</Field>

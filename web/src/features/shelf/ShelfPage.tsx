@@ -103,7 +103,7 @@ function Label({ line, pool }: { line: Line; pool: Pool }) {
     mutationFn: () =>
       unwrap(api.POST("/api/v1/pools/{pool_id}/doses", {
         params: { path: { pool_id: pool.id } },
-        body: { id, at: new Date().toISOString(), who: "you", product_id: line.product_id, amount: String(label.value), unit: label.unit },
+        body: { id, at: new Date().toISOString(), who: "you", product_id: line.product_id, amount: String(label.value), unit: label.unit, local: "" },
       })),
     onSuccess: () => done(),
   });

@@ -1,0 +1,120 @@
+"""Records of typed fields: what may be known of a thing, in which units, within which limits. Used by equipment and the log."""
+
+from dataclasses import dataclass
+from datetime import date
+from typing import Literal
+
+from kumpan.core.errors import FieldProblem, InvalidInput
+from kumpan.core.units import G_PER_LB, G_PER_OZ, L_PER_GAL, M_PER_FT, c_to_f, parse_number
+
+Value = float | str
+PSI_KPA = 6.894757293168  # kPa in a psi: NIST SP 811, from memory
+# What a number counts, in which units it may be typed: unit -> (label, factor to the first one). Celsius and Fahrenheit shift too.
+UNITS: dict[str, dict[str, tuple[str, float]]] = {
+    "output": {"g_day": ("g a day", 1.0), "lb_day": ("lb a day", G_PER_LB), "oz_day": ("oz a day", G_PER_OZ)},
+    "ppm": {"ppm": ("ppm", 1.0)}, "hours": {"h": ("h", 1.0)}, "count": {"": ("", 1.0)}, "percent": {"%": ("%", 1.0)},
+    "temp": {"c": ("°C", 1.0), "f": ("°F", 1.0)},
+    "area": {"m2": ("m²", 1.0), "ft2": ("sq ft", M_PER_FT**2)},
+    "pressure": {"kpa": ("kPa", 1.0), "psi": ("psi", PSI_KPA), "bar": ("bar", 100.0)},
+    "volume": {"l": ("L", 1.0), "gal": ("gal", L_PER_GAL)},
+    "rain": {"mm": ("mm", 1.0), "in": ("in", 25.4)},
+    "minutes": {"min": ("min", 1.0)},
+    "flow": {"l_h": ("L an hour", 1.0), "m3_h": ("m³ an hour", 1000.0), "gpm": ("gal a minute", 60 * L_PER_GAL)},
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Field:
+    """One thing worth knowing. kind: choice (of ``choices``), number (of ``quantity``, canonical limits) or date.
+
+    missing: what cannot be said while it is unknown. past: a date that cannot lie ahead.
+    """
+
+    id: str
+    label: str
+    kind: Literal["choice", "number", "date"]
+    missing: str = ""
+    choices: tuple[tuple[str, str], ...] = ()
+    quantity: str = ""
+    least: float = 0.0
+    most: float = 0.0
+    past: bool = True
+
+
+def choice(id: str, label: str, missing: str = "", **choices: str) -> Field:
+    """A field answered by one of ``choices``."""
+    return Field(id, label, "choice", missing, tuple(choices.items()))
+
+
+def number(id: str, label: str, quantity: str, least: float, most: float, missing: str = "") -> Field:
+    """A field answered by a number between canonical limits."""
+    return Field(id, label, "number", missing, quantity=quantity, least=least, most=most)
+
+
+@dataclass(frozen=True)
+class TypedField:
+    """A field as typed: text (of a choice its id, of a date YYYY-MM-DD), and the unit of a number."""
+
+    text: str
+    unit: str = ""
+
+
+def checked_fields(
+    fields: tuple[Field, ...], what: str, given: dict[str, TypedField], today: date, path: str
+) -> tuple[dict[str, Value], list[FieldProblem]]:
+    """Canonical values of what was typed, and what is wrong at ``{path}.{field}``. What is empty is unknown and left out.
+
+    what: the thing in words, lower case. Canonical: the first unit of each quantity, choices by id, dates as ISO text.
+    """
+    known = {f.id: f for f in fields}
+    values: dict[str, Value] = {}
+    problems: list[FieldProblem] = []
+    for name, typed in given.items():
+        if not typed.text.strip():
+            continue
+        if name not in known:
+            problems.append(FieldProblem(f"{path}.{name}", "unknown_field", f"Of {what} there is no such field."))
+            continue
+        try:
+            values[name] = _value(known[name], typed, today, f"{path}.{name}")
+        except InvalidInput as error:
+            problems += error.fields
+    return values, problems
+
+
+def _value(field: Field, typed: TypedField, today: date, path: str) -> Value:
+    text = typed.text.strip()
+    if field.kind == "choice":
+        if text not in dict(field.choices):
+            raise InvalidInput(FieldProblem(path, "unknown_choice", "Choose one of the answers, or leave it unknown."))
+        return text
+    if field.kind == "date":
+        return checked_date(text, today, path, past=field.past).isoformat()
+    units = UNITS[field.quantity]
+    if typed.unit not in units:
+        raise InvalidInput(FieldProblem(path, "unknown_unit", "Choose the unit."))
+    number = parse_number(text, path)
+    label, factor = units[typed.unit]
+    fahrenheit = field.quantity == "temp" and typed.unit == "f"
+    value = (number - 32) / 1.8 if fahrenheit else number * factor
+    if not field.least - 1e-9 <= value <= field.most + 1e-9:
+        low, high = (c_to_f(v) if fahrenheit else v / factor for v in (field.least, field.most))
+        raise InvalidInput(FieldProblem(path, "out_of_range", f"Between {_plain(low)} and {_plain(high)} {label}".rstrip() + ". Is the unit right?"))
+    return value
+
+
+def _plain(value: float) -> str:
+    return f"{value:,.0f}" if abs(value) >= 10 else f"{value:.2g}"
+
+
+def checked_date(text: str, today: date, path: str, past: bool) -> date:
+    """A date typed as YYYY-MM-DD. past: it cannot lie ahead. Raises InvalidInput at ``path``."""
+    try:
+        day = date.fromisoformat(text.strip())
+    except ValueError:
+        raise InvalidInput(FieldProblem(path, "not_a_date", "Type a date.")) from None
+    if past and day > today:
+        raise InvalidInput(FieldProblem(path, "in_future", "That is in the future. Check the date."))
+    if not 1950 <= day.year <= 2100:
+        raise InvalidInput(FieldProblem(path, "too_old" if day.year < 1950 else "too_late", "Check the year."))
+    return day

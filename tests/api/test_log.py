@@ -1,0 +1,98 @@
+"""The log beside tests and doses: everything that happens, back-dated, corrected with its history, found again."""
+
+from datetime import timedelta
+from typing import Any
+
+import pytest
+from fastapi.testclient import TestClient
+from uuid6 import uuid7
+
+from kumpan.core.happenings import HAPPENINGS
+from support import NOW, Clock, a_test, problem
+
+
+def field(text: str, unit: str = "") -> dict[str, str]:
+    return {"text": text, "unit": unit}
+
+
+def log(client: TestClient, pool: dict, kind: str, **more: Any) -> Any:
+    return client.post(f"/api/v1/pools/{pool['id']}/happenings", json={"id": str(uuid7()), "kind": kind, **more})
+
+
+def entries(client: TestClient, pool: dict, **params: Any) -> list[dict[str, Any]]:
+    return client.get(f"/api/v1/pools/{pool['id']}/events", params=params).json()["events"]
+
+
+def test_every_kind_is_written_told_and_found(client: TestClient, pool: dict) -> None:
+    for kind in HAPPENINGS.values():
+        details = {f.id: field(f.choices[0][0]) if f.kind == "choice" else field("7", {"volume": "gal", "pressure": "psi", "rain": "in", "minutes": "min",
+                                                                                      "hours": "h", "percent": "%", "ppm": "ppm", "count": ""}[f.quantity]) for f in kind.fields}  # fmt: skip
+        answer = log(client, pool, kind.id, details=details, note="by the gate" if kind.id == "note" else "")
+        assert answer.status_code == 201, (kind.id, answer.text)
+        assert answer.json()["title"] == kind.label and answer.json()["detail"]
+    assert {e["kind"] for e in entries(client, pool)} == set(HAPPENINGS)
+    assert [e["kind"] for e in entries(client, pool, kind=["rain", "drain"])] in (["rain", "drain"], ["drain", "rain"])
+    assert [e["kind"] for e in entries(client, pool, q="BY THE gate")] == ["note"]
+    assert [e["kind"] for e in entries(client, pool, q="filter press")] == ["pressure"] and entries(client, pool, q="100%_") == []
+    usual = client.get(f"/api/v1/pools/{pool['id']}/usual-entries").json()
+    assert usual["backwash"]["text"] == "7 min, 7 gal lost" and "note" not in usual
+
+
+def test_search_knows_products_and_tests(client: TestClient, pool: dict) -> None:
+    url = f"/api/v1/pools/{pool['id']}"
+    client.post(f"{url}/tests", json=a_test(fc="2"))
+    client.post(f"{url}/doses", json={"id": str(uuid7()), "at": NOW.isoformat(), "product_id": "muriatic-31.45", "amount": "12", "unit": "fl_oz"})
+    assert [e["kind"] for e in entries(client, pool, q="muriatic")] == ["dose"] and [e["kind"] for e in entries(client, pool, q="test")] == ["water_test"]
+
+
+def test_back_dating_and_times_that_did_not_exist(client: TestClient, pool: dict, clock: Clock) -> None:
+    late = log(client, pool, "rain", details={"fell": field("1.5", "in")}, local="2026-07-10T18:30").json()
+    assert late["local"] == "2026-07-10T18:30" and late["at"].startswith("2026-07-10T23:30")
+    problem(log(client, pool, "note", note="x", local="2026-03-08T02:30"), 422, "no_such_time", "local")  # the clocks went forward over it
+    problem(log(client, pool, "note", note="x", local="2026-07-20T02:30"), 422, "in_future", "local")
+    problem(log(client, pool, "note", note="x", local="last week"), 422, "not_a_time", "local")
+    dose = {"id": str(uuid7()), "at": NOW.isoformat(), "product_id": "salt", "amount": "1", "unit": "lb", "local": "2026-07-09T08:00"}
+    assert client.post(f"/api/v1/pools/{pool['id']}/doses", json=dose).json()["local"] == "2026-07-09T08:00"
+
+
+@pytest.mark.parametrize(
+    ("body", "name", "code"),
+    [
+        ({"kind": "party"}, "kind", "unknown_choice"), ({"kind": "note"}, "note", "empty"), ({"kind": "rain"}, "details.fell", "empty"),
+        ({"kind": "rain", "details": {"fell": field("90", "in")}}, "details.fell", "out_of_range"), ({"kind": "rain", "details": {"fell": field("lots", "in")}}, "details.fell", "not_a_number"),
+        ({"kind": "cover", "details": {"state": field("half")}}, "details.state", "unknown_choice"), ({"kind": "cover", "details": {"fell": field("1", "in")}}, "details.fell", "unknown_field"),
+        ({"kind": "cell", "details": {"setting": field("140", "%")}}, "details.setting", "out_of_range"),
+    ],
+)  # fmt: skip
+def test_what_is_wrong_is_named_and_nothing_is_written(client: TestClient, pool: dict, body: dict, name: str, code: str) -> None:
+    problem(log(client, pool, **body), 422, code, name)
+    assert entries(client, pool) == []
+
+
+def test_corrections_keep_what_was_there(client: TestClient, pool: dict, clock: Clock) -> None:
+    url = f"/api/v1/pools/{pool['id']}"
+    test = client.post(f"{url}/tests", json=a_test(fc="2", ph="7.4")).json()
+    rain = log(client, pool, "rain", details={"fell": field("1", "in")}).json()
+    clock.now = NOW + timedelta(minutes=20)
+    body = {"local": test["local"], "revision": 1, "readings": [{"measure": "fc", "text": "3", "unit": "ppm", "method": "drops"}]}
+    corrected = client.put(f"/api/v1/tests/{test['id']}", json=body).json()
+    assert corrected["history"] == ["Today 18:00, you: was FC 2, pH 7.4 (today 17:40)"] and corrected["detail"] == "FC 3.0"
+    changed = {"kind": "rain", "details": {"fell": field("2", "in")}, "note": "hail too", "local": "2026-07-13T20:00", "who": "Mara", "revision": 1}
+    twice = client.put(f"/api/v1/happenings/{rain['id']}", json=changed).json()
+    assert twice["detail"] == "2 in. hail too" and twice["history"] == ["Today 18:00, Mara: was Rain, 1 in (today 17:40)"]
+    problem(client.put(f"/api/v1/happenings/{rain['id']}", json=changed), 409, "changed_meanwhile")
+    problem(client.put(f"/api/v1/happenings/{rain['id']}", json={**changed, "kind": "drain", "revision": 2}), 422, "fixed", "kind")
+    problem(client.put(f"/api/v1/happenings/{test['id']}", json={**changed, "revision": 2}), 409, "other_kind")
+    client.delete(f"/api/v1/events/{rain['id']}")
+    problem(client.put(f"/api/v1/happenings/{rain['id']}", json={**changed, "revision": 3}), 409, "deleted")
+    assert client.post(f"/api/v1/events/{rain['id']}/undelete").json()["detail"] == "2 in. hail too"  # undo restores exactly
+
+
+def test_water_moved_spoils_a_proof(client: TestClient, pool: dict) -> None:
+    url = f"/api/v1/pools/{pool['id']}"
+    for at, salt in ((NOW - timedelta(days=3), "400"), (NOW, "2400")):
+        client.post(f"{url}/tests", json=a_test(at=at, salt=salt))
+    client.post(f"{url}/doses", json={"id": str(uuid7()), "at": (NOW - timedelta(days=2, hours=20)).isoformat(), "product_id": "salt", "amount": "250", "unit": "lb"})
+    assert len(client.get(f"{url}/volume-proofs").json()) == 1
+    log(client, pool, "backwash", details={"minutes": field("3", "min")}, local="2026-07-13T10:00")
+    assert client.get(f"{url}/volume-proofs").json() == []

@@ -1,0 +1,50 @@
+// An entry beside tests and doses: fields that may stay open, a note, when; the same as last time in one tap.
+import { Box, Flex, Grid, Text } from "@chakra-ui/react";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { v7 as uuid } from "uuid";
+
+import { api, unwrap, type Problem, type Schemas } from "../../api/client";
+import type { EventView } from "../../api/queries";
+import { Field, Input, LinkButton } from "../../ui/controls";
+import { RecordFields, type Details } from "../../ui/RecordFields";
+import { Save } from "./forms";
+
+type Props = { kind: Schemas["KindMeta"]; poolId: string; event?: EventView; usual?: Schemas["EventUsual"]; close: () => void; saved?: (event: EventView) => void };
+
+export function HappeningForm({ kind, poolId, event, usual, close, saved }: Props) {
+  const client = useQueryClient();
+  const [id] = useState(() => uuid());
+  const [details, setDetails] = useState<Details>((event?.details as Details | undefined) ?? {});
+  const [note, setNote] = useState(event?.note ?? "");
+  const [local, setLocal] = useState(event?.local ?? "");
+  const save = useMutation({
+    mutationFn: () => {
+      const body = { kind: kind.id, details, note, local, who: "you" };
+      return unwrap(event
+        ? api.PUT("/api/v1/happenings/{event_id}", { params: { path: { event_id: event.id } }, body: { ...body, revision: event.revision } })
+        : api.POST("/api/v1/pools/{pool_id}/happenings", { params: { path: { pool_id: poolId } }, body: { ...body, id } }));
+    },
+    onSuccess: (done) => { close(); saved?.(done); return client.invalidateQueries(); },
+  });
+  const error = save.error as Problem | null;
+  const at = (field: string) => error?.at(field);
+  return (
+    <form noValidate onSubmit={(e) => { e.preventDefault(); save.mutate(); }}>
+      <Flex justify="space-between" align="baseline" gap="12px" mb="12px">
+        <Text as="h2" fontSize="20px" fontWeight={700}>{event ? `Correct: ${kind.label.toLowerCase()}` : kind.label}</Text>
+        {usual && !event && <LinkButton type="button" onClick={() => setDetails(usual.details as Details)}>as last time: {usual.text}</LinkButton>}
+      </Flex>
+      <Grid templateColumns="minmax(0,1fr) minmax(0,1fr)" gap="12px" alignItems="start">
+        <RecordFields fields={kind.fields} details={details} at={at} change={setDetails} first />
+      </Grid>
+      <Box mt="12px"><Field label="Note" error={at("note")}>{(p) => <Input {...p} autoFocus={kind.fields.length === 0} value={note} maxLength={2000} onChange={(e) => setNote(e.target.value)} />}</Field></Box>
+      <Box mt="12px">
+        <Field label="When (the pool's clock)" error={at("local")} hint={event ? undefined : "Empty: now."}>
+          {(p) => <Input {...p} type="datetime-local" value={local} onChange={(e) => setLocal(e.target.value)} />}
+        </Field>
+      </Box>
+      <Save busy={save.isPending} close={close} error={error} />
+    </form>
+  );
+}
