@@ -433,3 +433,22 @@ def test_the_log_is_written_in_a_few_keys_and_found_again(page: Page, site: Site
     page.get_by_role("button", name=re.compile("Rain 2 in")).click()
     expect(page.get_by_text("was Rain, 1.2 in")).to_be_visible()  # what stood there before
     assert not serious(page)
+
+
+def test_graphs_move_by_keys_and_read_as_a_table(page: Page, site: Site) -> None:
+    page.goto(f"{site.url}/log")
+    page.get_by_role("link", name="Graphs").click()
+    graphs = page.get_by_role("group", name=re.compile("^Graphs"))
+    expect(graphs.locator("circle")).not_to_have_count(0)
+    expect(page.get_by_role("heading", level=1)).to_contain_text("Out of band in this stretch: free chlorine")
+    assert not serious(page)
+    graphs.focus()
+    for _ in range(6):
+        page.keyboard.press("ArrowRight")
+    expect(page.get_by_role("heading", level=1)).to_have_text("Nothing was tested in this stretch.")
+    page.get_by_role("button", name="all of it").click()
+    expect(graphs.locator("circle")).not_to_have_count(0)
+    page.get_by_role("button", name="as a table").click()
+    expect(page.get_by_role("columnheader", name="pH")).to_be_visible()
+    expect(page.get_by_role("row")).to_have_count(4)  # a head and three tests
+    assert not serious(page)

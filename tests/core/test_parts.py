@@ -1,6 +1,6 @@
 """The parts the planner stands on: numbers as typed, amounts as poured, bands, chemistry in both directions, the log."""
 
-from datetime import UTC, datetime, timedelta
+from datetime import UTC, datetime
 
 import pytest
 from hypothesis import given
@@ -14,8 +14,7 @@ from kumpan.core.guidance.reasons import REASONS
 from kumpan.core.planning.diagnosis import diagnose, swim_status
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.units import G_PER_LB, G_PER_OZ, ML_PER_FL_OZ, c_to_f, f_to_c, gal_to_l, l_to_gal, parse_number
-from kumpan.core.water.carry import Happened, carry
-from kumpan.core.water.measures import METHODS, parse_reading
+from kumpan.core.water.measures import parse_reading
 from kumpan.core.water.state import Change, WaterState, apply
 
 NOW = datetime(2026, 7, 14, tzinfo=UTC)
@@ -163,19 +162,6 @@ def test_unknown_stays_unknown_and_label_products_refuse() -> None:
         if product.active is None:
             with pytest.raises(ValueError, match="not computed"):
                 product.change_per_unit(1000)
-
-
-def test_carrying_from_the_log_keeps_ages_doses_and_dilution() -> None:
-    def test(days: float, **values: float) -> Happened:
-        return Happened(NOW - timedelta(days=days), tuple(parse_reading(m, str(v), "" if m == "ph" else "ppm", "drops") for m, v in values.items()))
-
-    log = [test(80, ch=200), test(40, ta=100), test(10, cya=50, salt=3000, fc=3, ph=7.5), Happened(NOW - timedelta(days=5), fraction=0.4)]
-    found = carry(log, NOW)
-    assert found.water.cya_ppm == pytest.approx(30) and found.water.salt_ppm == pytest.approx(1800)
-    assert (found.water.ta_ppm, found.water.ch_ppm) == (None, None)  # too old; unknown after fresh water
-    assert (found.water.fc_ppm, found.water.ph) == (None, None)
-    assert found.age_days == {"cya": 10, "salt": 10}
-    assert found.plus_minus["cya"] == METHODS["drops"].plus_minus["cya"]
 
 
 def test_every_reason_names_its_source_and_every_band_its_reason() -> None:

@@ -10,12 +10,13 @@ from sqlalchemy.orm import Session
 
 from kumpan.actions.keep_tests import shown_local
 from kumpan.actions.prove_volume import offered_lately
-from kumpan.actions.waters import traits_of
+from kumpan.actions.waters import present_of, traits_of
 from kumpan.core.guidance.bands import FC_CAP
 from kumpan.core.happenings import HAPPENINGS, told
 from kumpan.core.planning import words
 from kumpan.core.planning.diagnosis import diagnose
 from kumpan.core.planning.model import FIELD_OF
+from kumpan.core.planning.present import Present, worth_most
 from kumpan.core.planning.view import StepView, show_value
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.units import UNIT_LABELS
@@ -115,6 +116,20 @@ class AcceptedPlan:
 
 
 @dataclass(frozen=True)
+class NowView:
+    """A measure as the log makes it now: value and 80 % span in words, when it was read, and whether it may be dosed on."""
+
+    measure: str
+    label: str
+    shown: str
+    span: str
+    read: str
+    level: str
+    word: str
+    usable: bool
+
+
+@dataclass(frozen=True)
 class Today:
     """A pool's run sheet: one sentence, the plan under way, the last test, when to test next, what the log newly proves of the volume."""
 
@@ -127,6 +142,8 @@ class Today:
     test_due_words: str
     next_step_id: UUID | None
     volume_offer: str
+    water_now: tuple[NowView, ...]
+    worth_most: str
 
 
 def show_event(event: Event, account: Account, now: datetime) -> EventView:
@@ -308,9 +325,12 @@ def today(session: Session, account: Account, pool_id: UUID, now: datetime) -> T
     due = (tested.at.astimezone(zone) + timedelta(days=TEST_EVERY_DAYS)).date() if tested else None
     upcoming = next((s for s in plan.steps if s.done is None), None) if plan else None
     last = show_event(tested, account, now) if tested else None
+    present = present_of(session, pool, now)
+    water_now = _water_now(pool, account, present)
+    worth = worth_most(traits_of(pool), present) if tested else None
     return Today(
         pool_id=pool.id,
-        headline=_headline(pool, last, upcoming, due, here),
+        headline=_headline(pool, last, upcoming, due, here, water_now),
         clock=f"{here:%a} {here.day} {here:%b}, {here:%H:%M}",
         plan=plan,
         last_test=last,
@@ -318,10 +338,35 @@ def today(session: Session, account: Account, pool_id: UUID, now: datetime) -> T
         test_due_words=_due_words(due, here.date()),
         next_step_id=upcoming.id if upcoming else None,
         volume_offer=offered_lately(session, account, pool, now),
+        water_now=water_now,
+        worth_most="" if worth is None else f"Worth most now: a test of {_lower(MEASURES[worth].label)}.",
     )
 
 
-def _headline(pool: Pool, last: EventView | None, upcoming: PlanStepState | None, due: date | None, here: datetime) -> str:
+def _water_now(pool: Pool, account: Account, present: Present) -> tuple[NowView, ...]:
+    """Every measure as the log makes it now, judged with what it may be off by."""
+    errors = {m: e.plus_minus for m, e in present.measures.items()}
+    judged = {f.measure: f for f in diagnose(present.water, traits_of(pool), errors, {})}
+    views = []
+    for m, e in present.measures.items():
+        found, (low, high) = judged.get(m), e.span_80
+        days = round(e.age_days)
+        span = [show_value(m, v, account.measures).removesuffix(" ppm") for v in (low, high)]
+        views.append(NowView(
+            m, MEASURES[m].label, show_value(m, e.value, account.measures).removesuffix(" ppm"),
+            "" if span[0] == span[1] else f"{span[0]} to {span[1]}", "today" if days == 0 else "yesterday" if days == 1 else f"{days} days ago",
+            found.level if found else "none", found.word if found else "", e.usable,
+        ))  # fmt: skip
+    return tuple(views)
+
+
+def _lower(label: str) -> str:
+    return label if label == "pH" else label.lower()
+
+
+def _headline(
+    pool: Pool, last: EventView | None, upcoming: PlanStepState | None, due: date | None, here: datetime, now: tuple[NowView, ...]
+) -> str:  # fmt: skip
     if upcoming:
         step = upcoming.step
         act = f"{step.amount.text} {step.title.lower()}" if step.amount else step.title
@@ -332,6 +377,9 @@ def _headline(pool: Pool, last: EventView | None, upcoming: PlanStepState | None
     off = [f"{r.label.lower() if r.label != 'pH' else 'pH'} {r.word}" for r in last.readings if r.level == "act"]
     if due <= here.date():
         return f"Last tested {_on(last.day)}: time to test again."
+    low_by_now = any(n.measure == "fc" and n.level == "act" and n.word == "low" for n in now)
+    if not off and low_by_now:
+        return "Free chlorine is probably low by now: test and dose."
     return f"Tested {_on(last.day)}: {', '.join(off)}. Plan it on the Bench." if off else f"The water was fine {_on(last.day)}. Nothing is due."
 
 

@@ -1,6 +1,6 @@
 """From rows and typed readings to the core's water. Shared by planning, accepting and Today."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date, datetime, timedelta
 from zoneinfo import ZoneInfo
 
@@ -10,15 +10,16 @@ from kumpan.actions.keep_shelf import at_hand_of
 from kumpan.core.equipment import expired_cover
 from kumpan.core.errors import FieldProblem, InvalidInput
 from kumpan.core.guidance.bands import METALS, PoolTraits, overrides_of
-from kumpan.core.planning.model import FIELD_OF, Choice, PlanRequest, value_of
+from kumpan.core.planning.model import FIELD_OF, Choice, PlanRequest
+from kumpan.core.planning.present import MEAN_DEPTH_M, Entry, Present, present_water
 from kumpan.core.products.catalogue import PRODUCTS
-from kumpan.core.water.carry import Happened, carry
 from kumpan.core.water.measures import Reading, combine_chlorine, combined_chlorine_ppm, parse_reading
 from kumpan.core.water.state import WaterState, with_measures
 from kumpan.store import queries
 from kumpan.store.tables import Account, Event, Pool
 
-_LOOK_BACK = timedelta(days=120)
+LOOK_BACK = timedelta(days=120)
+_REFILLED_WITHIN = timedelta(days=3)
 _VOLUME_95 = 0.10  # practice section 4: within 10 % unless proved
 
 
@@ -50,14 +51,42 @@ def reading_of(row: object) -> Reading:
     return Reading(*(getattr(row, f) for f in ("measure", "value", "text", "unit", "method", "drop_count")))
 
 
-def happened(event: Event, volume_l: float) -> Happened:
-    """A stored event as the core's log entry."""
-    change = fraction = None
+LOGGED = ("water_test", "dose", "task", "backwash", "refill", "drain", "rain", "bathers", "cover", "cell")
+
+
+def log_entries(pool: Pool, events: list[Event]) -> list[Entry]:
+    """Stored events as the estimate takes them.
+
+    Water lost (backwash, drain) comes back as fill: when it was added, if that was logged within three days, else at once.
+    """
+    entries = [_entry(pool, e) for e in events]
+    missing: list[tuple[int, float]] = []  # lost and not yet added, litres
+    for i, event in enumerate(events):
+        details = event.happening.details if event.happening is not None else {}
+        missing = [(j, litres) for j, litres in missing if event.at - events[j].at <= _REFILLED_WITHIN]
+        if event.kind in ("backwash", "drain"):
+            missing.append((i, float(details.get("lost") or 0.0)))
+        elif event.kind == "refill":
+            for j, _ in missing:
+                entries[j] = replace(entries[j], replaced=0.0)
+            missing = []
+    return entries
+
+
+def _entry(pool: Pool, event: Event) -> Entry:
+    change = None
     if event.dose and (product := PRODUCTS.get(event.dose.product_id)) and product.active:
-        change = product.change_per_unit(volume_l, event.dose.strength) * event.dose.amount
-    if event.task and event.task.what == "dilute":
-        fraction = event.task.fraction
-    return Happened(event.at, tuple(reading_of(r) for r in event.readings), change, fraction)
+        change = product.change_per_unit(pool.volume_l, event.dose.strength) * event.dose.amount
+    replaced = (event.task.fraction or 0.0) if event.task and event.task.what == "dilute" else 0.0
+    details = event.happening.details if event.happening is not None else {}
+    if event.kind in ("backwash", "drain", "refill"):
+        replaced = float(details.get("lost") or details.get("added") or 0.0) / pool.volume_l
+    rained = float(details.get("fell") or 0.0) / 1000 / MEAN_DEPTH_M if event.kind == "rain" else 0.0
+    return Entry(
+        event.at, str(event.id), tuple(reading_of(r) for r in event.readings), change, min(1.0, replaced), min(1.0, rained),
+        bathers=float(details.get("people") or 0.0) if event.kind == "bathers" else 0.0,
+        covered=details.get("state") == "on" if event.kind == "cover" else None, cell_set=event.kind == "cell",
+    )  # fmt: skip
 
 
 def read_typed(typed: list[tuple[str, str, str, str, int | None]]) -> tuple[list[Reading], list[FieldProblem]]:
@@ -89,27 +118,36 @@ class Asked:
     stay_min: int | None = None
 
 
+def present_of(session: Session, pool: Pool, now: datetime) -> Present:
+    """The pool's water now, as its log makes it."""
+    log = queries.events_since(session, pool.id, now - LOOK_BACK, LOGGED)
+    return present_water(traits_of(pool), log_entries(pool, [e for e in log if e.at <= now]), now)
+
+
 def plan_request(
     session: Session, account: Account, pool: Pool, readings: list[Reading], choices: dict[str, Choice], now: datetime, asked: Asked
 ) -> PlanRequest:
     """What a plan follows from: typed readings, the log for measures not typed, with their age, the pool and what stands ready."""
     here = now.astimezone(ZoneInfo(pool.time_zone))
-    log = queries.events_since(session, pool.id, now - _LOOK_BACK, ("water_test", "dose", "task"))
-    carried = carry([happened(e, pool.volume_l) for e in log if e.at <= now], now)
+    traits = traits_of(pool, asked.school)
+    present = present_of(session, pool, now)
     typed = {FIELD_OF[r.measure]: r.value for r in readings if r.measure in FIELD_OF}
     cc = combined_chlorine_ppm(readings)
     if cc is not None:
         typed["cc_ppm"] = cc
-    water = with_measures(carried.water, typed)
     mine = {r.measure for r in readings}
-    plus_minus = {m: v for m, v in carried.plus_minus.items() if m not in mine}
+    carried = {m: e for m, e in present.measures.items() if e.usable and m not in mine}
+    borate = present.measures.get("borate")  # none until tested, and it stays
+    values = {FIELD_OF[m]: e.value for m, e in carried.items()} | ({} if borate is None else {"borate_ppm": borate.value})
+    water = with_measures(with_measures(WaterState(), values), typed)
+    plus_minus = {m: e.plus_minus for m, e in carried.items()}
     plus_minus |= {r.measure: r.plus_minus for r in readings}
     if "tc" in mine and "fc" in mine:
         plus_minus["cc"] = plus_minus.pop("tc")
-    expected = {m: (v, carried.plus_minus[m]) for m in carried.age_days if m in mine and (v := value_of(carried.water, m)) is not None}
+    expected = {m: (e.value, e.plus_minus) for m, e in present.measures.items() if m in mine}
     return PlanRequest(
-        traits=traits_of(pool, asked.school), water=water, now=here, choices=choices,
-        plus_minus=plus_minus, age_days={m: a for m, a in carried.age_days.items() if m not in mine},
+        traits=traits, water=water, now=here, choices=choices,
+        plus_minus=plus_minus, age_days={m: e.age_days for m, e in carried.items()},
         system="metric" if account.measures == "metric" else "us", methods={r.measure: r.method for r in readings}, expected=expected,
         at_hand=at_hand_of(session, account, now), seen=asked.seen | _closed_by(pool, here.date()), stay_min=asked.stay_min,
         currency=account.currency,

@@ -9,7 +9,7 @@ from sqlalchemy import and_, func, or_, select, text
 from sqlalchemy.orm import Session
 
 from kumpan.core.errors import NotFound
-from kumpan.store.tables import Account, DoseRow, EquipmentRow, Event, HappeningRow, PlanStepRow, Pool, ShelfItem, TaskRow
+from kumpan.store.tables import Account, DoseRow, EquipmentRow, Event, HappeningRow, PlanStepRow, Pool, ReadingRow, ShelfItem, TaskRow
 
 T = TypeVar("T")
 
@@ -83,6 +83,38 @@ def events_since(session: Session, pool_id: UUID, since: datetime, kinds: tuple[
             .order_by(Event.at, Event.id)
         )
     )
+
+
+def readings_between(session: Session, pool_id: UUID, start: datetime, end: datetime) -> list[tuple[str, datetime, float, str]]:
+    """Readings of the pool's live tests as (measure, at, value, method), oldest first."""
+    query = (
+        select(ReadingRow.measure, Event.at, ReadingRow.value, ReadingRow.method)
+        .join(Event, Event.id == ReadingRow.event_id)
+        .where(Event.pool_id == pool_id, Event.deleted_at.is_(None), Event.at >= start, Event.at <= end)
+        .order_by(Event.at, Event.id)
+    )
+    return [(m, at, value, method) for m, at, value, method in session.execute(query)]
+
+
+def marks_between(
+    session: Session, pool_id: UUID, start: datetime, end: datetime, kinds: tuple[str, ...], most: int
+) -> list[tuple[datetime, str, str | None, str | None, str | None]]:
+    """Doses, tasks and these kinds of the pool as (at, kind, product, amount as typed, unit): the newest ``most``, oldest first."""
+    query = (
+        select(Event.at, Event.kind, DoseRow.product_id, DoseRow.text, DoseRow.unit)
+        .outerjoin(DoseRow, DoseRow.event_id == Event.id)
+        .where(Event.pool_id == pool_id, Event.deleted_at.is_(None), Event.at >= start, Event.at <= end, Event.kind.in_(("dose", "task", *kinds)))
+        .order_by(Event.at.desc(), Event.id.desc())
+        .limit(most)
+    )
+    return [(at, kind, product, text_, unit) for at, kind, product, text_, unit in reversed(session.execute(query).all())]
+
+
+def first_event_at(session: Session, pool_id: UUID) -> datetime | None:
+    """When the pool's log begins."""
+    return session.scalars(
+        select(Event.at).where(Event.pool_id == pool_id, Event.deleted_at.is_(None)).order_by(Event.at, Event.id).limit(1)
+    ).first()
 
 
 def latest_event(session: Session, pool_id: UUID, kind: str) -> Event | None:

@@ -532,6 +532,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/pools/{pool_id}/graph": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Graph
+         * @description The log as aligned graphs between two instants.
+         */
+        get: operations["get_graph_api_v1_pools__pool_id__graph_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/happening-kinds": {
         parameters: {
             query?: never;
@@ -889,15 +909,15 @@ export interface components {
             /** Contours */
             contours: components["schemas"]["Contour"][];
             /** Target */
-            target: components["schemas"]["Point"][];
+            target: components["schemas"]["kumpan__core__planning__carbon_map__Point"][];
             /** Target Text */
             target_text: string;
-            start: components["schemas"]["Point"];
+            start: components["schemas"]["kumpan__core__planning__carbon_map__Point"];
             /** Start Text */
             start_text: string;
             /** Legs */
             legs: components["schemas"]["Leg"][];
-            end: components["schemas"]["Point"];
+            end: components["schemas"]["kumpan__core__planning__carbon_map__Point"];
             /** End Text */
             end_text: string;
             /** Directions */
@@ -939,7 +959,7 @@ export interface components {
             /** Ph */
             ph: number;
             /** Points */
-            points: components["schemas"]["Point"][];
+            points: components["schemas"]["kumpan__core__planning__carbon_map__Point"][];
         };
         /**
          * Direction
@@ -1236,6 +1256,30 @@ export interface components {
             plus_minus: string;
         };
         /**
+         * Graph
+         * @description The window, the log's first instant, one series a measure, marks. thinned: readings were left out, none out of its band.
+         */
+        Graph: {
+            /**
+             * Start
+             * Format: date-time
+             */
+            start: string;
+            /**
+             * End
+             * Format: date-time
+             */
+            end: string;
+            /** First */
+            first: string | null;
+            /** Series */
+            series: components["schemas"]["Series"][];
+            /** Marks */
+            marks: components["schemas"]["Mark"][];
+            /** Thinned */
+            thinned: boolean;
+        };
+        /**
          * HappeningChange
          * @description A corrected entry.
          */
@@ -1316,8 +1360,8 @@ export interface components {
             text: string;
             /** Balances */
             balances: boolean;
-            start: components["schemas"]["Point"];
-            end: components["schemas"]["Point"];
+            start: components["schemas"]["kumpan__core__planning__carbon_map__Point"];
+            end: components["schemas"]["kumpan__core__planning__carbon_map__Point"];
         };
         /**
          * LogPage
@@ -1328,6 +1372,21 @@ export interface components {
             events: components["schemas"]["EventView"][];
             /** Next */
             next: string | null;
+        };
+        /**
+         * Mark
+         * @description A dose or event at its instant.
+         */
+        Mark: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Kind */
+            kind: string;
+            /** Title */
+            title: string;
         };
         /**
          * MeasureMeta
@@ -1600,6 +1659,28 @@ export interface components {
             id: string;
         };
         /**
+         * NowView
+         * @description A measure as the log makes it now: value and 80 % span in words, when it was read, and whether it may be dosed on.
+         */
+        NowView: {
+            /** Measure */
+            measure: string;
+            /** Label */
+            label: string;
+            /** Shown */
+            shown: string;
+            /** Span */
+            span: string;
+            /** Read */
+            read: string;
+            /** Level */
+            level: string;
+            /** Word */
+            word: string;
+            /** Usable */
+            usable: boolean;
+        };
+        /**
          * OptionMeta
          * @description One answer, or one unit.
          */
@@ -1736,16 +1817,6 @@ export interface components {
             /** Rule Version */
             rule_version: string;
             carbon_map: components["schemas"]["CarbonMap"] | null;
-        };
-        /**
-         * Point
-         * @description carbonate_ppm: total carbonate; ta_ppm: alkalinity; both as CaCO3.
-         */
-        Point: {
-            /** Carbonate Ppm */
-            carbonate_ppm: number;
-            /** Ta Ppm */
-            ta_ppm: number;
         };
         /**
          * PoolChange
@@ -2032,6 +2103,23 @@ export interface components {
             revision: number;
         };
         /**
+         * Sample
+         * @description The estimate at an instant, with its 80 % span.
+         */
+        Sample: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Value */
+            value: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+        };
+        /**
          * SchoolMeta
          * @description A school of chlorine.
          */
@@ -2046,6 +2134,34 @@ export interface components {
             caution: string;
             /** Reason Id */
             reason_id: string;
+        };
+        /**
+         * Series
+         * @description One measure through time, on its own scale; the band as it is today.
+         */
+        Series: {
+            /** Measure */
+            measure: string;
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
+            /** Decimals */
+            decimals: number;
+            /** Scale Low */
+            scale_low: number;
+            /** Scale High */
+            scale_high: number;
+            /** Band Low */
+            band_low: number | null;
+            /** Band High */
+            band_high: number | null;
+            /** Readings */
+            readings: components["schemas"]["kumpan__actions__read_graph__Point"][];
+            /** Estimate */
+            estimate: components["schemas"]["Sample"][];
+            /** Out */
+            out: components["schemas"]["Stretch"][];
         };
         /**
          * SettingsBody
@@ -2526,6 +2642,22 @@ export interface components {
             next_visit: boolean;
         };
         /**
+         * Stretch
+         * @description A stretch of time in which the estimate lies out of its band.
+         */
+        Stretch: {
+            /**
+             * Start
+             * Format: date-time
+             */
+            start: string;
+            /**
+             * End
+             * Format: date-time
+             */
+            end: string;
+        };
+        /**
          * TargetBody
          * @description One target as typed; empty: the school's.
          */
@@ -2651,6 +2783,10 @@ export interface components {
             next_step_id: string | null;
             /** Volume Offer */
             volume_offer: string;
+            /** Water Now */
+            water_now: components["schemas"]["NowView"][];
+            /** Worth Most */
+            worth_most: string;
         };
         /**
          * TypedReading
@@ -2876,6 +3012,37 @@ export interface components {
              * @default []
              */
             solids: components["schemas"]["SolidView"][];
+        };
+        /**
+         * Point
+         * @description A reading: value and whisker in the person's unit; level: fine or act (out of its band).
+         */
+        kumpan__actions__read_graph__Point: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Value */
+            value: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Level */
+            level: string;
+            /** Method */
+            method: string;
+        };
+        /**
+         * Point
+         * @description carbonate_ppm: total carbonate; ta_ppm: alkalinity; both as CaCO3.
+         */
+        kumpan__core__planning__carbon_map__Point: {
+            /** Carbonate Ppm */
+            carbonate_ppm: number;
+            /** Ta Ppm */
+            ta_ppm: number;
         };
     };
     responses: never;
@@ -5497,6 +5664,91 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LogPage"];
+                };
+            };
+            /** @description The body is not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such thing in this account */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed or done meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A field cannot be used as sent */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away; nothing was stored */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_graph_api_v1_pools__pool_id__graph_get: {
+        parameters: {
+            query: {
+                start: string;
+                end: string;
+            };
+            header?: never;
+            path: {
+                pool_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Graph"];
                 };
             };
             /** @description The body is not JSON */

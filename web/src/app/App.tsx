@@ -4,6 +4,7 @@ import { createBrowserRouter, RouterProvider } from "react-router";
 
 import { connection, Problem } from "../api/client";
 import { BenchPage } from "../features/bench/BenchPage";
+import { GraphsPage } from "../features/log/GraphsPage";
 import { LogPage } from "../features/log/LogPage";
 import { MorePage } from "../features/more/MorePage";
 import { EquipmentPage, PoolPage, TargetsPage } from "../features/pool/PoolPage";
@@ -29,6 +30,7 @@ const router = createBrowserRouter([
       { path: "/", element: <TodayPage /> },
       { path: "/bench", element: <BenchPage /> },
       { path: "/log", element: <LogPage /> },
+      { path: "/log/graphs", element: <GraphsPage /> },
       { path: "/pool", element: <PoolPage key="edit" /> },
       { path: "/pool/new", element: <PoolPage key="new" adding /> },
       { path: "/pool/targets", element: <TargetsPage /> },

@@ -4,9 +4,10 @@ from typing import Annotated
 from uuid import UUID
 
 from fastapi import APIRouter, Query
+from pydantic import AwareDatetime
 from sqlalchemy.orm import Session
 
-from kumpan.actions import keep_doses, keep_happenings, keep_tests, read_log
+from kumpan.actions import keep_doses, keep_happenings, keep_tests, read_graph, read_log
 from kumpan.api.deps import InScope
 from kumpan.api.problems import RESPONSES
 from kumpan.api.routes.plans import new_test
@@ -28,6 +29,12 @@ def list_events(
     """The pool's Log, newest first; of some kinds, or what says ``q``."""
     after, kinds = str(cursor) if cursor else None, tuple(kind or ())
     return scope.run(lambda s, a: read_log.log_page(s, a, pool_id, after, limit, scope.now, kinds, q))
+
+
+@router.get("/pools/{pool_id}/graph")
+def get_graph(pool_id: UUID, scope: InScope, start: Annotated[AwareDatetime, Query()], end: Annotated[AwareDatetime, Query()]) -> read_graph.Graph:
+    """The log as aligned graphs between two instants."""
+    return scope.run(lambda s, a: read_graph.graph(s, a, pool_id, start, end, scope.now))
 
 
 @router.get("/happening-kinds")

@@ -189,6 +189,13 @@ REASONS: dict[str, Reason] = {
             _ANY, CP,
         ),
         Reason(
+            "present", "Where these figures come from",
+            "From the log alone: each measure's last readings, carried forward through doses, fresh water, rain, bathers and the chlorine used since, on the same chemistry as "
+            "the plan. The span holds the truth about four times in five. It grows with age, and a reading pulls it together by what its method is worth; this pool's own pace of losing "
+            "chlorine is learned. Chlorine and pH are dosed only on today's test, the others while they are recent and sure enough.",
+            _ANY, "A filter in the statistical sense (Kalman 1960, from memory). How fast measures drift is our own, from common practice, and corrected by each pool's readings.",
+        ),
+        Reason(
             "salt_own_cell", "Why this much salt",
             "The range is this chlorinator's own, from its record; the middle is aimed at. Makers' ranges lie anywhere between 2,700 and 5,000 ppm: never "
             "below the cell's minimum, which shortens the life of its plates.",

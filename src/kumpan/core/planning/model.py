@@ -9,7 +9,7 @@ from kumpan.core.guidance.bands import Band, PoolTraits
 from kumpan.core.water.state import WaterState
 
 # Stored with every accepted plan; changes when a rule, band or product changes what is asked.
-RULE_VERSION = "2026-11-24.4"
+RULE_VERSION = "2026-11-25.1"
 
 Level = Literal["fine", "watch", "act", "none"]
 # Measures of WaterState by the id used in tests and targets.

@@ -13,6 +13,7 @@ import { PoolSwitch, usePool } from "../../ui/PoolSwitch";
 import { StateShape } from "../../ui/StateMark";
 import { DoseForm, TestForm } from "./forms";
 import { HappeningForm } from "./HappeningForm";
+import { LogParts } from "./Parts";
 
 export function LogPage() {
   const { pool, choose, pools } = usePool();
@@ -93,6 +94,7 @@ export function LogPage() {
       aside={log.hasNextPage ? "" : `${events.length} entries`}
       headline={only || search ? `${events.length}${log.hasNextPage ? " or more" : ""} found.` : events.length ? `${tests} test${tests === 1 ? "" : "s"} and what was done about them.` : "Nothing is written here yet."}
     >
+      <LogParts />
       <Grid templateColumns={{ base: "minmax(0,1fr)", lg: "minmax(0,1fr) 420px" }} gap="32px">
         <Box minW={0}>
           <ColumnHead title="Write down" note={<Link to="/bench" style={{ textDecoration: "underline" }}>a test</Link>} />

@@ -11,7 +11,7 @@ import { Page, Waiting } from "../../ui/Page";
 import { RecordFields } from "../../ui/RecordFields";
 import { StateShape } from "../../ui/StateMark";
 import { WhyLink } from "../../ui/WhyLink";
-import { Parts } from "./Parts";
+import { PoolParts } from "./Parts";
 
 type Piece = Schemas["EquipmentView"];
 type Kind = Schemas["KindMeta"];
@@ -43,7 +43,7 @@ export function Equipment({ pool, switcher }: { pool: Pool; switcher: React.Reac
       above={switcher}
       headline={pieces.length === 0 ? "Write down what the pool has; unknown is a fine answer." : `${pieces.length} ${pieces.length === 1 ? "piece" : "pieces"} recorded. ${look ? `${look} ${look === 1 ? "thing" : "things"} to look at.` : "Nothing to look at."}`}
     >
-      <Parts />
+      <PoolParts />
       {failed && <Notice>{failed.message}</Notice>}
       {gone && <Text mb="8px">{gone.label} taken off. <LinkButton onClick={() => back.mutate(gone.id)}>bring it back</LinkButton></Text>}
       {pieces.map((piece) => {

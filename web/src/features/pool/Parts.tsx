@@ -1,20 +1,10 @@
 // The Pool view's three parts.
-import { chakra, Flex } from "@chakra-ui/react";
-import { NavLink } from "react-router";
+import { PartLink, Parts } from "../../ui/Parts";
 
-const Part = chakra(NavLink, {
-  base: {
-    fontSize: "16px", minH: "44px", display: "inline-flex", alignItems: "center", color: "muted", borderBottom: "3px solid transparent",
-    "&[aria-current=page]": { color: "ink", fontWeight: 700, borderBottomColor: "ink" },
-  },
-});
-
-export function Parts() {
-  return (
-    <Flex as="nav" aria-label="Parts of the pool" gap="24px" mb="16px" mt="-12px">
-      <Part to="/pool" end>Water</Part>
-      <Part to="/pool/targets">Targets</Part>
-      <Part to="/pool/equipment">Equipment</Part>
-    </Flex>
-  );
-}
+export const PoolParts = () => (
+  <Parts label="Parts of the pool">
+    <PartLink to="/pool" end>Water</PartLink>
+    <PartLink to="/pool/targets">Targets</PartLink>
+    <PartLink to="/pool/equipment">Equipment</PartLink>
+  </Parts>
+);

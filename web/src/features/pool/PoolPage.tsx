@@ -17,7 +17,7 @@ import { PoolSwitch, usePool } from "../../ui/PoolSwitch";
 import { WhyLink } from "../../ui/WhyLink";
 import { bodyOf, defaults, poolSchema, WAYS, type PoolForm } from "./form";
 import { Equipment } from "./Equipment";
-import { Parts } from "./Parts";
+import { PoolParts } from "./Parts";
 import { PoolDrawing } from "./PoolDrawing";
 import { Proofs } from "./Proofs";
 import { Settings } from "./Settings";
@@ -38,7 +38,7 @@ export function TargetsPage() {
   if (!meta || !pool) return <Waiting error={pools.error} />;
   return (
     <Page above={<PoolSwitch pool={pool} pools={pools.data ?? []} choose={choose} />} headline={`${pool.name}: ${pool.school_label}.`}>
-      <Parts />
+      <PoolParts />
       <Settings key={pool.id} pool={pool} meta={meta} />
     </Page>
   );
@@ -96,7 +96,7 @@ function Form({ pool, meta, measures, switcher }: Props) {
       above={switcher ?? "A new pool"} aside={pool && <Link to="/pool/new" style={{ textDecoration: "underline" }}>add a pool</Link>}
       headline={pool ? `${pool.name} holds ${pool.volume_text}, give or take ${Math.round(pool.volume_within * 100)} %.` : "One page, then test the water."}
     >
-      {pool && <Parts />}
+      {pool && <PoolParts />}
       <Grid templateColumns={{ base: "minmax(0,1fr)", lg: "minmax(0,560px) minmax(0,1fr)" }} gap={{ base: "24px", lg: "48px" }}>
         <form onSubmit={(e) => void form.handleSubmit((v) => save.mutate(v))(e)} noValidate>
           <Grid templateColumns={{ base: "1fr", md: "1fr 1fr" }} gap="16px">

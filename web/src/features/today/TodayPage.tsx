@@ -60,15 +60,22 @@ export function TodayPage() {
     >
       <Grid templateColumns={{ base: "minmax(0,1fr)", lg: "300px minmax(0,1fr)" }} gap="20px">
         <Box order={{ base: 2, lg: 1 }}>
-          <ColumnHead title="Last test" note={last ? `${last.day} ${last.clock}` : ""} />
-          {last ? last.readings.map((r) => (
-            <Flex key={r.measure} borderBottom="1px solid" borderColor="hair" py="8px" align="center" gap="8px">
-              <Text flex={1}>{r.label}</Text>
-              <Text fontSize="20px" fontWeight={700}>{r.shown}</Text>
-              <Box w="72px" pl="8px"><StateMark level={r.level} word={r.level === "none" ? "" : r.word} /></Box>
-            </Flex>
+          <ColumnHead title="The water now" note={<>estimated <WhyLink reasonId="present" /></>} />
+          {last ? today.data.water_now.map((r) => (
+            <Grid key={r.measure} templateColumns="minmax(0,1fr) auto 84px" borderBottom="1px solid" borderColor="hair" py="6px" alignItems="center" gap="0 8px">
+              <Box>
+                <Text>{r.label}</Text>
+                <Text fontSize="14px" color="muted" lineHeight="1.2">read {r.read}</Text>
+              </Box>
+              <Box textAlign="right">
+                <Text fontSize="20px" fontWeight={700} lineHeight="1.2">{r.shown}</Text>
+                <Text fontSize="14px" color="muted" lineHeight="1.2">{r.span}</Text>
+              </Box>
+              <Box pl="8px"><StateMark level={r.level} word={r.level === "none" ? "" : r.word} /></Box>
+            </Grid>
           )) : <Text color="muted">No test yet.</Text>}
-          <Text mt="12px" fontWeight={700}>{today.data.test_due_words}</Text>
+          <Text mt="12px" fontWeight={700}>{today.data.test_due_words}{last && `, last tested ${last.day.toLowerCase()}`}</Text>
+          {today.data.worth_most && <Text fontWeight={700}>{today.data.worth_most}</Text>}
           <Text fontSize="14px" color="muted">Two or three tests a week in season; after rain, heavy use or a surprise at once.</Text>
           {today.data.volume_offer && (
             <Box mt="12px" mb="12px" borderLeft="2px solid" borderColor="ink" pl="10px" fontSize="14px">

@@ -1,0 +1,334 @@
+"""The present water, from the log alone: every measure carried forward on the real chemistry, its uncertainty growing with age.
+
+A filter in the plain statistical sense (Kalman 1960, from memory), one for each measure: a value, how fast it drifts in this pool, and what
+both may be off by. Doses, fresh water and rain move the values as they move the water; a reading pulls value and drift towards it by what its
+method is worth. Pure and repeatable: the same events give the same answer in whatever order they came in.
+"""
+
+import math
+from collections.abc import Iterable
+from dataclasses import dataclass, field, replace
+from datetime import datetime
+
+from kumpan.core.errors import KumpanError
+from kumpan.core.guidance.bands import PoolTraits, bands_for
+from kumpan.core.planning.doubt import SIGMAS_95, odds
+from kumpan.core.planning.model import FIELD_OF, value_of
+from kumpan.core.water.measures import MEASURES, METHODS, Reading, combined_chlorine_ppm
+from kumpan.core.water.state import Change, WaterState, apply, chlorine_spent, mixed, rain_water, with_measures
+from kumpan.core.water.uncertain import allowing_for
+
+SIGMAS_80 = 1.281552
+ORDER = ("fc", "cc", "ph", "ta", "ch", "cya", "salt", "temp", "borate")
+
+
+@dataclass(frozen=True)
+class Drift:
+    """How a measure moves by itself: so much a day (of chlorine: the share lost a day), give or take (one sigma), and a random walk a day."""
+
+    a_day: float
+    sigma: float
+    walk: float
+
+
+# Priors of one sigma, our own from common practice (chemistry: loss and growth; practice sections 4, 5, 9, 10); each pool's readings correct
+# them. Free chlorine: 1 to 4 ppm a day in season of about 3 ppm held. Topping up brings calcium and alkalinity; backwash, splash and rain that
+# nobody logs walk. Gas leaves: pH rises, more with a chlorinator. Tablets bring 6 stabilizer and take 3.5 to 7 alkalinity for 10 ppm.
+_DRIFT = {
+    "fc": Drift(0.6, 0.3, 0.3), "cc": Drift(0.0, 0.03, 0.08), "ph": Drift(0.02, 0.02, 0.035), "ta": Drift(0.0, 0.8, 2.0),
+    "ch": Drift(0.3, 0.5, 2.0), "cya": Drift(-0.2, 0.3, 1.0), "salt": Drift(-3.0, 8.0, 15.0), "temp": Drift(0.0, 0.2, 0.8),
+    "borate": Drift(0.0, 0.05, 0.1),
+}  # fmt: skip
+_DRIFT_BY_SOURCE: dict[str, dict[str, Drift]] = {
+    # What feeds steadily replaces what is lost: the level hardly falls, but who knows.
+    "chlorinator": {"fc": Drift(0.0, 0.25, 0.35), "ph": Drift(0.04, 0.03, 0.06)},
+    "tablets": {"fc": Drift(0.0, 0.25, 0.35), "cya": Drift(1.0, 0.6, 1.0), "ta": Drift(-1.0, 0.8, 2.0), "ph": Drift(-0.01, 0.03, 0.06)},
+}
+_LEARNING = 0.05  # of a drift's sigma, a root-day: seasons change it
+_RATE_SPAN = (-0.3, 3.0)  # of chlorine lost a day
+_AIR_PH = 8.3  # about where pool water is in balance with the air; gas leaves no further (PHREEQC: 8.2 to 8.5 at 80 to 120 ppm)
+_STRENGTH_95 = 0.05  # practice section 4
+_BIAS = 0.25  # of a reading's variance is the kit's own and no number of readings averages it out: our own
+_SURPRISE = 3.0  # sigmas from which a reading tells of something nobody logged
+_COVERED = 0.5  # share of chlorine still lost under a cover: our own
+_FILL_SPREAD = {"ta": 60.0, "ch": 80.0, "salt": 80.0, "cya": 2.0, "ph": 0.5, "borate": 0.2}  # sigma of tap water never tested: our own
+_CL2_PER_BATHER_G, _CL2_SIGMA = 4.0, 0.8  # a bather's demand in grams and its relative sigma: common practice, from memory
+# Kept at hand where nobody knows how deep the pool is on average.
+MEAN_DEPTH_M = 1.4
+
+
+@dataclass(frozen=True)
+class Entry:
+    """One thing of the log. change: a dose, per litre; replaced, rained: the share of the water that is fill or rain afterwards.
+
+    bathers: heads; covered: on or off; cell_set: the chlorinator's setting changed.
+    """
+
+    at: datetime
+    id: str = ""
+    readings: tuple[Reading, ...] = ()
+    change: Change | None = None
+    replaced: float = 0.0
+    rained: float = 0.0
+    bathers: float = 0.0
+    covered: bool | None = None
+    cell_set: bool = False
+
+
+@dataclass(frozen=True)
+class Estimate:
+    """One measure now: value and sigma, when it was last read. usable: recent and sure enough to dose on."""
+
+    value: float
+    sigma: float
+    age_days: float
+    usable: bool
+
+    @property
+    def plus_minus(self) -> float:
+        """95 %."""
+        return self.sigma * SIGMAS_95
+
+    @property
+    def span_80(self) -> tuple[float, float]:
+        """Four in five; nothing is below zero."""
+        return max(0.0, self.value - SIGMAS_80 * self.sigma), self.value + SIGMAS_80 * self.sigma
+
+
+@dataclass(frozen=True)
+class Present:
+    """The water at an instant: measures known to the log, by id."""
+
+    at: datetime
+    measures: dict[str, Estimate]
+
+    @property
+    def water(self) -> WaterState:
+        """Every estimate as a water, usable or not."""
+        return with_measures(WaterState(), {FIELD_OF[m]: e.value for m, e in self.measures.items()})
+
+
+@dataclass
+class _Track:
+    """A measure's filter: variance of the value, of the drift, and what they share; the drift; when it was read."""
+
+    vv: float
+    vd: float
+    dd: float
+    drift: float
+    read_at: datetime
+    known: float = field(default=0.0)  # sigma of the last method
+
+
+def present_water(traits: PoolTraits, log: Iterable[Entry], now: datetime) -> Present:
+    """The best estimate of every measure at ``now`` from the entries up to it."""
+    return estimates(traits, log, [now])[0]
+
+
+def estimates(traits: PoolTraits, log: Iterable[Entry], times: list[datetime]) -> list[Present]:
+    """The estimate at each of these instants (ascending), each from the entries up to it alone."""
+    entries = sorted(log, key=lambda e: (e.at, e.id))
+    state, found, i = _Filter(traits), [], 0
+    for at in times:
+        while i < len(entries) and entries[i].at <= at:
+            state.take(entries[i])
+            i += 1
+        found.append(state.at(at))
+    return found
+
+
+class _Filter:
+    """Walks through the log. ``water`` holds the values, ``tracks`` what they may be off by."""
+
+    def __init__(self, traits: PoolTraits) -> None:
+        self.traits = traits
+        self.priors = _DRIFT | _DRIFT_BY_SOURCE.get(traits.chlorine_source, {})
+        self.by_hand = traits.chlorine_source not in _DRIFT_BY_SOURCE
+        self.water, self.tracks, self.covered = WaterState(), dict[str, _Track](), False
+        self.now: datetime | None = None
+
+    def at(self, when: datetime) -> Present:
+        """The estimate at a later instant; the filter itself stays where it is."""
+        ahead = _Filter(self.traits)
+        ahead.water, ahead.covered, ahead.now = self.water, self.covered, self.now
+        ahead.tracks = {m: replace(t) for m, t in self.tracks.items()}
+        ahead._pass(when)
+        measures = {}
+        for m in ORDER:
+            track, value = ahead.tracks.get(m), value_of(ahead.water, m)
+            if track is None or value is None:
+                continue
+            sigma, age = math.sqrt(track.vv), (when - track.read_at).total_seconds() / 86400
+            usable = age <= MEASURES[m].carry_days and sigma * SIGMAS_95 <= 1.5 * _coarsest(m)
+            measures[m] = Estimate(value, sigma, age, usable)
+        return Present(when, measures)
+
+    def take(self, entry: Entry) -> None:
+        """Pass the time to an entry and let it act."""
+        self._pass(entry.at)
+        if entry.change is not None:
+            self._dose(entry.change)
+        if entry.rained:
+            self._mix(rain_water(25.0 if self.water.temp_c is None else self.water.temp_c), entry.rained, {})
+        if entry.replaced:
+            self._mix(self._fill(), entry.replaced, self._unsure_of_fill())
+        if entry.bathers and self.water.fc_ppm is not None and "fc" in self.tracks:
+            used = min(self.water.fc_ppm, entry.bathers * _CL2_PER_BATHER_G * 1000 / self.traits.volume_l)
+            self._spend(used)
+            self.tracks["fc"].vv += (_CL2_SIGMA * used) ** 2
+        if entry.covered is not None:
+            self.covered = entry.covered
+        if entry.cell_set and "fc" in self.tracks:
+            self.tracks["fc"].dd = max(self.tracks["fc"].dd, self.priors["fc"].sigma ** 2)
+        if entry.readings:
+            self._read(entry)
+
+    def _pass(self, when: datetime) -> None:
+        """Let time go by: drift, loss of chlorine, growing doubt."""
+        days = 0.0 if self.now is None else (when - self.now).total_seconds() / 86400
+        self.now = when
+        if days <= 0:
+            return
+        moved: dict[str, float] = {}
+        for m, t in self.tracks.items():
+            value, prior = value_of(self.water, m), self.priors[m]
+            if value is None or m == "fc":
+                continue
+            # Unlogged care keeps a measure near where it is held: drift does not run away over months.
+            span = min(days, 30.0)
+            change = t.drift * span
+            if m == "ph":
+                change = min(change, max(0.0, _AIR_PH - value))
+            t.vv += 2 * span * t.vd + span * span * t.dd + prior.walk**2 * days
+            t.vd += span * t.dd
+            t.dd += (_LEARNING * prior.sigma) ** 2 * days
+            moved[FIELD_OF[m]] = max(0.0, value + change)
+        self.water = with_measures(self.water, moved)
+        if (track := self.tracks.get("fc")) is not None and self.water.fc_ppm is not None:
+            self._lose_chlorine(track, self.water.fc_ppm, days)
+
+    def _lose_chlorine(self, t: _Track, fc_ppm: float, days: float) -> None:
+        """A share a day: the value falls to zero, and with it what it may be off by."""
+        time, prior = days * (_COVERED if self.covered else 1.0), self.priors["fc"]
+        kept = math.exp(-t.drift * time)
+        by_rate = -fc_ppm * time * kept
+        t.vv = kept * kept * t.vv + 2 * kept * by_rate * t.vd + by_rate * by_rate * t.dd
+        # What walks does so in proportion to what is there.
+        t.vv += min(1.0, kept) * (prior.walk * min(fc_ppm, 4.0) / 3.0) ** 2 * min(time, 4.0)
+        t.vd = kept * t.vd + by_rate * t.dd
+        t.dd += (_LEARNING * prior.sigma) ** 2 * days
+        lost = fc_ppm * (1 - kept)
+        if lost > 0 and self.by_hand:
+            self._spend(min(lost, fc_ppm))
+        else:  # what feeds puts back what is lost, its acid too
+            self.water = with_measures(self.water, {"fc_ppm": max(0.0, fc_ppm - lost)})
+
+    def _spend(self, fc_ppm: float) -> None:
+        self._moved(chlorine_spent(self._leaning(), fc_ppm), 0.0)
+
+    def _dose(self, change: Change) -> None:
+        off = math.hypot(self.traits.volume_95, _STRENGTH_95) / SIGMAS_95
+        try:
+            self._moved(apply(self._leaning(), change), off)
+        except KumpanError:  # more neutraliser than the chlorine thought to be there: it is gone
+            self.water = with_measures(self.water, {"fc_ppm": 0.0})
+
+    def _leaning(self) -> WaterState:
+        return allowing_for(self.water)
+
+    def _moved(self, after: WaterState, off: float) -> None:
+        """Take what chemistry makes of the water; a share ``off`` of each change is doubtful. An uncomputable pH stays, in doubt."""
+        for m, t in self.tracks.items():
+            before, value = value_of(self.water, m), value_of(after, m)
+            if before is not None and value is not None:
+                t.vv += (off * (value - before)) ** 2
+        if after.ph is None and self.water.ph is not None:
+            after = replace(after, ph=self.water.ph)
+            self.tracks["ph"].vv += 0.15**2
+        self.water = replace(after, allowed_for=None)
+
+    def _fill(self) -> WaterState:
+        """The fill water: as tested; what is not, as tap water is (no stabilizer, salt or chlorine) or as the pool itself."""
+        fill, pool = self.traits.fill, self.water
+        own = {"ph": pool.ph, "ta_ppm": pool.ta_ppm, "ch_ppm": pool.ch_ppm, "temp_c": pool.temp_c, "fc_ppm": 0.0, "cc_ppm": 0.0, "cya_ppm": 0.0,
+               "salt_ppm": 100.0}  # fmt: skip
+        return with_measures(fill, {name: value for name, value in own.items() if getattr(fill, name) is None})
+
+    def _unsure_of_fill(self) -> dict[str, float]:
+        return {m: s for m, s in _FILL_SPREAD.items() if m == "borate" or getattr(self.traits.fill, FIELD_OF[m]) is None}
+
+    def _mix(self, other: WaterState, share: float, spread: dict[str, float]) -> None:
+        share = min(1.0, share)
+        for m, t in self.tracks.items():
+            t.vv = t.vv * (1 - share) ** 2 + (share * spread.get(m, 0.0)) ** 2
+            t.vd *= 1 - share
+        after = mixed(self._leaning(), other, share)
+        kept = {FIELD_OF[m]: value_of(self.water, m) for m in self.tracks if value_of(after, m) is None}
+        self.water = replace(with_measures(after, kept), allowed_for=None)
+
+    def _read(self, entry: Entry) -> None:
+        values = {r.measure: (r.value, r.plus_minus / SIGMAS_95) for r in entry.readings if r.measure in FIELD_OF}
+        cc = combined_chlorine_ppm(list(entry.readings))
+        if cc is not None and "cc" not in values:
+            values["cc"] = (cc, max((r.plus_minus for r in entry.readings if r.measure == "tc"), default=0.0) / SIGMAS_95)
+        off_scale = {r.measure for r in entry.readings if _at_end(r)}
+        for m, (value, sigma) in values.items():
+            least = 0.03 if m == "ph" else max(0.05, 0.02 * abs(value))  # no reading is exact, whatever its method claims
+            sigma = max(sigma, least) * (2.0 if m in off_scale else 1.0)
+            self.water = with_measures(self.water, {FIELD_OF[m]: self._joined(m, value, sigma, entry.at)})
+
+    def _joined(self, m: str, value: float, sigma: float, at: datetime) -> float:
+        """The estimate once a reading has joined it, by what either is worth."""
+        prior, track, before = self.priors[m], self.tracks.get(m), value_of(self.water, m)
+        if track is None or before is None:
+            self.tracks[m] = _Track(sigma**2, 0.0, prior.sigma**2, prior.a_day, at, sigma)
+            return value
+        surprise = value - before
+        if abs(surprise) > _SURPRISE * math.sqrt(track.vv + sigma**2):
+            track.vv += surprise**2  # something nobody logged: believe the reading
+        total = track.vv + sigma**2
+        pull = track.vv / total
+        low, high = _RATE_SPAN if m == "fc" else (prior.a_day - 4 * prior.sigma, prior.a_day + 4 * prior.sigma)
+        track.drift = min(max(track.drift + track.vd / total * surprise, low), high)
+        track.dd = max(track.dd - track.vd**2 / total, (0.2 * prior.sigma) ** 2)
+        track.vd *= 1 - pull
+        track.vv = max(track.vv * (1 - pull), _BIAS * sigma**2)
+        track.vd = math.copysign(min(abs(track.vd), 0.99 * math.sqrt(track.vv * track.dd)), track.vd)
+        track.read_at, track.known = at, sigma
+        return max(0.0, before + pull * surprise)
+
+
+def _at_end(reading: Reading) -> bool:
+    low, high = METHODS[reading.method].scale.get(reading.measure, (-math.inf, math.inf))
+    return not low < reading.value < high
+
+
+def _coarsest(measure: str) -> float:
+    """What the coarsest common test of a measure is worth, 95 %: nothing surer is asked of an estimate."""
+    return max((m.plus_minus[measure] for m in METHODS.values() if measure in m.plus_minus), default=math.inf)
+
+
+# How much a wrong guess matters: chlorine and pH decide whether people swim (our own).
+_WEIGHT = {"fc": 3.0, "ph": 2.0, "ta": 1.0, "cya": 1.0, "ch": 0.6, "salt": 0.8, "cc": 0.8}
+
+
+def worth_most(traits: PoolTraits, present: Present) -> str | None:
+    """The one measure whose test tells most now: where the verdict is least sure and matters most. None where all is sure.
+
+    How likely the verdict is wrong, times a weight of our own; a measure never tested counts as even odds.
+    """
+    cya = present.measures.get("cya")
+    bands = bands_for(traits, None if cya is None else cya.value)
+    scores = {}
+    for m, weight in _WEIGHT.items():
+        band = bands.get(m)
+        if band is None or (band.low is None and band.high is None):
+            continue
+        estimate = present.measures.get(m)
+        if estimate is None:
+            scores[m] = 0.5 * weight if m != "cc" else 0.0
+            continue
+        chances = odds(estimate.value, estimate.plus_minus, band)
+        scores[m] = weight * (1 - max(chances.low, chances.fine, chances.high))
+    best = max(scores, key=lambda m: (scores[m], -ORDER.index(m)), default=None)
+    return best if best is not None and scores[best] >= 0.05 else None
