@@ -96,3 +96,23 @@ def test_water_moved_spoils_a_proof(client: TestClient, pool: dict) -> None:
     assert len(client.get(f"{url}/volume-proofs").json()) == 1
     log(client, pool, "backwash", details={"minutes": field("3", "min")}, local="2026-07-13T10:00")
     assert client.get(f"{url}/volume-proofs").json() == []
+
+
+def test_tests_and_doses_as_csv_open_in_a_spreadsheet_and_run_nothing(client: TestClient, pool: dict) -> None:
+    """RFC 4180: commas, CRLF, doubled quotes, one head; UTF-8 with a mark. A cell that would be a formula is kept text by an apostrophe."""
+    url = f"/api/v1/pools/{pool['id']}"
+    evil = '=HYPERLINK("http://x","y")'
+    client.post(f"{url}/tests", json={**a_test(at=NOW - timedelta(days=1), fc="2,5", ph="7.4", temp="81"), "who": evil})
+    client.post(f"{url}/tests", json=a_test(fc="3", ta="90"))
+    for who in ('Mara, "the second"', "@SUM(A1)"):
+        body = {"id": str(uuid7()), "at": NOW.isoformat(), "who": who, "product_id": "liquid-chlorine-12.5", "strength": 0.1, "amount": "40", "unit": "fl_oz"}
+        assert client.post(f"{url}/doses", json=body).status_code == 201
+    answer = client.get(f"{url}/tests.csv")
+    assert answer.headers["content-type"] == "text/csv; charset=utf-8" and "attachment" in answer.headers["content-disposition"]
+    head, first, second, rest = answer.content.decode("utf-8-sig").split("\r\n")
+    assert head == "when,when_utc,who,fc_ppm,cc_ppm,tc_ppm,ph,ta_ppm,ch_ppm,cya_ppm,salt_ppm,temp_c,borate_ppm,methods" and rest == ""
+    assert first == """2026-07-13 17:40,2026-07-13T22:40:00Z,"'=HYPERLINK(""http://x"",""y"")",2.5,,,7.4,,,,,27.2222,,Drop kit; Thermometer"""
+    assert second.startswith("2026-07-14 17:40,2026-07-14T22:40:00Z,you,3.0,,,,90.0,")
+    doses = client.get(f"{url}/doses.csv").content.decode("utf-8-sig").split("\r\n")
+    assert doses[1] == '2026-07-14 17:40,2026-07-14T22:40:00Z,"Mara, ""the second""",Liquid chlorine 10 %,40,fl oz,,1182.941'
+    assert ",'@SUM(A1),Liquid" in doses[2]

@@ -151,6 +151,7 @@ def test_a_half_typed_test_survives_reload_and_a_lost_server(page: Page, site: S
 
 def test_bad_readings_are_told_at_the_field_and_kept(page: Page, site: Site) -> None:
     page.goto(f"{site.url}/bench")
+    page.locator("#reading-salt").fill("2000")  # enough for a plan beside what cannot be read
     page.locator("#reading-ph").fill("74")
     expect(page.locator("#problem-ph")).to_contain_text("Did you mean 7.4?")
     page.locator("#reading-fc").fill("three")

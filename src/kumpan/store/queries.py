@@ -85,6 +85,12 @@ def events_since(session: Session, pool_id: UUID, since: datetime, kinds: tuple[
     )
 
 
+def all_events(session: Session, pool_id: UUID, kind: str) -> list[Event]:
+    """Every live event of a kind, oldest first."""
+    query = select(Event).where(Event.pool_id == pool_id, Event.deleted_at.is_(None), Event.kind == kind)
+    return list(session.scalars(query.order_by(Event.at, Event.id)))
+
+
 def readings_between(session: Session, pool_id: UUID, start: datetime, end: datetime) -> list[tuple[str, datetime, float, str]]:
     """Readings of the pool's live tests as (measure, at, value, method), oldest first."""
     query = (

@@ -125,6 +125,12 @@ export function LogPage() {
             ))}
           </Box>
           {events.length === 0 && (only || search ? <Text>Nothing like that is written here.</Text> : <Text>Tests, doses and all else appear here as they are logged. <Link to="/bench">Test the water</Link></Text>)}
+          {events.length > 0 && (
+            <Flex gap="16px" mt="12px" fontSize="14px" className="noprint">
+              <a href={`/api/v1/pools/${pool.id}/tests.csv`} download style={{ textDecoration: "underline" }}>tests as CSV</a>
+              <a href={`/api/v1/pools/${pool.id}/doses.csv`} download style={{ textDecoration: "underline" }}>doses as CSV</a>
+            </Flex>
+          )}
           {log.hasNextPage && <Box mt="12px"><ActButton look="line" onClick={() => void log.fetchNextPage()}>Older entries</ActButton></Box>}
         </Box>
         <Box display={{ base: "none", lg: "block" }}>

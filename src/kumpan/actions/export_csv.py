@@ -1,0 +1,70 @@
+"""A pool's tests and doses as CSV (RFC 4180) that a spreadsheet opens; no cell of text can act as a formula."""
+
+import csv
+import io
+from collections.abc import Iterable
+from uuid import UUID
+from zoneinfo import ZoneInfo
+
+from sqlalchemy.orm import Session
+
+from kumpan.core.planning.present import ORDER
+from kumpan.core.products.catalogue import PRODUCTS
+from kumpan.core.units import UNIT_LABELS
+from kumpan.core.water.measures import MEASURES, METHODS
+from kumpan.store import queries
+from kumpan.store.tables import Account
+
+# A spreadsheet takes a cell that begins so for a formula (OWASP, CSV injection, from memory): an apostrophe before it keeps it text.
+_FORMULA = ("=", "+", "-", "@", "\t", "\r")
+_BOM = "\ufeff"  # so that spreadsheets read UTF-8
+
+
+def tests_csv(session: Session, account: Account, pool_id: UUID) -> str:
+    """One line a test, oldest first: when on the pool's clock and in UTC, who, the readings in canonical units, how each was read."""
+    pool = queries.pool(session, account.id, pool_id)
+    zone, measures = ZoneInfo(pool.time_zone), [*ORDER[:2], "tc", *ORDER[2:]]
+    head = ["when", "when_utc", "who", *(f"{m}_{_UNIT.get(MEASURES[m].unit, 'ppm')}" if m != "ph" else "ph" for m in measures), "methods"]
+    lines: list[list[object]] = []
+    for event in queries.all_events(session, pool.id, "water_test"):
+        values = {r.measure: r.value for r in event.readings}
+        methods = dict.fromkeys(METHODS[r.method].label if r.method in METHODS else r.method for r in event.readings)
+        lines.append([
+            f"{event.at.astimezone(zone):%Y-%m-%d %H:%M}", f"{event.at:%Y-%m-%dT%H:%M:%SZ}", event.who,
+            *(round(values[m], 4) if m in values else "" for m in measures), "; ".join(methods),
+        ])  # fmt: skip
+    return _written(head, lines)
+
+
+_UNIT = {"°C": "c"}
+
+
+def doses_csv(session: Session, account: Account, pool_id: UUID) -> str:
+    """One line a dose, oldest first: when, who, what at which strength, how much as typed and in g or mL."""
+    pool = queries.pool(session, account.id, pool_id)
+    zone = ZoneInfo(pool.time_zone)
+    lines: list[list[object]] = []
+    for event in queries.all_events(session, pool.id, "dose"):
+        if event.dose is None:
+            continue
+        product = PRODUCTS.get(event.dose.product_id)
+        name = event.dose.product_id if product is None else product.named(event.dose.strength)
+        liquid = product is not None and product.form == "liquid"
+        lines.append([
+            f"{event.at.astimezone(zone):%Y-%m-%d %H:%M}", f"{event.at:%Y-%m-%dT%H:%M:%SZ}", event.who, name, event.dose.text,
+            UNIT_LABELS.get(event.dose.unit, event.dose.unit), "" if liquid else round(event.dose.amount, 3),
+            round(event.dose.amount, 3) if liquid else "",
+        ])  # fmt: skip
+    return _written(["when", "when_utc", "who", "product", "amount", "unit", "grams", "millilitres"], lines)
+
+
+def _written(head: list[str], lines: Iterable[list[object]]) -> str:
+    out = io.StringIO()
+    writer = csv.writer(out)  # its default is RFC 4180: commas, CRLF, doubled quotes
+    writer.writerow(head)
+    writer.writerows([_safe(cell) for cell in line] for line in lines)
+    return _BOM + out.getvalue()
+
+
+def _safe(cell: object) -> object:
+    return f"'{cell}" if isinstance(cell, str) and cell.startswith(_FORMULA) else cell
