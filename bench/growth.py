@@ -38,7 +38,8 @@ def fill(engine: Engine, pools: int) -> None:
         for kind, step in (("water_test", 1), ("dose", 2)):
             c.execute(text(
                 "INSERT INTO event (id, pool_id, at, kind, who, revision, created_at) SELECT UUID(), p.id,"
-                f" TIMESTAMPADD(HOUR, -84 * s.seq, '2026-07-14 10:00:00'), '{kind}', 'you', 1, NOW(6) FROM pool p, seq_0_to_{TESTS - 1}_step_{step} s"
+                f" TIMESTAMPADD(HOUR, -84 * CAST(s.seq AS SIGNED), '2026-07-14 10:00:00'), '{kind}', 'you', 1, NOW(6)"
+                f" FROM pool p, seq_0_to_{TESTS - 1}_step_{step} s"
             ))  # fmt: skip
         for i, (measure, value) in enumerate(MEASURES.items()):
             c.execute(text(

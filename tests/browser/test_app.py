@@ -151,12 +151,12 @@ def test_a_half_typed_test_survives_reload_and_a_lost_server(page: Page, site: S
 
 def test_bad_readings_are_told_at_the_field_and_kept(page: Page, site: Site) -> None:
     page.goto(f"{site.url}/bench")
-    page.locator("#reading-salt").fill("2000")  # enough for a plan beside what cannot be read
+    page.locator("#reading-fc").fill("1")
     page.locator("#reading-ph").fill("74")
     expect(page.locator("#problem-ph")).to_contain_text("Did you mean 7.4?")
+    expect(page.get_by_role("button", name="Accept this plan")).to_be_disabled()  # there is a plan for the chlorine, but not to accept
     page.locator("#reading-fc").fill("three")
     expect(page.locator("#problem-fc")).to_contain_text("is not a number")
-    expect(page.get_by_role("button", name="Accept this plan")).to_be_disabled()
     page.locator("#reading-fc").fill("3,0")  # a decimal comma is a number
     expect(page.locator("#problem-fc")).to_be_hidden()
     expect(page.locator("#reading-ph")).to_have_value("74")
