@@ -59,3 +59,13 @@ def test_a_window_the_wrong_way_round_is_refused(client: TestClient, pool: dict)
     window = {"start": NOW.isoformat(), "end": (NOW - timedelta(days=1)).isoformat()}
     problem(client.get(f"/api/v1/pools/{pool['id']}/graph", params=window), 422, "out_of_range", "end")
     assert graph(client, pool, 7) == {**graph(client, pool, 7), "series": [], "marks": [], "first": None}
+
+
+def test_absurd_entries_never_take_today_or_the_bench_away(client: TestClient, pool: dict) -> None:
+    url = f"/api/v1/pools/{pool['id']}"
+    client.post(f"{url}/tests", json=a_test(at=NOW - timedelta(days=2), fc="100", ph="5", ta="1", ch="3000", cya="500", salt="50000", temp="30", borate="200"))
+    for product, unit in (("muriatic-31.45", "gal"), ("soda-ash", "lb"), ("liquid-chlorine-12.5", "gal"), ("thiosulfate", "lb")):
+        body = {"id": str(uuid7()), "at": (NOW - timedelta(days=1)).isoformat(), "product_id": product, "amount": "5000", "unit": unit}
+        assert client.post(f"{url}/doses", json=body).status_code == 201
+    assert client.get(f"{url}/today").status_code == 200 and graph(client, pool, 7)["series"] and client.get(f"{url}/volume-proofs").status_code == 200
+    assert client.post(f"{url}/plan-previews", json={"readings": a_test(fc="1", ph="7.5")["readings"]}).status_code == 200

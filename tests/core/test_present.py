@@ -13,7 +13,7 @@ from kumpan.core.planning import present as p
 from kumpan.core.planning.model import FIELD_OF, value_of
 from kumpan.core.planning.present import ORDER, Drift, Entry, Present, estimates, present_water, worth_most
 from kumpan.core.products.catalogue import PRODUCTS
-from kumpan.core.water.measures import METHODS, Reading
+from kumpan.core.water.measures import MEASURES, METHODS, Reading
 from kumpan.core.water.state import WaterState, aerated, apply, chlorine_spent, mixed, rain_water, with_measures
 from phreeqc import Phreeqc
 from support import NOW
@@ -92,6 +92,27 @@ def test_any_order_of_entering_gives_the_same_answer(rng: random.Random) -> None
     # and a series of instants is each of them alone
     times = [NOW + timedelta(days=d) for d in (1, 2.5, 6)]
     assert estimates(POOL, shuffled, times) == [present_water(POOL, [e for e in log if e.at <= t], t) for t in times]
+
+
+def test_no_log_however_absurd_breaks_it() -> None:
+    """Readings at the ends of what a form takes, truckloads of product, the pool emptied: an answer, finite and not below zero."""
+    rng = random.Random(1)
+    plain = dict(fc=3, ph=7.5, ta=90, ch=250, cya=50, salt=1000, temp=25, cc=0.2, borate=0)
+    for _ in range(300):
+        log = []
+        for i in range(rng.randint(1, 8)):
+            day, kind = rng.uniform(0, 60), rng.random()
+            if kind < 0.5:
+                named = rng.sample(list(plain), rng.randint(1, 9))
+                log.append(a_test(day, "drops", **{m: rng.choice([plain[m], MEASURES[m].least, MEASURES[m].most, rng.uniform(MEASURES[m].least, MEASURES[m].most)]) for m in named}))
+            elif kind < 0.85:
+                log.append(dose(day, rng.choice([q for q in PRODUCTS if PRODUCTS[q].active]), 10 ** rng.uniform(0, 7.3)))
+            else:
+                log.append(Entry(NOW + timedelta(days=day), f"z{i}", replaced=rng.choice([0, 0.5, 1]), rained=rng.choice([0, 0.3, 1]), bathers=rng.choice([0, 2000])))
+        found = at(90, *log)
+        worth_most(POOL, found)
+        assert all(0 <= abs(e.value) < 1e9 and 0 <= e.sigma < 1e9 for e in found.measures.values())
+        assert all(e.value >= 0 for m, e in found.measures.items() if m not in ("temp", "ta"))  # acid past all alkalinity leaves less than none
 
 
 def test_which_test_is_worth_most() -> None:

@@ -10,12 +10,14 @@ from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 from datetime import datetime
 
+from kumpan.core.chemistry import constants as k
 from kumpan.core.errors import KumpanError
 from kumpan.core.guidance.bands import PoolTraits, bands_for
 from kumpan.core.planning.doubt import SIGMAS_95, odds
 from kumpan.core.planning.model import FIELD_OF, value_of
+from kumpan.core.water.conflicts import conflict_of
 from kumpan.core.water.measures import MEASURES, METHODS, Reading, combined_chlorine_ppm
-from kumpan.core.water.state import Change, WaterState, apply, chlorine_spent, mixed, rain_water, with_measures
+from kumpan.core.water.state import Change, WaterState, apply, chlorine_spent, largest_amount, mixed, rain_water, with_measures
 from kumpan.core.water.uncertain import allowing_for
 
 SIGMAS_80 = 1.281552
@@ -51,6 +53,10 @@ _STRENGTH_95 = 0.05  # practice section 4
 _BIAS = 0.25  # of a reading's variance is the kit's own and no number of readings averages it out: our own
 _SURPRISE = 3.0  # sigmas from which a reading tells of something nobody logged
 _COVERED = 0.5  # share of chlorine still lost under a cover: our own
+# Where pH is computed on: beyond, nothing is left to buffer it or the activity model ends. Our own, well past any pool.
+_COMPUTED = {"ph": (5.5, 9.8), "ta_ppm": (5, 1500), "ch_ppm": (0, 4000), "cya_ppm": (0, 600), "salt_ppm": (0, 40_000), "fc_ppm": (0, 120),
+             "borate_ppm": (0, 300), "temp_c": (0, 45)}  # fmt: skip
+_LEAST_TA = _COMPUTED["ta_ppm"][0]
 _FILL_SPREAD = {"ta": 60.0, "ch": 80.0, "salt": 80.0, "cya": 2.0, "ph": 0.5, "borate": 0.2}  # sigma of tap water never tested: our own
 _CL2_PER_BATHER_G, _CL2_SIGMA = 4.0, 0.8  # a bather's demand in grams and its relative sigma: common practice, from memory
 # Kept at hand where nobody knows how deep the pool is on average.
@@ -224,17 +230,24 @@ class _Filter:
             self.water = with_measures(self.water, {"fc_ppm": max(0.0, fc_ppm - lost)})
 
     def _spend(self, fc_ppm: float) -> None:
-        self._moved(chlorine_spent(self._leaning(), fc_ppm), 0.0)
+        start = self._leaning()
+        if start.ta_ppm is not None and start.ta_ppm - fc_ppm < _LEAST_TA:  # a ppm of chlorine takes 0.7 of alkalinity
+            start = replace(start, ph=None)
+        self._moved(chlorine_spent(start, fc_ppm), 0.0)
 
     def _dose(self, change: Change) -> None:
         off = math.hypot(self.traits.volume_95, _STRENGTH_95) / SIGMAS_95
+        start = self._leaning()
+        if largest_amount(change) < 1.0 or (start.ta_ppm is not None and start.ta_ppm + change.alk * k.TA_PPM_PER_EQ_L < _LEAST_TA):
+            start = replace(start, ph=None)  # past what the chemistry holds for: amounts add up, pH is anyone's guess
         try:
-            self._moved(apply(self._leaning(), change), off)
+            self._moved(apply(start, change), off)
         except KumpanError:  # more neutraliser than the chlorine thought to be there: it is gone
             self.water = with_measures(self.water, {"fc_ppm": 0.0})
 
     def _leaning(self) -> WaterState:
-        return allowing_for(self.water)
+        """The water for chemistry; without its pH where the readings cannot all be true, so that only amounts add up."""
+        return _possible(allowing_for(self.water) if _within(self.water) else self.water)
 
     def _moved(self, after: WaterState, off: float) -> None:
         """Take what chemistry makes of the water; a share ``off`` of each change is doubtful. An uncomputable pH stays, in doubt."""
@@ -262,7 +275,7 @@ class _Filter:
         for m, t in self.tracks.items():
             t.vv = t.vv * (1 - share) ** 2 + (share * spread.get(m, 0.0)) ** 2
             t.vd *= 1 - share
-        after = mixed(self._leaning(), other, share)
+        after = mixed(self._leaning(), _possible(other), share)
         kept = {FIELD_OF[m]: value_of(self.water, m) for m in self.tracks if value_of(after, m) is None}
         self.water = replace(with_measures(after, kept), allowed_for=None)
 
@@ -296,6 +309,21 @@ class _Filter:
         track.vd = math.copysign(min(abs(track.vd), 0.99 * math.sqrt(track.vv * track.dd)), track.vd)
         track.read_at, track.known = at, sigma
         return max(0.0, before + pull * surprise)
+
+
+def _possible(water: WaterState) -> WaterState:
+    """The water, without its pH where that cannot be computed on."""
+    sound = water.has_ph_chemistry and _within(water) and conflict_of(water) is None
+    return water if sound else replace(water, ph=None)
+
+
+def _within(water: WaterState) -> bool:
+    """Whether what is known lies where pH is computed."""
+    for name, (low, high) in _COMPUTED.items():
+        value = getattr(water, name)
+        if value is not None and not low <= value <= high:
+            return False
+    return True
 
 
 def _at_end(reading: Reading) -> bool:
