@@ -116,3 +116,31 @@ def test_tests_and_doses_as_csv_open_in_a_spreadsheet_and_run_nothing(client: Te
     doses = client.get(f"{url}/doses.csv").content.decode("utf-8-sig").split("\r\n")
     assert doses[1] == '2026-07-14 17:40,2026-07-14T22:40:00Z,"Mara, ""the second""",Liquid chlorine 10 %,40,fl oz,,1182.941'
     assert ",'@SUM(A1),Liquid" in doses[2]
+
+
+def test_water_added_dilutes_only_what_was_lost(client: TestClient, pool: dict, clock: Clock) -> None:
+    """15,000 gal at 3,000 ppm. Evaporation takes no salt along (practice section 9), a backwash does, whenever its water comes back."""
+    url = f"/api/v1/pools/{pool['id']}"
+    client.post(f"{url}/tests", json=a_test(at=NOW - timedelta(days=1), fc="3", ph="7.5", ta="100", ch="250", cya="40", salt="3000", temp="80"))
+    client.put(f"{url}/settings", json={"school": "scaled_to_stabilizer", "fill": {"ph": "7.6", "ta": "90", "ch": "150", "salt": "0"}, "revision": 1})
+
+    def salt() -> float:
+        return float(next(m["shown"] for m in client.get(f"{url}/today").json()["water_now"] if m["measure"] == "salt").replace(",", ""))
+
+    still = salt()
+    log(client, pool, "refill", details={"added": field("1500", "gal")})  # a tenth of the pool, all of it evaporated
+    assert salt() == pytest.approx(still, abs=12)
+    lost = log(client, pool, "backwash", details={"lost": field("1500", "gal")}, local="2026-07-14T10:00").json()
+    assert salt() == pytest.approx(0.9 * still, abs=12)  # the same water now makes up for what was lost: diluted once, not twice
+    client.delete(f"/api/v1/events/{lost['id']}")
+    assert salt() == pytest.approx(still, abs=12)
+    log(client, pool, "backwash", details={"minutes": field("3", "min")}, local="2026-07-14T10:00")  # nobody knows how much
+    assert salt() == pytest.approx(0.9 * still, abs=12)
+
+
+def test_today_says_when_a_reading_is_too_old_to_dose_on(client: TestClient, pool: dict) -> None:
+    url = f"/api/v1/pools/{pool['id']}"
+    client.post(f"{url}/tests", json=a_test(at=NOW - timedelta(days=40), fc="3", ta="100", cya="40"))
+    client.post(f"{url}/tests", json=a_test(at=NOW - timedelta(hours=2), ph="7.5"))
+    read = {m["measure"]: m["read"] for m in client.get(f"{url}/today").json()["water_now"]}
+    assert read == {"fc": "read on Thu 4 Jun: too old to dose on", "ph": "read today", "ta": "read on Thu 4 Jun: too old to dose on", "cya": "read on Thu 4 Jun"}

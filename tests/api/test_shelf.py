@@ -83,6 +83,7 @@ def test_doses_draw_on_the_stock_and_undoing_them_gives_it_back(client: TestClie
     bought = client.post(f"/api/v1/shelf/items/{item['id']}/restock", json={"packs": 2, "revision": 1})
     assert bought.status_code == 200 and line(client, "muriatic-31.45")["left"] == "2 gal 32 fl oz"
     problem(client.post(f"/api/v1/shelf/items/{item['id']}/restock", json={"packs": 2, "revision": 1}), 409, "changed_meanwhile")  # sent twice, added once
+    problem(client.put(f"/api/v1/shelf/items/{item['id']}", json={**item["typed"], "product_id": "salt", "revision": 2}), 422, "fixed", "product_id")
     # a new count starts again; an empty one leaves the last
     body = {**item["typed"], "stock": "", "price": "10", "revision": 2}
     assert client.put(f"/api/v1/shelf/items/{item['id']}", json=body).status_code == 200 and line(client, "muriatic-31.45")["left"] == "2 gal 32 fl oz"

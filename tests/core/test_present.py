@@ -62,6 +62,12 @@ def test_doses_fresh_water_rain_and_bathers_move_it_as_they_move_water() -> None
     assert tested.measures["cya"].value == pytest.approx(24, abs=0.3) and tested.measures["ta"].value == pytest.approx(112, abs=1.5)
     assert blind.measures["ta"].sigma > 20 > tested.measures["ta"].sigma and not blind.measures["ta"].usable  # tap water never tested
     assert at(0.1, start, replace(replaced, replaced=0.0, rained=0.1)).measures["salt"].value == pytest.approx(720, abs=2)
+    topped = at(0.1, start, replace(replaced, replaced=0.0, topped=0.05), pool=replace(POOL, fill=FILL)).measures
+    # 3,000 gal of 140 ppm fill into 15,000 take CH 250 to 278 (check values): CH gains fill x share, salt is not diluted.
+    assert topped["ch"].value == pytest.approx(250 + 180 * 0.05, abs=0.5) and topped["salt"].value == pytest.approx(800 + 150 * 0.05, abs=1)
+    assert topped["cya"].value == pytest.approx(40, abs=0.2)
+    fifth = at(0.1, start, replace(replaced, replaced=0.0, topped=0.2), pool=replace(POOL, fill=replace(FILL, ch_ppm=140))).measures["ch"]
+    assert fifth.value == pytest.approx(278, abs=0.5)
     party = at(0.1, start, replace(replaced, replaced=0.0, bathers=30))
     assert party.measures["fc"].value == pytest.approx(4.0 - 2.0, abs=0.35)  # 30 x 4 g in 60 m3
     covered = at(2, start, Entry(NOW + timedelta(minutes=1), "c", covered=True)).measures["fc"].value

@@ -66,6 +66,8 @@ def change_item(session: Session, account: Account, item_id: UUID, given: ShelfI
     others = _others(session, account, item_id)
     item = queries.shelf_item(session, account.id, item_id)
     check_revision(item.revision, revision, "product")
+    if given.product_id != item.product_id:  # its stock is counted in grams or millilitres of this one
+        raise InvalidInput(FieldProblem("product_id", "fixed", "A line keeps its product: take it off and add the other."))
     _fill(item, given, others, now)
     item.revision += 1
     session.flush()

@@ -117,7 +117,7 @@ class AcceptedPlan:
 
 @dataclass(frozen=True)
 class NowView:
-    """A measure as the log makes it now: value and 80 % span in words, when it was read, and whether it may be dosed on."""
+    """A measure as the log makes it now: value and 80 % span in words, when it was read and whether that is too long ago to dose on."""
 
     measure: str
     label: str
@@ -126,7 +126,6 @@ class NowView:
     read: str
     level: str
     word: str
-    usable: bool
 
 
 @dataclass(frozen=True)
@@ -326,7 +325,7 @@ def today(session: Session, account: Account, pool_id: UUID, now: datetime) -> T
     upcoming = next((s for s in plan.steps if s.done is None), None) if plan else None
     last = show_event(tested, account, now) if tested else None
     present = present_of(session, pool, now)
-    water_now = _water_now(pool, account, present)
+    water_now = _water_now(pool, account, present, here)
     worth = worth_most(traits_of(pool), present) if tested else None
     return Today(
         pool_id=pool.id,
@@ -343,19 +342,20 @@ def today(session: Session, account: Account, pool_id: UUID, now: datetime) -> T
     )
 
 
-def _water_now(pool: Pool, account: Account, present: Present) -> tuple[NowView, ...]:
+def _water_now(pool: Pool, account: Account, present: Present, here: datetime) -> tuple[NowView, ...]:
     """Every measure as the log makes it now, judged with what it may be off by."""
     errors = {m: e.plus_minus for m, e in present.measures.items()}
     judged = {f.measure: f for f in diagnose(present.water, traits_of(pool), errors, {})}
     views = []
     for m, e in present.measures.items():
         found, (low, high) = judged.get(m), e.span_80
-        days = round(e.age_days)
+        day = words.day(here, here - timedelta(days=e.age_days))
         span = [show_value(m, v, account.measures).removesuffix(" ppm") for v in (low, high)]
         views.append(NowView(
             m, MEASURES[m].label, show_value(m, e.value, account.measures).removesuffix(" ppm"),
-            "" if span[0] == span[1] else f"{span[0]} to {span[1]}", "today" if days == 0 else "yesterday" if days == 1 else f"{days} days ago",
-            found.level if found else "none", found.word if found else "", e.usable,
+            "" if span[0] == span[1] else f"{span[0]} to {span[1]}",
+            f"read {_on(day)}" + ("" if e.usable or day == "Today" else ": too old to dose on"),
+            found.level if found else "none", found.word if found else "",
         ))  # fmt: skip
     return tuple(views)
 

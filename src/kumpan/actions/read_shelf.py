@@ -7,6 +7,7 @@ from uuid import UUID
 from sqlalchemy.orm import Session
 
 from kumpan.actions.keep_shelf import left, season_start, strength_now
+from kumpan.actions.waters import system_of
 from kumpan.core.amounts import System, describe, rounded_down, tool_for
 from kumpan.core.planning.view import money
 from kumpan.core.products.catalogue import PRODUCTS, Product, form_of
@@ -117,7 +118,7 @@ def _headline(lines: tuple[ShelfLine, ...]) -> str:
 
 
 def _line(item: ShelfItem, here: float | None, used: float, account: Account, pool: Pool | None, now: datetime) -> ShelfLine:
-    product, system = PRODUCTS[item.product_id], _system(account)
+    product, system = PRODUCTS[item.product_id], system_of(account)
     level, word = _judged(item, here)
     cost = _cost(item, used)
     return ShelfLine(
@@ -166,7 +167,3 @@ def _told(amount: float, product: Product, system: System) -> str:
     form = form_of(product)
     tool = tool_for(amount, form, system, 1e9)
     return describe(rounded_down(amount, tool), tool, form).text
-
-
-def _system(account: Account) -> System:
-    return "metric" if account.measures == "metric" else "us"

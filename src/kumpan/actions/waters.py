@@ -7,6 +7,7 @@ from zoneinfo import ZoneInfo
 from sqlalchemy.orm import Session
 
 from kumpan.actions.keep_shelf import at_hand_of
+from kumpan.core.amounts import System
 from kumpan.core.equipment import expired_cover
 from kumpan.core.errors import FieldProblem, InvalidInput
 from kumpan.core.guidance.bands import METALS, PoolTraits, overrides_of
@@ -46,6 +47,11 @@ def _closed_by(pool: Pool, today: date) -> frozenset[str]:
     return frozenset({"drain_cover"} if expired else ())
 
 
+def system_of(account: Account) -> System:
+    """The person's measures as amounts are told in."""
+    return "metric" if account.measures == "metric" else "us"
+
+
 def reading_of(row: object) -> Reading:
     """A stored reading as the core's."""
     return Reading(*(getattr(row, f) for f in ("measure", "value", "text", "unit", "method", "drop_count")))
@@ -57,7 +63,8 @@ LOGGED = ("water_test", "dose", "task", "backwash", "refill", "drain", "rain", "
 def log_entries(pool: Pool, events: list[Event]) -> list[Entry]:
     """Stored events as the estimate takes them.
 
-    Water lost (backwash, drain) comes back as fill: when it was added, if that was logged within three days, else at once.
+    Water lost (backwash, drain) comes back as fill: when it was added, if that was logged within three days, else at once. Water added
+    beyond what was lost makes up for evaporation, which takes nothing dissolved along.
     """
     entries = [_entry(pool, e) for e in events]
     missing: list[tuple[int, float]] = []  # lost and not yet added, litres
@@ -69,6 +76,11 @@ def log_entries(pool: Pool, events: list[Event]) -> list[Entry]:
         elif event.kind == "refill":
             for j, _ in missing:
                 entries[j] = replace(entries[j], replaced=0.0)
+            added = float(details.get("added") or 0.0)
+            # A loss of unknown size is taken to be all that was added.
+            unknown = any(litres == 0 for _, litres in missing)
+            made_up = added if unknown else min(added, sum(litres for _, litres in missing))
+            entries[i] = replace(entries[i], replaced=min(1.0, made_up / pool.volume_l), topped=min(1.0, (added - made_up) / pool.volume_l))
             missing = []
     return entries
 
@@ -79,11 +91,11 @@ def _entry(pool: Pool, event: Event) -> Entry:
         change = product.change_per_unit(pool.volume_l, event.dose.strength) * event.dose.amount
     replaced = (event.task.fraction or 0.0) if event.task and event.task.what == "dilute" else 0.0
     details = event.happening.details if event.happening is not None else {}
-    if event.kind in ("backwash", "drain", "refill"):
-        replaced = float(details.get("lost") or details.get("added") or 0.0) / pool.volume_l
+    if event.kind in ("backwash", "drain"):
+        replaced = float(details.get("lost") or 0.0) / pool.volume_l
     rained = float(details.get("fell") or 0.0) / 1000 / MEAN_DEPTH_M if event.kind == "rain" else 0.0
     return Entry(
-        event.at, str(event.id), tuple(reading_of(r) for r in event.readings), change, min(1.0, replaced), min(1.0, rained),
+        event.at, str(event.id), tuple(reading_of(r) for r in event.readings), change, min(1.0, replaced), rained=min(1.0, rained),
         bathers=float(details.get("people") or 0.0) if event.kind == "bathers" else 0.0,
         covered=details.get("state") == "on" if event.kind == "cover" else None, cell_set=event.kind == "cell",
     )  # fmt: skip
@@ -148,7 +160,7 @@ def plan_request(
     return PlanRequest(
         traits=traits, water=water, now=here, choices=choices,
         plus_minus=plus_minus, age_days={m: e.age_days for m, e in carried.items()},
-        system="metric" if account.measures == "metric" else "us", methods={r.measure: r.method for r in readings}, expected=expected,
+        system=system_of(account), methods={r.measure: r.method for r in readings}, expected=expected,
         at_hand=at_hand_of(session, account, now), seen=asked.seen | _closed_by(pool, here.date()), stay_min=asked.stay_min,
         currency=account.currency,
     )  # fmt: skip

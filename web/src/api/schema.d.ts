@@ -1700,7 +1700,7 @@ export interface components {
         };
         /**
          * NowView
-         * @description A measure as the log makes it now: value and 80 % span in words, when it was read, and whether it may be dosed on.
+         * @description A measure as the log makes it now: value and 80 % span in words, when it was read and whether that is too long ago to dose on.
          */
         NowView: {
             /** Measure */
@@ -1717,8 +1717,6 @@ export interface components {
             level: string;
             /** Word */
             word: string;
-            /** Usable */
-            usable: boolean;
         };
         /**
          * OptionMeta

@@ -7,7 +7,7 @@ method is worth. Pure and repeatable: the same events give the same answer in wh
 
 import math
 from collections.abc import Iterable
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 from datetime import datetime
 
 from kumpan.core.chemistry import constants as k
@@ -17,7 +17,7 @@ from kumpan.core.planning.doubt import SIGMAS_95, odds
 from kumpan.core.planning.model import FIELD_OF, value_of
 from kumpan.core.water.conflicts import conflict_of
 from kumpan.core.water.measures import MEASURES, METHODS, Reading, combined_chlorine_ppm
-from kumpan.core.water.state import Change, WaterState, apply, chlorine_spent, largest_amount, mixed, rain_water, with_measures
+from kumpan.core.water.state import Change, WaterState, apply, chlorine_spent, evaporated, largest_amount, mixed, rain_water, with_measures
 from kumpan.core.water.uncertain import allowing_for
 
 SIGMAS_80 = 1.281552
@@ -67,7 +67,8 @@ MEAN_DEPTH_M = 1.4
 class Entry:
     """One thing of the log. change: a dose, per litre; replaced, rained: the share of the water that is fill or rain afterwards.
 
-    bathers: heads; covered: on or off; cell_set: the chlorinator's setting changed.
+    topped: the share that had evaporated and was filled up again: what was dissolved had stayed, so nothing is diluted. bathers:
+    heads; covered: on or off; cell_set: the chlorinator's setting changed.
     """
 
     at: datetime
@@ -75,6 +76,7 @@ class Entry:
     readings: tuple[Reading, ...] = ()
     change: Change | None = None
     replaced: float = 0.0
+    topped: float = 0.0
     rained: float = 0.0
     bathers: float = 0.0
     covered: bool | None = None
@@ -116,14 +118,13 @@ class Present:
 
 @dataclass
 class _Track:
-    """A measure's filter: variance of the value, of the drift, and what they share; the drift; when it was read."""
+    """A measure's filter: variance of the value, what it shares with the drift's, and that; the drift; when it was read."""
 
     vv: float
     vd: float
     dd: float
     drift: float
     read_at: datetime
-    known: float = field(default=0.0)  # sigma of the last method
 
 
 def present_water(traits: PoolTraits, log: Iterable[Entry], now: datetime) -> Present:
@@ -178,6 +179,9 @@ class _Filter:
             self._mix(rain_water(25.0 if self.water.temp_c is None else self.water.temp_c), entry.rained, {})
         if entry.replaced:
             self._mix(self._fill(), entry.replaced, self._unsure_of_fill())
+        if entry.topped:
+            self._moved(evaporated(self._leaning(), min(0.5, entry.topped)), 0.0)
+            self._mix(self._fill(), min(0.5, entry.topped), self._unsure_of_fill())
         if entry.bathers and self.water.fc_ppm is not None and "fc" in self.tracks:
             used = min(self.water.fc_ppm, entry.bathers * _CL2_PER_BATHER_G * 1000 / self.traits.volume_l)
             self._spend(used)
@@ -294,7 +298,7 @@ class _Filter:
         """The estimate once a reading has joined it, by what either is worth."""
         prior, track, before = self.priors[m], self.tracks.get(m), value_of(self.water, m)
         if track is None or before is None:
-            self.tracks[m] = _Track(sigma**2, 0.0, prior.sigma**2, prior.a_day, at, sigma)
+            self.tracks[m] = _Track(sigma**2, 0.0, prior.sigma**2, prior.a_day, at)
             return value
         surprise = value - before
         if abs(surprise) > _SURPRISE * math.sqrt(track.vv + sigma**2):
@@ -307,7 +311,7 @@ class _Filter:
         track.vd *= 1 - pull
         track.vv = max(track.vv * (1 - pull), _BIAS * sigma**2)
         track.vd = math.copysign(min(abs(track.vd), 0.99 * math.sqrt(track.vv * track.dd)), track.vd)
-        track.read_at, track.known = at, sigma
+        track.read_at = at
         return max(0.0, before + pull * surprise)
 
 

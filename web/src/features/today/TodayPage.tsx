@@ -65,7 +65,7 @@ export function TodayPage() {
             <Grid key={r.measure} templateColumns="minmax(0,1fr) auto 84px" borderBottom="1px solid" borderColor="hair" py="6px" alignItems="center" gap="0 8px">
               <Box>
                 <Text>{r.label}</Text>
-                <Text fontSize="14px" color="muted" lineHeight="1.2">read {r.read}</Text>
+                <Text fontSize="14px" color="muted" lineHeight="1.2">{r.read}</Text>
               </Box>
               <Box textAlign="right">
                 <Text fontSize="20px" fontWeight={700} lineHeight="1.2">{r.shown}</Text>
