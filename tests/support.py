@@ -1,11 +1,20 @@
 """Shared by the tests: the fixed instant, an environment, bodies for the API."""
 
+import io
 import os
+import random
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 
+from fastapi.testclient import TestClient
+from PIL import Image
+from sqlalchemy import Engine
+from sqlalchemy.orm import Session, sessionmaker
 from uuid6 import uuid7
+
+from kumpan.actions.run_jobs import run_next
+from kumpan.ops.work import STAGES
 
 NOW = datetime(2026, 7, 14, 22, 40, tzinfo=UTC)  # 17:40 in Chicago
 
@@ -34,6 +43,49 @@ def readings(**values: str) -> list[dict[str, Any]]:
 
 def a_test(at: datetime = NOW, **values: str) -> dict[str, Any]:
     return {"id": str(uuid7()), "at": at.isoformat(), "readings": readings(**values)}
+
+
+PIECE = 256 * 1024
+
+
+def send(client: TestClient, data: bytes, name: str = "x.jpg", order: random.Random | None = None) -> str:
+    """Upload in pieces (in any order) and return the file's id."""
+    id = str(uuid7())
+    assert client.post("/api/v1/files", json={"id": id, "name": name, "size": len(data)}).status_code == 201
+    places = list(range(0, -(-len(data) // PIECE)))
+    if order:
+        order.shuffle(places)
+    for place in places:
+        answer = client.put(f"/api/v1/files/{id}/pieces/{place}", content=data[place * PIECE : (place + 1) * PIECE], headers={"Content-Type": "application/octet-stream"})
+        assert answer.status_code == 200, answer.text
+    return id
+
+
+def picture(form: str = "JPEG", size: tuple[int, int] = (60, 40), mode: str = "RGB", **more: Any) -> bytes:
+    out = io.BytesIO()
+    made = Image.new(mode, size, 700) if mode == "I;16" else Image.frombytes("L", size, random.Random(1).randbytes(size[0] * size[1])).convert(mode)
+    made.save(out, form, **more)
+    return out.getvalue()
+
+
+def engine_sessions(engine: Engine) -> sessionmaker[Session]:
+    return sessionmaker(engine, expire_on_commit=False)
+
+
+def work_off(engine: Engine) -> int:
+    """Run every job that waits."""
+    count = 0
+    while run_next(engine_sessions(engine), "tests", STAGES, Clock()):
+        count += 1
+    return count
+
+
+def looked_through(client: TestClient, engine: Engine, pool: dict, data: bytes, name: str = "report.csv") -> dict[str, Any]:
+    body = {"id": str(uuid7()), "file_id": send(client, data, name), "pool_id": pool["id"]}
+    answer = client.post("/api/v1/imports", json=body)
+    assert answer.status_code == 201, answer.text
+    work_off(engine)
+    return client.get(f"/api/v1/imports/{body['id']}").json()
 
 
 LOW = {"fc": "1.0", "ph": "7.9", "ta": "95", "ch": "280", "cya": "40"}

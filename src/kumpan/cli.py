@@ -25,6 +25,8 @@ def main(arguments: list[str] | None = None) -> int:
         command = commands.add_parser(name, help=text)
         command.add_argument("file", type=Path)
         command.add_argument("--demo", action="store_true", help="the demo data instead of your own")
+    command = commands.add_parser("work", help="do long work for a running Kumpan; it starts one worker of its own")
+    command.add_argument("--demo", action="store_true", help="for the demo data")
     commands.add_parser("openapi", help="print the API description")
     command = commands.add_parser("calc", help="answer JSON documents on standard input (docs/calc.md)")
     command.add_argument("name", choices=calc.CALCULATORS)
@@ -38,12 +40,15 @@ def _with_server(options: argparse.Namespace) -> int:
     # Imported here: the calculator needs none of it, and starts in a third of the time.
     from kumpan.ops.schema import openapi_text
     from kumpan.ops.serve import serve
+    from kumpan.ops.work import work
     from kumpan.settings import Settings
 
     try:
         settings = Settings()
         if options.command in ("start", "demo"):
             return serve(settings, demo=options.command == "demo")
+        if options.command == "work":
+            return work(settings, options.demo)
         if options.command == "openapi":
             sys.stdout.write(openapi_text())
             return 0

@@ -16,7 +16,7 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from kumpan import __version__
 from kumpan.api import problems
-from kumpan.api.routes import equipment, exports, log, meta, plans, pools, shelf
+from kumpan.api.routes import equipment, exports, files, jobs, log, meta, plans, pools, shelf
 
 MOST_BODY_BYTES = 256 * 1024
 
@@ -70,7 +70,7 @@ def create_app(engine: Engine, web_dist: Path | None = None, clock: Callable[[],
     # Loopback only: a page elsewhere cannot reach us under a name of its own.
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=["127.0.0.1", "localhost", "testserver"])
     problems.install(app)
-    for module in (meta, pools, equipment, shelf, plans, log, exports):
+    for module in (meta, pools, equipment, shelf, plans, log, exports, files, jobs):
         app.include_router(module.router, prefix="/api/v1")
 
     @app.get("/api/health", responses={503: problems.RESPONSES[503]})

@@ -10,8 +10,9 @@ from uuid6 import uuid7
 
 from kumpan.api.deps import account_picker
 from kumpan.main import create_app
-from kumpan.store.tables import Account
-from support import LOW, NOW, Clock, a_test, pool_body, readings
+from kumpan.store.files import write_file
+from kumpan.store.tables import Account, Job
+from support import LOW, NOW, Clock, a_test, looked_through, picture, pool_body, readings, send, work_off
 
 
 @pytest.fixture
@@ -24,7 +25,27 @@ def other(engine: Engine) -> TestClient:
     return TestClient(app)
 
 
-def test_every_route_with_the_other_accounts_ids_is_404(client: TestClient, pool: dict, other: TestClient) -> None:
+def a_job(client: TestClient, engine: Engine, pool: dict, path: str) -> str:
+    """A job in the state that a route needs."""
+    if path.endswith("/file"):
+        with Session(engine) as session:
+            account = session.scalars(select(Account).where(Account.name == "Test")).one()
+            file = write_file(session, account.id, "all.json", "application/json", [b"{}"], NOW)
+            job = Job(id=uuid7(), account_id=account.id, kind="account_json", state="done", stage="write", given={}, found={}, created_at=NOW, out_file_id=file.id)
+            session.add(job)
+            session.commit()
+            return str(job.id)
+    view = looked_through(client, engine, pool, f"when,ph\n2026-05-0{1 + len(path) % 9},7.4\n".encode())
+    id, revision = view["job"]["id"], {"revision": view["job"]["revision"]}
+    if path.endswith("back"):
+        client.post(f"/api/v1/imports/{id}/yes", json=revision)
+        work_off(engine)
+    elif path == "/api/v1/jobs/{job_id}":
+        client.post(f"/api/v1/jobs/{id}/cancel")
+    return str(id)
+
+
+def test_every_route_with_the_other_accounts_ids_is_404(client: TestClient, pool: dict, other: TestClient, engine: Engine) -> None:
     url = f"/api/v1/pools/{pool['id']}"
     plan = client.post(f"{url}/plans", json={"id": str(uuid7()), "test": a_test(**LOW)}).json()
     dose = client.post(f"{url}/doses", json={"id": str(uuid7()), "at": NOW.isoformat(), "product_id": "salt", "amount": "1", "unit": "lb"}).json()
@@ -34,6 +55,8 @@ def test_every_route_with_the_other_accounts_ids_is_404(client: TestClient, pool
     piece = client.post(f"{url}/equipment", json={"id": str(uuid7()), "kind": "filter"}).json()
     note = client.post(f"{url}/happenings", json={"id": str(uuid7()), "kind": "note", "note": "old"}).json()
     item = client.post("/api/v1/shelf/items", json={"id": str(uuid7()), "product_id": "salt", "pack": "40", "pack_unit": "lb"}).json()
+    upload = send(client, picture())
+    photo = client.post("/api/v1/photos", json={"id": str(uuid7()), "file_id": send(client, picture()), "event_id": note["id"]}).json()
     proof = {"key": f"salt:{before['id']}:{after['id']}", "revision": 0}
     pool_fields = {k: v for k, v in pool_body().items() if k != "id"}
     tick = {"id": str(uuid7()), "at": NOW.isoformat()}
@@ -55,38 +78,47 @@ def test_every_route_with_the_other_accounts_ids_is_404(client: TestClient, pool
         ("put", "/api/v1/shelf/items/{item_id}"): {**item["typed"], "revision": 0},
         ("post", "/api/v1/shelf/items/{item_id}/restock"): {"revision": 0},
         ("post", "/api/v1/pools/{pool_id}/happenings"): {"id": str(uuid7()), "kind": "note", "note": "new"},
+        ("put", "/api/v1/imports/{job_id}"): {
+            "pool_id": pool["id"], "columns": [{"role": "when"}, {"role": "ph"}], "order": "ymd", "decimal": "point", "method": "drops", "revision": 0,
+        },
+        ("post", "/api/v1/imports/{job_id}/yes"): {"revision": 0},
         ("put", "/api/v1/happenings/{event_id}"): {"kind": "note", "note": "changed", "revision": 0},
     }
 
     def current(path: str, event: str) -> int:
         if "{event_id}" in path:
             return client.get(f"/api/v1/events/{event}").json()["revision"]
+        if "{job_id}" in path:
+            return client.get(f"/api/v1/imports/{ids['job_id']}").json()["job"]["revision"]
         if "{equipment_id}" in path:
             return next(e["revision"] for e in client.get(f"{url}/equipment").json() if e["id"] == piece["id"])
         if "{item_id}" in path:
             return next(i["revision"] for i in client.get("/api/v1/shelf").json()["items"] if i["id"] == item["id"])
         return client.get(url).json()["revision"]
 
-    ids = {"equipment_id": piece["id"], "item_id": item["id"], "pool_id": pool["id"], "plan_id": plan["id"], "step_id": plan["steps"][0]["id"]}
+    ids = {"equipment_id": piece["id"], "item_id": item["id"], "pool_id": pool["id"], "plan_id": plan["id"], "step_id": plan["steps"][0]["id"],
+           "file_id": upload, "position": 0, "photo_id": photo["id"]}  # fmt: skip
     walked = 0
     for path, methods in client.get("/api/openapi.json").json()["paths"].items():
         for method in methods:
             if "{" not in path:
                 continue
             event = (dose if "/doses/" in path else note if "/happenings/" in path else {"id": plan["test_id"]})["id"]
+            ids["job_id"] = a_job(client, engine, pool, path) if "{job_id}" in path else ""
             full = path.format(**ids, event_id=event)
             body = bodies.get((method, path))
             if body and "revision" in body:
                 body = {**body, "revision": current(path, event)}
             full += "?start=2026-07-01T00:00:00Z&end=2026-07-02T00:00:00Z" if path.endswith("/graph") else ""
-            answer = other.request(method, full, json=body)
+            more = {"content": picture(), "headers": {"Content-Type": "application/octet-stream"}} if "/pieces/" in path else {"json": body}
+            answer = other.request(method, full, **more)
             assert answer.status_code == 404, (method, path, answer.text)
-            mine = client.request(method, full, json=body)
+            mine = client.request(method, full, **more)
             assert mine.status_code < 300, (method, path, mine.text)  # the same request works for its owner
-            if method == "delete":
+            if method == "delete" and "{job_id}" not in path:
                 client.post(f"{full}/{'undelete' if 'event_id' in path else 'bring-back' if 'equipment' in path else 'put-back'}")
             walked += 1
-    assert walked >= 25
+    assert walked >= 40
     assert other.get("/api/v1/shelf").json()["items"] == [] and other.get("/api/v1/shelf", params={"pool_id": pool["id"]}).status_code == 404
     assert other.get("/api/v1/pools").json() == []
     # An id in use elsewhere cannot be taken over, nor does the refusal show what it is.

@@ -66,7 +66,7 @@ POPULATE["0003"] = [
     *POPULATE["0001"][2:],
     "UPDATE pool SET settings = '{\"sun\": \"full\", \"volume_proved\": true}'",
 ]
-POPULATE["0004"] = POPULATE["0001"]
+POPULATE["0004"] = POPULATE["0005"] = POPULATE["0001"]
 
 
 @pytest.mark.parametrize("revision", sorted(POPULATE))

@@ -14,6 +14,7 @@ from kumpan.actions.corrections import keep_correction
 from kumpan.actions.plan_doses import Typed, usual_products
 from kumpan.actions.waters import Asked, checked_choices, plan_request, read_typed
 from kumpan.core.errors import Conflict, FieldProblem, InvalidInput, check_revision
+from kumpan.core.intake.moments import on_clock
 from kumpan.core.planning.model import PlanRequest
 from kumpan.core.planning.planner import make_plan
 from kumpan.core.planning.view import ChoiceView, StepView, measured, show_plan
@@ -53,11 +54,7 @@ def local_instant(local: str, zone_name: str, field: str = "local") -> datetime:
         typed = datetime.fromisoformat(local)
     except ValueError:
         raise InvalidInput(FieldProblem(field, "not_a_time", "Type a date and a time.")) from None
-    aware = typed.replace(tzinfo=ZoneInfo(zone_name)) if typed.tzinfo is None else typed
-    instant = aware.astimezone(UTC)
-    if instant.astimezone(aware.tzinfo).replace(tzinfo=None) != typed.replace(tzinfo=None):
-        raise InvalidInput(FieldProblem(field, "no_such_time", "That time did not exist: the clocks went forward over it."))
-    return instant
+    return typed.astimezone(UTC) if typed.tzinfo else on_clock(typed, ZoneInfo(zone_name), field)
 
 
 def repeated(session: Session, account: Account, event_id: UUID, pool_id: UUID, kind: str) -> Event | None:

@@ -23,7 +23,7 @@ from kumpan.core.units import UNIT_LABELS
 from kumpan.core.water.measures import MEASURES, METHODS
 from kumpan.core.water.state import WaterState, with_measures
 from kumpan.store import queries
-from kumpan.store.tables import Account, CorrectionRow, Event, PlanStepRow, Pool
+from kumpan.store.tables import Account, CorrectionRow, Event, PhotoRow, PlanStepRow, Pool
 
 _STEP = TypeAdapter(StepView)
 # Two to three times a week in season (practice section 4, common practice).
@@ -44,6 +44,16 @@ class ReadingView:
     drop_count: int | None
     level: str
     word: str
+
+
+@dataclass(frozen=True)
+class PhotoView:
+    """A photo: where its picture is, and its size in pixels."""
+
+    id: UUID
+    url: str
+    width: int
+    height: int
 
 
 @dataclass(frozen=True)
@@ -72,6 +82,7 @@ class EventView:
     details: dict[str, dict[str, str]] = field(default_factory=dict)
     note: str = ""
     history: tuple[str, ...] = ()
+    photos: tuple[PhotoView, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -154,7 +165,7 @@ def show_event(event: Event, account: Account, now: datetime) -> EventView:
         id=event.id, pool_id=event.pool_id, kind=event.kind, at=event.at, clock=f"{local:%H:%M}", day=day,
         local=shown_local(event),
         who=event.who, revision=event.revision, deleted=event.deleted_at is not None,
-        history=tuple(_history(c, zone, here) for c in event.corrections),
+        history=tuple(_history(c, zone, here) for c in event.corrections), photos=tuple(map(show_photo, event.photos)),
     )  # fmt: skip
     if event.happening is not None:
         typed, note = event.happening.typed, event.happening.note
@@ -182,6 +193,11 @@ def show_event(event: Event, account: Account, now: datetime) -> EventView:
     adds = sum(s.kind == "add" for s in event.plan.steps)
     detail = f"{adds} addition{'s' if adds != 1 else ''}"
     return EventView(**common, title="Plan accepted", detail=f"{detail}. {event.plan.headline}", level="none")  # type: ignore[arg-type]
+
+
+def show_photo(row: PhotoRow) -> PhotoView:
+    """A photo as a page shows it."""
+    return PhotoView(row.id, f"/api/v1/photos/{row.id}/picture", row.width, row.height)
 
 
 def _history(row: CorrectionRow, zone: ZoneInfo, here: datetime) -> str:

@@ -53,6 +53,7 @@ HAPPENINGS: dict[str, HappeningKind] = {
             choice("found", "Found", fine="fine", deposits="deposits", worn="worn", broken="broken"),
         ), needs="what"),
         HappeningKind("note", "Note"),
+        HappeningKind("photo", "Photo"),
     )
 }  # fmt: skip
 

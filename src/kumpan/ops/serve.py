@@ -5,6 +5,8 @@ import fcntl
 import logging
 import signal
 import socket
+import subprocess
+import sys
 import threading
 import time
 from datetime import UTC, datetime
@@ -100,6 +102,7 @@ def serve(settings: Settings, demo: bool) -> int:
     address = f"http://127.0.0.1:{settings.port}/"
     db = PrivateMariaDB(folder)
     stopping = threading.Event()
+    working: threading.Thread | None = None
     try:
         say("Starting the database …")
         if db.start() == "adopted":
@@ -113,6 +116,8 @@ def serve(settings: Settings, demo: bool) -> int:
         app = create_app(engine, settings.web_dist)
         server = uvicorn.Server(uvicorn.Config(app, log_level="warning", timeout_graceful_shutdown=3))
         threading.Thread(target=_keep_alive, args=(db, stopping), daemon=True).start()
+        working = threading.Thread(target=_keep_working, args=(demo, stopping), daemon=True)
+        working.start()
         lock.write(address)
         say(f"Kumpan is at {address}   (data in {folder}; Ctrl-C stops it)")
         # The web server hands a signal on once it is done; either one must reach the database's own shutdown below.
@@ -124,6 +129,8 @@ def serve(settings: Settings, demo: bool) -> int:
         lock.write("")
         # A second Ctrl-C must not tear the database's own shutdown.
         signal.signal(signal.SIGINT, _ignore)
+        if working is not None:
+            working.join(10)
         say("Stopping the database …")
         db.stop()
     say("Stopped.")
@@ -146,6 +153,22 @@ def _listen(port: int) -> socket.socket:
         ) from error
     listener.listen(128)
     return listener
+
+
+def _keep_working(demo: bool, stopping: threading.Event) -> None:
+    """Keep one worker for long work running, in a process of its own so that it slows no answer. Its input ends with us."""
+    command = [sys.executable, "-m", "kumpan", "work", *(["--demo"] if demo else [])]
+    while not stopping.is_set():
+        worker = subprocess.Popen(command, stdin=subprocess.PIPE)
+        while worker.poll() is None and not stopping.wait(0.5):
+            pass
+        assert worker.stdin
+        worker.stdin.close()
+        try:
+            worker.wait(5)
+        except subprocess.TimeoutExpired:
+            worker.kill()
+        stopping.wait(1)
 
 
 def _keep_alive(db: PrivateMariaDB, stopping: threading.Event) -> None:

@@ -9,7 +9,21 @@ from sqlalchemy import and_, func, or_, select, text
 from sqlalchemy.orm import Session
 
 from kumpan.core.errors import NotFound
-from kumpan.store.tables import Account, DoseRow, EquipmentRow, Event, HappeningRow, PlanStepRow, Pool, ReadingRow, ShelfItem, TaskRow
+from kumpan.store.tables import (
+    Account,
+    DoseRow,
+    EquipmentRow,
+    Event,
+    FileRow,
+    HappeningRow,
+    Job,
+    PhotoRow,
+    PlanStepRow,
+    Pool,
+    ReadingRow,
+    ShelfItem,
+    TaskRow,
+)
 
 T = TypeVar("T")
 
@@ -28,7 +42,7 @@ def pools(session: Session, account_id: UUID, archived: bool = False) -> list[Po
 def pool(session: Session, account_id: UUID, pool_id: UUID, lock: bool = False) -> Pool:
     """One pool of the account. Raises NotFound for any other."""
     query = select(Pool).where(Pool.id == pool_id, Pool.account_id == account_id)
-    return _found(session.scalars(query.with_for_update() if lock else query).first(), "pool")
+    return found(session.scalars(query.with_for_update() if lock else query).first(), "pool")
 
 
 def event(
@@ -38,7 +52,7 @@ def event(
     query = select(Event).join(Pool).where(Event.id == event_id, Pool.account_id == account_id)
     if kind:
         query = query.where(Event.kind == kind)
-    return _found(session.scalars(query.with_for_update(of=Event) if lock else query).first(), kind or "event")
+    return found(session.scalars(query.with_for_update(of=Event) if lock else query).first(), kind or "event")
 
 
 def any_event(session: Session, event_id: UUID) -> Event | None:
@@ -102,6 +116,22 @@ def readings_between(session: Session, pool_id: UUID, start: datetime, end: date
     return [(m, at, value, method) for m, at, value, method in session.execute(query)]
 
 
+def readings_by_event(session: Session, pool_id: UUID) -> list[tuple[UUID, datetime, str, float]]:
+    """Readings of all the pool's live tests as (event, at, measure, value)."""
+    query = (
+        select(ReadingRow.event_id, Event.at, ReadingRow.measure, ReadingRow.value)
+        .join(Event, Event.id == ReadingRow.event_id)
+        .where(Event.pool_id == pool_id, Event.deleted_at.is_(None))
+    )
+    return [(event_id, at, measure, value) for event_id, at, measure, value in session.execute(query)]
+
+
+def notes(session: Session, pool_id: UUID) -> list[tuple[datetime, str]]:
+    """The pool's live notes with their instants."""
+    query = select(Event.at, HappeningRow.note).join(HappeningRow, HappeningRow.event_id == Event.id)
+    return [(at, note) for at, note in session.execute(query.where(Event.pool_id == pool_id, Event.deleted_at.is_(None), Event.kind == "note"))]
+
+
 def marks_between(
     session: Session, pool_id: UUID, start: datetime, end: datetime, kinds: tuple[str, ...], most: int
 ) -> list[tuple[datetime, str, str | None, str | None, str | None]]:
@@ -142,8 +172,8 @@ def plan_step(session: Session, account_id: UUID, step_id: UUID, lock: bool = Fa
         .where(PlanStepRow.id == step_id, Pool.account_id == account_id, Event.deleted_at.is_(None))
     )
     row = session.execute(query.with_for_update(of=PlanStepRow) if lock else query).first()
-    found = _found(row, "plan step")
-    return found[0], found[1]
+    step, event = found(row, "plan step")
+    return step, event
 
 
 def done_events(session: Session, step_ids: list[UUID]) -> dict[UUID, Event]:
@@ -173,7 +203,7 @@ def shelf(session: Session, account_id: UUID) -> list[ShelfItem]:
 def shelf_item(session: Session, account_id: UUID, item_id: UUID, lock: bool = False) -> ShelfItem:
     """One item of the account's shelf, taken off or not. Raises NotFound for any other."""
     query = select(ShelfItem).where(ShelfItem.id == item_id, ShelfItem.account_id == account_id)
-    return _found(session.scalars(query.with_for_update() if lock else query).first(), "product on the shelf")
+    return found(session.scalars(query.with_for_update() if lock else query).first(), "product on the shelf")
 
 
 def poured_since_count(session: Session, account_id: UUID) -> dict[UUID, float]:
@@ -215,10 +245,40 @@ def poured(session: Session, account_id: UUID, since: datetime) -> dict[str, flo
 def equipment(session: Session, account_id: UUID, equipment_id: UUID, lock: bool = False) -> EquipmentRow:
     """One piece of equipment of the account, taken off or not. Raises NotFound for any other."""
     query = select(EquipmentRow).join(Pool, Pool.id == EquipmentRow.pool_id).where(EquipmentRow.id == equipment_id, Pool.account_id == account_id)
-    return _found(session.scalars(query.with_for_update(of=EquipmentRow) if lock else query).first(), "piece of equipment")
+    return found(session.scalars(query.with_for_update(of=EquipmentRow) if lock else query).first(), "piece of equipment")
 
 
-def _found(row: T | None, what: str) -> T:
+def found(row: T | None, what: str) -> T:
+    """The row, or NotFound of what it would have been."""
     if row is None:
         raise NotFound(what.replace("_", " "))
     return row
+
+
+def job(session: Session, account_id: UUID, job_id: UUID, lock: bool = False) -> Job:
+    """One job of the account. Raises NotFound for any other."""
+    query = select(Job).where(Job.id == job_id, Job.account_id == account_id)
+    return found(session.scalars(query.with_for_update() if lock else query).first(), "job")
+
+
+def jobs(session: Session, account_id: UUID, most: int) -> list[Job]:
+    """The account's jobs, newest first."""
+    return list(session.scalars(select(Job).where(Job.account_id == account_id).order_by(Job.created_at.desc(), Job.id.desc()).limit(most)))
+
+
+def ended_jobs(session: Session, before: datetime) -> list[Job]:
+    """Jobs of every account that ended before an instant and still hold a file."""
+    held = or_(Job.in_file_id.is_not(None), Job.out_file_id.is_not(None))
+    return list(session.scalars(select(Job).where(Job.ended_at < before, held).with_for_update(skip_locked=True)))
+
+
+def idle_files(session: Session, before: datetime) -> list[UUID]:
+    """Files of every account, begun before an instant, that neither a photo nor a job points to."""
+    used = (PhotoRow.file_id, Job.in_file_id, Job.out_file_id)
+    idle = [FileRow.id.not_in(select(column).where(column.is_not(None))) for column in used]
+    return list(session.scalars(select(FileRow.id).where(FileRow.created_at < before, *idle)))
+
+
+def photo(session: Session, account_id: UUID, photo_id: UUID) -> PhotoRow:
+    """One photo of the account, taken off or not. Raises NotFound for any other."""
+    return found(session.scalars(select(PhotoRow).where(PhotoRow.id == photo_id, PhotoRow.account_id == account_id)).first(), "photo")

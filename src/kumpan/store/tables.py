@@ -8,8 +8,8 @@ from datetime import UTC, date, datetime
 from typing import Any
 from uuid import UUID
 
-from sqlalchemy import JSON, CheckConstraint, Float, ForeignKey, Index, Integer, String, Text, Uuid
-from sqlalchemy.dialects.mysql import DATETIME
+from sqlalchemy import JSON, Boolean, CheckConstraint, Float, ForeignKey, Index, Integer, String, Text, Uuid
+from sqlalchemy.dialects.mysql import DATETIME, MEDIUMBLOB
 from sqlalchemy.engine import Dialect
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 from sqlalchemy.types import TypeDecorator
@@ -90,6 +90,10 @@ class EquipmentRow(Base):
     revision: Mapped[int] = mapped_column(Integer, default=1)
     created_at: Mapped[datetime]
     removed_at: Mapped[datetime | None]
+    photos: Mapped[list["PhotoRow"]] = relationship(
+        order_by="PhotoRow.created_at", lazy="selectin", primaryjoin="and_(EquipmentRow.id == PhotoRow.equipment_id, PhotoRow.removed_at.is_(None))",
+        viewonly=True,
+    )  # fmt: skip
 
 
 class ShelfItem(Base):
@@ -130,6 +134,7 @@ class Event(Base):
     revision: Mapped[int] = mapped_column(Integer, default=1)
     created_at: Mapped[datetime]
     deleted_at: Mapped[datetime | None]
+    job_id: Mapped[UUID | None] = mapped_column(index=True)  # the import that brought it; no foreign key: a job may be forgotten
 
     pool: Mapped[Pool] = relationship(lazy="joined", innerjoin=True)
     readings: Mapped[list["ReadingRow"]] = relationship(
@@ -139,6 +144,10 @@ class Event(Base):
     task: Mapped["TaskRow | None"] = relationship(back_populates="event", lazy="selectin")
     happening: Mapped["HappeningRow | None"] = relationship(back_populates="event", lazy="selectin")
     corrections: Mapped[list["CorrectionRow"]] = relationship(order_by="CorrectionRow.at", lazy="selectin")
+    photos: Mapped[list["PhotoRow"]] = relationship(
+        order_by="PhotoRow.created_at", lazy="selectin", primaryjoin="and_(Event.id == PhotoRow.event_id, PhotoRow.removed_at.is_(None))",
+        viewonly=True,
+    )  # fmt: skip
     plan: Mapped["PlanRow | None"] = relationship(
         back_populates="event", lazy="selectin", foreign_keys="PlanRow.event_id"
     )
@@ -238,3 +247,68 @@ class CorrectionRow(Base):
     was_at: Mapped[datetime]
     was: Mapped[str] = mapped_column(Text)
     before: Mapped[dict[str, Any]]
+
+
+class FileRow(Base):
+    """A file kept in the database, in chunks, so that one backup holds everything. size: of all chunks; it is whole once they add up to it."""
+
+    __tablename__ = "file"
+    id: Mapped[UUID] = mapped_column(primary_key=True)
+    account_id: Mapped[UUID] = mapped_column(ForeignKey("account.id"), index=True)
+    name: Mapped[str] = mapped_column(String(200))
+    media_type: Mapped[str] = mapped_column(String(80))
+    size: Mapped[int] = mapped_column(Integer)
+    created_at: Mapped[datetime]
+
+
+class FileChunk(Base):
+    """One piece of a file; every piece but the last is as long as the first."""
+
+    __tablename__ = "file_chunk"
+    file_id: Mapped[UUID] = mapped_column(ForeignKey("file.id"), primary_key=True)
+    position: Mapped[int] = mapped_column(Integer, primary_key=True)
+    data: Mapped[bytes] = mapped_column(MEDIUMBLOB)
+
+
+class PhotoRow(Base):
+    """A photo, encoded anew, of an event or of a piece of equipment (its receipt)."""
+
+    __tablename__ = "photo"
+    id: Mapped[UUID] = mapped_column(primary_key=True)
+    account_id: Mapped[UUID] = mapped_column(ForeignKey("account.id"), index=True)
+    event_id: Mapped[UUID | None] = mapped_column(ForeignKey("event.id"), index=True)
+    equipment_id: Mapped[UUID | None] = mapped_column(ForeignKey("equipment.id"), index=True)
+    file_id: Mapped[UUID] = mapped_column(ForeignKey("file.id"))
+    width: Mapped[int] = mapped_column(Integer)
+    height: Mapped[int] = mapped_column(Integer)
+    created_at: Mapped[datetime]
+    removed_at: Mapped[datetime | None]
+
+
+class Job(Base):
+    """Long work. A worker claims it until ``lease_until`` (the database's clock) and extends that as it goes.
+
+    state: waiting, running, asks (for a person's yes), done, failed, cancelled. stage: what is or will be done. given: what was asked
+    for; found: what came of it. worker: who holds the lease. claims: how often it was taken up without an end.
+    """
+
+    __tablename__ = "job"
+    __table_args__ = (Index("ix_job_state", "state", "created_at"),)
+    id: Mapped[UUID] = mapped_column(primary_key=True)
+    account_id: Mapped[UUID] = mapped_column(ForeignKey("account.id"), index=True)
+    kind: Mapped[str] = mapped_column(String(20))
+    state: Mapped[str] = mapped_column(String(10))
+    stage: Mapped[str] = mapped_column(String(10))
+    given: Mapped[dict[str, Any]]
+    found: Mapped[dict[str, Any]]
+    done: Mapped[int] = mapped_column(Integer, default=0)
+    total: Mapped[int] = mapped_column(Integer, default=0)
+    worker: Mapped[str | None] = mapped_column(String(60))
+    lease_until: Mapped[datetime | None]
+    claims: Mapped[int] = mapped_column(Integer, default=0)
+    cancel_asked: Mapped[bool] = mapped_column(Boolean, default=False)
+    in_file_id: Mapped[UUID | None] = mapped_column(ForeignKey("file.id"))
+    out_file_id: Mapped[UUID | None] = mapped_column(ForeignKey("file.id"))
+    revision: Mapped[int] = mapped_column(Integer, default=1)
+    created_at: Mapped[datetime]
+    ended_at: Mapped[datetime | None]

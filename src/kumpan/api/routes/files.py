@@ -1,0 +1,95 @@
+"""Files sent piece by piece, and the photos made of them."""
+
+from typing import Annotated, Any
+from uuid import UUID
+
+from fastapi import APIRouter, Body
+from fastapi import Path as InPath
+from fastapi.responses import Response
+from pydantic import BaseModel, Field, StringConstraints
+from sqlalchemy.orm import Session
+
+from kumpan.actions import keep_files, keep_photos, read_log
+from kumpan.api.deps import InScope
+from kumpan.api.problems import RESPONSES
+from kumpan.api.schemas.bodies import Body as StrictBody
+from kumpan.store.files import CHUNK_BYTES, received
+from kumpan.store.tables import Account
+
+router = APIRouter(responses=RESPONSES, tags=["files"])
+_JPEG: dict[int | str, dict[str, Any]] = {200: {"content": {"image/jpeg": {}}, "description": "JPEG"}}
+
+
+class NewFile(StrictBody):
+    """A file about to be sent. id: a UUID version 7 made by the client; size in bytes."""
+
+    id: UUID
+    name: Annotated[str, StringConstraints(max_length=400)]
+    size: Annotated[int, Field(ge=0, le=2**31 - 1)]
+
+
+class Arrived(BaseModel):
+    """How much of a file has arrived, in bytes, and how long each piece but the last is to be."""
+
+    id: UUID
+    size: int
+    arrived: int
+    piece: int
+
+
+class NewPhoto(StrictBody):
+    """An uploaded picture and what it belongs to: an entry of the log or a piece of equipment."""
+
+    id: UUID
+    file_id: UUID
+    event_id: UUID | None = None
+    equipment_id: UUID | None = None
+
+
+@router.post("/files", status_code=201)
+def begin_file(body: NewFile, scope: InScope) -> Arrived:
+    """Announce a file. Announcing it again tells how much has arrived, to go on from there."""
+
+    def work(s: Session, a: Account) -> Arrived:
+        row = keep_files.begin_file(s, a, body.id, body.name, body.size, scope.now)
+        return Arrived(id=row.id, size=row.size, arrived=received(s, row.id), piece=CHUNK_BYTES)
+
+    return scope.run(work)
+
+
+@router.put("/files/{file_id}/pieces/{position}")
+def put_piece(
+    file_id: UUID, position: Annotated[int, InPath(ge=0, le=100_000)], scope: InScope,
+    data: Annotated[bytes, Body(media_type="application/octet-stream")] = b"",
+) -> int:  # fmt: skip
+    """Send one piece; answers how many bytes have arrived. It is safe once answered."""
+    return scope.run(lambda s, a: keep_files.put_chunk(s, a, file_id, position, data))
+
+
+@router.post("/photos", status_code=201)
+def add_photo(body: NewPhoto, scope: InScope) -> read_log.PhotoView:
+    """Keep an uploaded picture, encoded anew. Sending it again returns the first result."""
+    return scope.run(
+        lambda s, a: read_log.show_photo(keep_photos.add_photo(s, a, body.id, body.file_id, body.event_id, body.equipment_id, scope.now))
+    )
+
+
+@router.get("/photos/{photo_id}/picture", response_class=Response, responses=_JPEG)
+def get_picture(photo_id: UUID, scope: InScope) -> Response:
+    """The picture."""
+    data = scope.run(lambda s, a: keep_photos.photo_content(s, a, photo_id))
+    # A photo never changes: another picture is another photo.
+    headers = {"Cache-Control": "private, max-age=31536000, immutable", "X-Content-Type-Options": "nosniff"}
+    return Response(data, media_type="image/jpeg", headers=headers)
+
+
+@router.delete("/photos/{photo_id}")
+def remove_photo(photo_id: UUID, scope: InScope) -> read_log.PhotoView:
+    """Take a photo off. Nothing of it is dropped."""
+    return scope.run(lambda s, a: read_log.show_photo(keep_photos.remove_photo(s, a, photo_id, scope.now)))
+
+
+@router.post("/photos/{photo_id}/put-back")
+def put_back_photo(photo_id: UUID, scope: InScope) -> read_log.PhotoView:
+    """Undo taking it off."""
+    return scope.run(lambda s, a: read_log.show_photo(keep_photos.remove_photo(s, a, photo_id, None)))

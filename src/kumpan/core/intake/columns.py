@@ -1,0 +1,162 @@
+"""What the columns of a table hold: matched by heading, the unit by heading or by size."""
+
+import statistics
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from kumpan.core.errors import InvalidInput
+from kumpan.core.intake.moments import looks_dated, looks_timed, parse_moment
+from kumpan.core.intake.sheet import Sheet, plain_heading
+from kumpan.core.units import f_to_c
+from kumpan.core.water.measures import MEASURES
+
+# Roles beside the measures.
+ROLES = {
+    "": "not used", "when": "date and time", "date": "date", "time": "time", "who": "who tested", "method": "how it was read", "note": "note",
+}  # fmt: skip
+
+# Headings as ``plain_heading`` leaves them. From the field's usual names; no source.
+_HEADINGS: dict[str, tuple[str, ...]] = {
+    "when": ("when", "when utc", "datetime", "date time", "timestamp", "date and time",
+             "date/time", "tested at", "measured at", "sample time"),
+    "date": ("date", "day", "test date", "sample date"),
+    "time": ("time", "test time", "hour", "clock"),
+    "who": ("who", "technician", "tester", "tested by", "operator", "by", "user"),
+    "method": ("method", "methods", "test method", "kit"),
+    "note": ("note", "notes", "comment", "comments", "remark", "remarks"),
+    "fc": ("free chlorine", "fc", "free cl", "free cl2", "chlorine free", "free available chlorine", "fac", "cl free"),
+    "tc": ("total chlorine", "tc", "total cl", "total cl2", "chlorine total", "cl total"),
+    "cc": ("combined chlorine", "cc", "chloramine", "chloramines", "bound chlorine", "cl combined"),
+    "ph": ("ph", "ph value", "p h"),
+    "ta": ("total alkalinity", "ta", "alkalinity", "alk", "alkalinity total", "alkalinity m", "m alkalinity"),
+    "ch": ("calcium hardness", "ch", "calcium", "hardness calcium", "hardness", "ca hardness"),
+    "cya": ("stabilizer", "stabiliser", "cya", "cyanuric acid", "conditioner"),
+    "salt": ("salt", "salinity", "nacl", "sodium chloride"),
+    "temp": ("temp", "temperature", "water temperature", "water temp", "pool temp", "water"),
+    "borate": ("borate", "borates"),
+}
+KNOWN_HEADINGS = frozenset(name for names in _HEADINGS.values() for name in names)
+
+# Units by measure: label and factor to the canonical one (temperature apart). In pool water mg/L and ppm are taken as equal (density within
+# 0.5 %). Degrees and millimoles of hardness by definition: 1 mmol/L CaCO3 = 100.09 mg/L, 1 °dH = 17.848 mg/L CaCO3 (DIN 38409-6, from memory);
+# acid capacity: 1 mmol/L = 50.04 mg/L CaCO3, from CaCO3's molar mass of 100.087 g/mol.
+_PPM = {"ppm": ("ppm", 1.0), "mg_l": ("mg/L", 1.0)}
+UNITS: dict[str, dict[str, tuple[str, float]]] = {
+    **{m: _PPM for m in MEASURES},
+    "ph": {"": ("", 1.0)},
+    "ta": _PPM | {"mmol_l": ("mmol/L", 50.04), "dh": ("°dH", 17.848)},
+    "ch": _PPM | {"mmol_l": ("mmol/L", 100.09), "dh": ("°dH", 17.848)},
+    "salt": _PPM | {"g_l": ("g/L", 1000.0), "ppt": ("ppt", 1000.0), "percent": ("%", 10_000.0)},
+    "temp": {"f": ("°F", 1.0), "c": ("°C", 1.0)},
+}
+_SPELT = {
+    "ppm": "ppm", "mg/l": "mg_l", "mgl": "mg_l", "mmol/l": "mmol_l", "mmol": "mmol_l", "°dh": "dh", "dh": "dh", "g/l": "g_l", "ppt": "ppt",
+    "%": "percent", "°f": "f", "f": "f", "degf": "f", "°c": "c", "c": "c", "degc": "c",
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Column:
+    """What a column holds: a measure or a role of ``ROLES``, and a measure's unit. remark: what was guessed, in words."""
+
+    role: str
+    unit: str = ""
+    remark: str = ""
+
+
+def unit_spelt(text: str, measure: str) -> str | None:
+    """The unit a heading or cell names, of those the measure may have; None if none.
+
+    >>> unit_spelt("mg/L as CaCO3", "ta"), unit_spelt("°F", "temp"), unit_spelt("°F", "ta")
+    ('mg_l', 'f', None)
+    """
+    for word in text.lower().replace("(", " ").replace(")", " ").replace("[", " ").replace("]", " ").replace(",", " ").replace("_", " ").split():
+        unit = _SPELT.get(word)
+        if unit and unit in UNITS[measure]:
+            return unit
+    return None
+
+
+def canonical(measure: str, unit: str, number: float) -> float:
+    """A number of a column's unit in the measure's own."""
+    if measure == "temp":
+        return f_to_c(number) if unit == "f" else number
+    return number * UNITS[measure][unit][1]
+
+
+def match_columns(sheet: Sheet, metric: bool) -> tuple[Column, ...]:
+    """The likeliest meaning of every column. Each role is given once: of two columns for the same, the first that fits better.
+
+    metric: how the person measures, where a temperature's unit cannot be told otherwise.
+    """
+    columns: list[Column] = []
+    given: dict[str, int] = {}
+    for i, name in enumerate(sheet.head):
+        heading = plain_heading(name)
+        role = next((role for role, names in _HEADINGS.items() if heading in names), "")
+        cells = [row[i] for row in sheet.rows[:200] if row[i]]
+        if role in given and role:
+            if role == "when" and _aware(cells):  # an instant with its offset beats a time on some clock
+                columns[given[role]] = Column("")
+            else:
+                role = ""
+        if role:
+            given[role] = i
+        columns.append(_with_unit(role, name, cells, metric) if role in MEASURES else Column(role))
+    if "when" not in given and "date" not in given:
+        _by_content(sheet, columns, given, "date", looks_dated)
+    if "date" in given and "when" not in given and "time" not in given:
+        _by_content(sheet, columns, given, "time", looks_timed)
+    if "when" in given:
+        columns = [Column("") if c.role in ("date", "time") else c for c in columns]
+    elif "date" in given and "time" not in given:  # a date that carries its time
+        columns[given["date"]] = Column("when", remark=columns[given["date"]].remark)
+    return tuple(columns)
+
+
+def _by_content(sheet: Sheet, columns: list[Column], given: dict[str, int], role: str, looks: Callable[[str], bool]) -> None:
+    """Give a role to the first column without one whose cells look like it."""
+    for i, column in enumerate(columns):
+        cells = [row[i] for row in sheet.rows[:20] if row[i]]
+        if not column.role and cells and all(map(looks, cells)):
+            given[role] = i
+            columns[i] = Column(role, remark=f"Taken as the {role} by what it holds.")
+            return
+
+
+def _aware(cells: list[str]) -> bool:
+    try:
+        return bool(cells) and all(parse_moment(c, "", "ymd").tzinfo is not None for c in cells[:5])
+    except InvalidInput:
+        return False
+
+
+def _with_unit(measure: str, name: str, cells: list[str], metric: bool) -> Column:
+    if measure == "ph":
+        return Column(measure)
+    spelt = unit_spelt(name, measure) or next((u for c in cells[:5] if (u := unit_spelt(c, measure))), None)
+    if spelt:
+        return Column(measure, spelt, "Hardness of all kinds? Kumpan takes it as calcium's." if _any_hardness(measure, name) else "")
+    middle = _median(cells)
+    if measure == "temp":
+        if middle is None or 35 <= middle <= 45:
+            return Column(measure, "c" if metric else "f", "The unit is not said: check it.")
+        return Column(measure, "f" if middle > 45 else "c", f"No unit in the heading: taken as {'°F' if middle > 45 else '°C'} by its size.")
+    if measure == "salt" and middle is not None and middle < 50:
+        return Column(measure, "g_l", "No unit in the heading: taken as g/L by its size.")
+    return Column(measure, "ppm", "Hardness of all kinds? Kumpan takes it as calcium's." if _any_hardness(measure, name) else "")
+
+
+def _any_hardness(measure: str, name: str) -> bool:
+    return measure == "ch" and plain_heading(name) == "hardness"
+
+
+def _median(cells: list[str]) -> float | None:
+    numbers = []
+    for cell in cells:
+        head = cell.replace(",", ".").split()[0]
+        try:
+            numbers.append(float(head))
+        except ValueError:
+            continue
+    return statistics.median(numbers) if numbers else None

@@ -1,0 +1,134 @@
+"""Dates and times as reports write them, on the pool's own clock."""
+
+import re
+from datetime import UTC, datetime, timedelta, tzinfo
+
+from kumpan.core.errors import FieldProblem, InvalidInput
+
+ORDERS = {"ymd": "year, month, day", "mdy": "month, day, year", "dmy": "day, month, year"}
+_MONTHS = ("jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct", "nov", "dec")
+_DATE = re.compile(r"^(\d{1,4}|[a-z]{3,9})\s*[-/.\s,]\s*(\d{1,2}|[a-z]{3,9})\s*[-/.\s,]\s*(\d{1,4})(?:[t\s,]+(.+))?$")
+_TIME = re.compile(r"^(\d{1,2})[:.h](\d{2})(?:[:.](\d{2})(?:[.,]\d+)?)?\s*([ap])?\.?m?\.?$")
+
+
+def looks_dated(text: str) -> bool:
+    """Whether a cell reads like a date, in whatever order.
+
+    >>> looks_dated("13.05.2026 08:15"), looks_dated("4 Jul 2026"), looks_dated("7.4")
+    (True, True, False)
+    """
+    return bool(_DATE.match(text.strip().lower()))
+
+
+def looks_timed(text: str) -> bool:
+    """Whether a cell reads like a time of day with a colon (7.40 may be a pH).
+
+    >>> looks_timed("08:15"), looks_timed("6:30 PM"), looks_timed("7.40")
+    (True, True, False)
+    """
+    return ":" in text and bool(_TIME.match(text.strip().lower()))
+
+
+def on_clock(local: datetime, zone: tzinfo, field: str) -> datetime:
+    """The UTC instant of a time on a clock. Of a time that came twice (the clocks went back) the first.
+
+    Raises InvalidInput for one that never came.
+    """
+    instant = local.replace(tzinfo=zone).astimezone(UTC)
+    if instant.astimezone(zone).replace(tzinfo=None) != local:
+        raise InvalidInput(FieldProblem(field, "no_such_time", "That time did not exist: the clocks went forward over it."))
+    return instant
+
+
+def came_twice(local: datetime, zone: tzinfo) -> bool:
+    """Whether the clocks went back over this time, so that it came twice."""
+    first, second = (local.replace(tzinfo=zone, fold=fold).utcoffset() for fold in (0, 1))
+    return first is not None and second is not None and first > second
+
+
+def parse_moment(text: str, time_text: str, order: str) -> datetime:
+    """A date with its time, in one cell or two; noon where no time is given. Aware if the text names its offset, else naive.
+
+    order: of ``ORDERS``, for dates of three numbers; a year first or a month's name speaks for itself. Raises InvalidInput at ``when``.
+
+    >>> parse_moment("7/4/2026 6:30 PM", "", "mdy").isoformat(), parse_moment("4 Jul 2026", "18:30", "mdy").isoformat()
+    ('2026-07-04T18:30:00', '2026-07-04T18:30:00')
+    >>> parse_moment("2026-07-04T18:30:00Z", "", "dmy").isoformat()
+    '2026-07-04T18:30:00+00:00'
+    """
+    cell = text.strip().lower()
+    if cell[:4].isdigit() and not time_text.strip():
+        try:
+            exact = datetime.fromisoformat(cell.upper())
+            return exact if len(cell) > 10 else exact.replace(hour=12)
+        except ValueError:
+            pass  # not ISO 8601: read below
+    found = _DATE.match(cell)
+    if not found:
+        raise _not_a_time(text)
+    day = _date(found.group(1), found.group(2), found.group(3), order, text)
+    clock = time_text.strip().lower() or (found.group(4) or "")
+    hour, minute, second = _time(clock, text) if clock else (12, 0, 0)
+    return day + timedelta(hours=hour, minutes=minute, seconds=second)
+
+
+def _date(a: str, b: str, c: str, order: str, text: str) -> datetime:
+    if a.isalpha() or b.isalpha():  # Jul 4 2026; 4 Jul 2026
+        name, day, year = (a, b, c) if a.isalpha() else (b, a, c)
+        if name[:3] not in _MONTHS or not day.isdigit():
+            raise _not_a_time(text)
+        month = _MONTHS.index(name[:3]) + 1
+        parts = (year, str(month), day)
+    elif len(a) == 4:
+        parts = (a, b, c)
+    else:
+        places = {"ymd": (a, b, c), "mdy": (c, a, b), "dmy": (c, b, a)}
+        parts = places[order]
+    year_number = int(parts[0]) + (2000 if len(parts[0]) <= 2 else 0)
+    try:
+        return datetime(year_number, int(parts[1]), int(parts[2]))
+    except ValueError:
+        message = f"“{text[:30]}” is no date read as {ORDERS[order]}."
+        raise InvalidInput(FieldProblem("when", "no_such_date", message)) from None
+
+
+def _time(clock: str, text: str) -> tuple[int, int, int]:
+    found = _TIME.match(clock)
+    if not found:
+        raise _not_a_time(text if clock in text.lower() else clock)
+    hour, minute, second, half = int(found.group(1)), int(found.group(2)), int(found.group(3) or 0), found.group(4)
+    if (half and not 1 <= hour <= 12) or hour > 23 or minute > 59 or second > 59:
+        raise _not_a_time(clock)
+    if half:
+        hour = hour % 12 + (12 if half == "p" else 0)
+    return hour, minute, second
+
+
+def usual_order(cells: list[str], us: bool) -> tuple[str, bool]:
+    """The order of day and month these dates are written in, and whether it is only a guess: no day was over 12.
+
+    >>> usual_order(["13/02/2026", "01/03/2026"], us=True), usual_order(["01/03/2026"], us=True), usual_order(["2026-03-01"], us=True)
+    (('dmy', False), ('mdy', True), ('ymd', False))
+    """
+    first = second = numeric = 0
+    short = False  # 26-07-04: even the year is a guess
+    if cells and all(re.match(r"\d{1,2}\.\d{1,2}\.", c.strip()) for c in cells if c.strip()):
+        return "dmy", False  # points between stand day first wherever they are used (from memory)
+    for cell in cells:
+        found = _DATE.match(cell.strip().lower())
+        if found and found.group(1).isdigit() and found.group(2).isdigit() and len(found.group(1)) <= 2:
+            numeric += 1
+            first, second = max(first, int(found.group(1))), max(second, int(found.group(2)))
+            short = short or len(found.group(3)) <= 2
+    if not numeric:
+        return "ymd", False
+    if first > 12:
+        return ("ymd", False) if first > 31 else ("dmy", short)
+    if second > 12:
+        return "mdy", False
+    return ("mdy" if us else "dmy"), True
+
+
+def _not_a_time(text: str) -> InvalidInput:
+    shown = text.strip()[:30]
+    return InvalidInput(FieldProblem("when", "not_a_time", f"“{shown}” is not a date and time." if shown else "There is no date."))

@@ -1,0 +1,124 @@
+"""The worker: does long work for as long as its input stays open, and looks after the folder for dropped files."""
+
+import contextlib
+import gc
+import hashlib
+import logging
+import os
+import signal
+import socket
+import sys
+import threading
+import time
+from datetime import UTC, datetime
+from pathlib import Path
+from uuid import UUID, uuid5
+
+from sqlalchemy.orm import Session, sessionmaker
+
+from kumpan.actions import import_readings, keep_files, keep_jobs
+from kumpan.actions.run_jobs import Stage, let_go, run_next
+from kumpan.core.errors import KumpanError
+from kumpan.ops.mariadb import PrivateMariaDB
+from kumpan.ops.serve import folder_for
+from kumpan.settings import Settings
+from kumpan.store import database, files, queries
+from kumpan.store.tables import Account, Job, Pool
+
+log = logging.getLogger("kumpan")
+
+STAGES: dict[tuple[str, str], Stage] = {
+    ("readings", "check"): import_readings.check_readings,
+    ("readings", "write"): import_readings.write_readings,
+}
+_IDLE_S = 0.5
+_DROPPED_EVERY_S = 5.0
+_TIDY_EVERY_S = 3600.0
+_SETTLED_S = 3.0  # a file untouched for so long is taken as written to its end
+_OURS = UUID("5d1c4f5e-8f0d-4b52-9a3e-6a2f1f4f7f10")  # our own, drawn once: ids of dropped files follow from it
+
+
+def work(settings: Settings, demo: bool) -> int:
+    """Work until the input ends or SIGTERM comes; whatever is half done is rolled back and given back. Returns the exit status."""
+    folder = folder_for(settings, demo)
+    sessions = sessionmaker(database.engine_for(PrivateMariaDB(folder).url), expire_on_commit=False)
+    name = f"{socket.gethostname()}-{os.getpid()}-{time.time_ns() % 10**9}"
+    signal.signal(signal.SIGINT, signal.SIG_IGN)  # the launcher's Ctrl-C is its own to handle
+
+    def leave(*_: object) -> None:
+        with contextlib.suppress(*database.AWAY):
+            let_go(sessions, name)
+        os._exit(0)
+
+    signal.signal(signal.SIGTERM, leave)
+
+    def watch() -> None:
+        sys.stdin.read()
+        leave()
+
+    threading.Thread(target=watch, daemon=True).start()
+    os.nice(10)  # answers come first
+    gc.set_threshold(200_000, 20, 50)  # hundreds of thousands of small objects that live together: looked through less often
+    dropped_at = tidied_at = -_TIDY_EVERY_S
+    while True:
+        busy = False
+        try:
+            busy = run_next(sessions, name, STAGES, _now)
+            if time.monotonic() - dropped_at > _DROPPED_EVERY_S:
+                dropped_at = time.monotonic()
+                take_dropped(sessions, folder / "inbox", _now())
+            if time.monotonic() - tidied_at > _TIDY_EVERY_S:
+                tidied_at = time.monotonic()
+                database.run(sessions, lambda s: keep_jobs.tidy(s, _now()))
+        except database.AWAY as error:
+            log.warning("database away: %s", error)
+            time.sleep(1)
+        if not busy:
+            time.sleep(_IDLE_S)
+
+
+def _now() -> datetime:
+    return datetime.now(UTC)
+
+
+def take_dropped(sessions: sessionmaker[Session], inbox: Path, now: datetime) -> int:
+    """Ask about every file dropped in the folder, and move it to ``taken`` beside it. Returns how many were taken.
+
+    A file goes to the pool its sub-folder is named after, else to the account's first; the preview lets the person choose another.
+    Taken up again after a kill, a file is asked about once: its id follows from its content, name and time.
+    """
+    taken = inbox / "taken"
+    taken.mkdir(parents=True, exist_ok=True, mode=0o700)
+    count = 0
+    for path in sorted(p for p in (*inbox.glob("*"), *inbox.glob("*/*")) if p.is_file() and not p.is_symlink()):
+        about = path.stat()
+        if path.parent == taken or path.name.startswith(".") or now.timestamp() - about.st_mtime < _SETTLED_S:
+            continue
+        if not 0 < about.st_size <= keep_files.MOST_BYTES:
+            log.warning("left %s where it is: empty, or too large", path)
+            continue
+        data = path.read_bytes()
+        id = uuid5(_OURS, f"{hashlib.sha256(data).hexdigest()} {path.name} {about.st_mtime_ns}")
+        folder = "" if path.parent == inbox else path.parent.name
+        try:
+            database.run(sessions, lambda s, d=data, p=path, i=id, f=folder: _ask(s, d, p.name, i, f, now))  # type: ignore[misc]
+        except KumpanError as error:
+            log.warning("left %s where it is: %s", path, error.message)
+            continue
+        path.replace(taken / f"{id}-{path.name}"[:200])
+        count += 1
+    return count
+
+
+def _ask(session: Session, data: bytes, name: str, id: UUID, folder: str, now: datetime) -> None:
+    account = queries.first_account(session)
+    if account is None or session.get(Job, id) is not None:
+        return
+    pool = _pool_for(session, account, folder)
+    row = files.write_file(session, account.id, name, "application/octet-stream", [data], now)
+    keep_jobs.ask_import(session, account, id, row.id, pool.id if pool else None, now)
+
+
+def _pool_for(session: Session, account: Account, folder: str) -> Pool | None:
+    pools = queries.pools(session, account.id)
+    return next((p for p in pools if p.name.casefold() == folder.casefold()), pools[0] if pools else None)

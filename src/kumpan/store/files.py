@@ -1,0 +1,69 @@
+"""Files in the database: written and read in chunks, so that no request and no statement is large."""
+
+from collections.abc import Iterable, Iterator
+from datetime import datetime
+from uuid import UUID
+
+from sqlalchemy import delete, func, select
+from sqlalchemy.orm import Session
+from uuid6 import uuid7
+
+from kumpan.store.queries import found
+from kumpan.store.tables import FileChunk, FileRow
+
+CHUNK_BYTES = 256 * 1024
+
+
+def file(session: Session, account_id: UUID, file_id: UUID) -> FileRow:
+    """One file of the account. Raises NotFound for any other."""
+    return found(session.scalars(select(FileRow).where(FileRow.id == file_id, FileRow.account_id == account_id)).first(), "file")
+
+
+def received(session: Session, file_id: UUID) -> int:
+    """How many bytes of a file have arrived."""
+    return int(session.scalar(select(func.coalesce(func.sum(func.length(FileChunk.data)), 0)).where(FileChunk.file_id == file_id)) or 0)
+
+
+def chunks(session: Session, file_id: UUID) -> Iterator[bytes]:
+    """The file's chunks in order, one in memory at a time."""
+    position = 0
+    while (data := session.scalar(select(FileChunk.data).where(FileChunk.file_id == file_id, FileChunk.position == position))) is not None:
+        yield data
+        position += 1
+
+
+def content(session: Session, file_id: UUID) -> bytes:
+    """The whole file."""
+    return b"".join(chunks(session, file_id))
+
+
+def write_file(session: Session, account_id: UUID, name: str, media_type: str, pieces: Iterable[bytes], now: datetime) -> FileRow:
+    """Store a file from pieces of any length."""
+    row = FileRow(id=uuid7(), account_id=account_id, name=name, media_type=media_type, size=0, created_at=now)
+    session.add(row)
+    session.flush()
+    waiting, position = bytearray(), 0
+    for piece in pieces:
+        waiting += piece
+        while len(waiting) >= CHUNK_BYTES:
+            position = _write(session, row, position, bytes(waiting[:CHUNK_BYTES]))
+            del waiting[:CHUNK_BYTES]
+    if waiting:
+        _write(session, row, position, bytes(waiting))
+    session.flush()
+    return row
+
+
+def _write(session: Session, row: FileRow, position: int, data: bytes) -> int:
+    chunk = FileChunk(file_id=row.id, position=position, data=data)
+    session.add(chunk)
+    row.size += len(data)
+    session.flush()
+    session.expunge(chunk)  # stored: the session need not hold it
+    return position + 1
+
+
+def delete_file(session: Session, file_id: UUID) -> None:
+    """Drop a file and its chunks. Nothing may point to it any more."""
+    session.execute(delete(FileChunk).where(FileChunk.file_id == file_id))
+    session.execute(delete(FileRow).where(FileRow.id == file_id))
