@@ -83,8 +83,11 @@ def test_what_goes_in_is_what_is_there(water, product, x) -> None:  # type: igno
     change = dose(product, x)
     after = apply(water, change)
     before_t, after_t = totals_of(water), totals_of(after)
-    for total, part in (("alk", "alk"), ("ct", "carbon"), ("cya", "cya"), ("b", "b"), ("cl2", "cl2"), ("ca", "ca")):
-        assert getattr(after_t, total) - getattr(before_t, total) == pytest.approx(getattr(change, part), rel=2e-3, abs=3e-8), total
+    # At pH 6.8 and the most alkalinity carbonate moves by 3.2e-3 mol/kg a pH unit: pH to 2e-5, before and after, is 1.3e-7.
+    for total, part, within in (
+        ("alk", "alk", 3e-8), ("ct", "carbon", 1.3e-7), ("cya", "cya", 3e-8), ("b", "b", 3e-8), ("cl2", "cl2", 3e-8), ("ca", "ca", 3e-8),
+    ):
+        assert getattr(after_t, total) - getattr(before_t, total) == pytest.approx(getattr(change, part), rel=2e-3, abs=within), total
 
 
 @given(waters, products, small)
