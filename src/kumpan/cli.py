@@ -28,6 +28,7 @@ def main(arguments: list[str] | None = None) -> int:
     command = commands.add_parser("work", help="do long work for a running Kumpan; it starts one worker of its own")
     command.add_argument("--demo", action="store_true", help="for the demo data")
     commands.add_parser("openapi", help="print the API description")
+    commands.add_parser("schema", help="print the JSON Schema of an account's open format")
     command = commands.add_parser("calc", help="answer JSON documents on standard input (docs/calc.md)")
     command.add_argument("name", choices=calc.CALCULATORS)
     options = parser.parse_args(arguments)
@@ -38,7 +39,7 @@ def main(arguments: list[str] | None = None) -> int:
 
 def _with_server(options: argparse.Namespace) -> int:
     # Imported here: the calculator needs none of it, and starts in a third of the time.
-    from kumpan.ops.schema import openapi_text
+    from kumpan.ops.schema import account_schema_text, openapi_text
     from kumpan.ops.serve import serve
     from kumpan.ops.work import work
     from kumpan.settings import Settings
@@ -49,8 +50,8 @@ def _with_server(options: argparse.Namespace) -> int:
             return serve(settings, demo=options.command == "demo")
         if options.command == "work":
             return work(settings, options.demo)
-        if options.command == "openapi":
-            sys.stdout.write(openapi_text())
+        if options.command in ("openapi", "schema"):
+            sys.stdout.write(openapi_text() if options.command == "openapi" else account_schema_text())
             return 0
         return _copy(settings, options)
     except KumpanError as error:

@@ -28,7 +28,7 @@ from kumpan.ops.serve import prepare
 from kumpan.store import migrate
 from kumpan.store.database import engine_for
 from kumpan.store.tables import Base
-from support import NOW, Clock, a_test, environment, pool_body
+from support import NOW, Clock, a_test, environment, pool_body, send
 
 
 def dump(engine: Engine) -> dict[str, list[tuple]]:
@@ -236,6 +236,60 @@ def test_nothing_acknowledged_is_lost_when_server_and_database_are_killed(short_
         stop.set()
         if running.poll() is None:
             running.kill()
+        db.stop()
+
+
+def worker_of(launcher: int) -> int:
+    """The launcher's worker: the child that was told to work."""
+    found = [int(pid) for file in Path(f"/proc/{launcher}/task").glob("*/children") for pid in file.read_text().split()]
+    return next(pid for pid in found if b"\0work" in Path(f"/proc/{pid}/cmdline").read_bytes())
+
+
+def test_an_import_killed_again_and_again_is_all_there_once(short_folder: Path) -> None:
+    home, port, rows = short_folder / "midway", free_port(), 10_000
+    db = PrivateMariaDB(home / "real")
+    running = launch(home, port)
+    try:
+        wait_up(port)
+        client = httpx.Client(base_url=f"http://127.0.0.1:{port}", timeout=60)
+        pool = pool_body()
+        client.post("/api/v1/pools", json=pool)
+        lines = [f"{NOW - timedelta(hours=7 * i):%Y-%m-%dT%H:%M:%SZ},{1 + i % 30 / 10},{7 + i % 11 / 10}" for i in range(rows)]
+        id = str(uuid7())
+        client.post("/api/v1/imports", json={"id": id, "file_id": send(client, "\n".join(["when,fc,ph", *lines]).encode()), "pool_id": pool["id"]})
+
+        def job(*states: str, done: int = 0) -> dict:
+            end = time.monotonic() + 60
+            while time.monotonic() < end:
+                try:
+                    found = client.get(f"/api/v1/imports/{id}").json().get("job")
+                    if found and found["state"] in states and found["done"] >= done:
+                        return found
+                except (httpx.HTTPError, ValueError):
+                    time.sleep(0.1)
+                time.sleep(0.02)
+            raise AssertionError(f"never {states}")
+
+        client.post(f"/api/v1/imports/{id}/yes", json={"revision": job("asks")["revision"]})
+        for victim in ("worker", "database", "launcher"):
+            job("running", done=1)
+            # Acknowledged meanwhile, and nothing of the import beside it.
+            assert client.post(f"/api/v1/pools/{pool['id']}/tests", json=a_test(fc="3")).status_code == 201
+            assert len(client.get(f"/api/v1/pools/{pool['id']}/events?limit=200").json()["events"]) < 10
+            if victim == "worker":
+                os.kill(worker_of(running.pid), signal.SIGKILL)
+            elif victim == "database":
+                os.kill(db.running_pid() or 0, signal.SIGKILL)
+            else:
+                running.send_signal(signal.SIGKILL)
+                running.wait()
+                running = launch(home, port)
+        assert job("done")["says"].startswith(f"Brought in: {rows:,} tests")
+        with engine_for(db.url).connect() as connection:
+            assert connection.execute(text("SELECT COUNT(*) FROM event WHERE job_id IS NOT NULL")).scalar() == rows
+    finally:
+        running.send_signal(signal.SIGINT)
+        running.communicate(timeout=60)
         db.stop()
 
 

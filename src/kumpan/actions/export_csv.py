@@ -8,6 +8,7 @@ from zoneinfo import ZoneInfo
 
 from sqlalchemy.orm import Session
 
+from kumpan.core.cells import guarded
 from kumpan.core.planning.present import ORDER
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.units import UNIT_LABELS
@@ -15,8 +16,6 @@ from kumpan.core.water.measures import MEASURES, METHODS
 from kumpan.store import queries
 from kumpan.store.tables import Account
 
-# A spreadsheet takes a cell that begins so for a formula (OWASP, CSV injection, from memory): an apostrophe before it keeps it text.
-_FORMULA = ("=", "+", "-", "@", "\t", "\r")
 _BOM = "\ufeff"  # so that spreadsheets read UTF-8
 
 
@@ -62,9 +61,5 @@ def _written(head: list[str], lines: Iterable[list[object]]) -> str:
     out = io.StringIO()
     writer = csv.writer(out)  # its default is RFC 4180: commas, CRLF, doubled quotes
     writer.writerow(head)
-    writer.writerows([_safe(cell) for cell in line] for line in lines)
+    writer.writerows([guarded(cell) for cell in line] for line in lines)
     return _BOM + out.getvalue()
-
-
-def _safe(cell: object) -> object:
-    return f"'{cell}" if isinstance(cell, str) and cell.startswith(_FORMULA) else cell

@@ -1,5 +1,7 @@
 """Records of typed fields: what may be known of a thing, in which units, within which limits. Used by equipment and the log."""
 
+import math
+from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date
 from typing import Literal
@@ -80,6 +82,38 @@ def checked_fields(
         except InvalidInput as error:
             problems += error.fields
     return values, problems
+
+
+def checked_record(fields: tuple[Field, ...], details: Mapping[str, Value], typed: Mapping[str, Mapping[str, str]]) -> None:
+    """Whether stored values and texts are of the kinds their fields are of; limits are not looked at again, as they may have changed since.
+
+    Raises InvalidInput at ``details.<field>`` or ``typed.<field>``.
+    """
+    known = {f.id: f for f in fields}
+    for path, given in (("details", details), ("typed", typed)):
+        for name in given:
+            if name not in known:
+                raise InvalidInput(FieldProblem(f"{path}.{name}", "unknown_field", "There is no such field."))
+    for name, value in details.items():
+        if isinstance(value, str) != (known[name].kind != "number") or not _holds(known[name], value):
+            raise InvalidInput(FieldProblem(f"details.{name}", "wrong_kind", "This value is not of its field's kind."))
+    for name, text in typed.items():
+        field = known[name]
+        fits = set(text) == {"text", "unit"} and (field.kind == "number" or _holds(field, text["text"]))
+        if not fits or (field.kind == "number" and text["unit"] not in UNITS[field.quantity]):
+            raise InvalidInput(FieldProblem(f"typed.{name}", "wrong_kind", "This text is not of its field's kind."))
+
+
+def _holds(field: Field, value: Value) -> bool:
+    if field.kind == "choice":
+        return value in dict(field.choices)
+    if field.kind == "number":
+        return isinstance(value, float | int) and math.isfinite(value)
+    try:
+        date.fromisoformat(str(value).strip())
+    except ValueError:
+        return False
+    return True
 
 
 def _value(field: Field, typed: TypedField, today: date, path: str) -> Value:

@@ -1,10 +1,16 @@
-"""Writes the OpenAPI document without a database, for the generated client."""
+"""Writes the OpenAPI document, for the generated client, and the open format's schema; without a database."""
 
 import json
 
 from sqlalchemy import create_engine
 
+from kumpan.actions.account_format import AccountDocument
 from kumpan.main import create_app
+
+
+def account_schema_text() -> str:
+    """The JSON Schema of the account's open format."""
+    return json.dumps(AccountDocument.model_json_schema(), indent=1, ensure_ascii=False) + "\n"
 
 
 def openapi_text() -> str:

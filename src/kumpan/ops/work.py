@@ -14,9 +14,10 @@ from datetime import UTC, datetime
 from pathlib import Path
 from uuid import UUID, uuid5
 
+from sqlalchemy import select
 from sqlalchemy.orm import Session, sessionmaker
 
-from kumpan.actions import import_readings, keep_files, keep_jobs
+from kumpan.actions import export_account, import_account, import_readings, keep_files, keep_jobs
 from kumpan.actions.run_jobs import Stage, let_go, run_next
 from kumpan.core.errors import KumpanError
 from kumpan.ops.mariadb import PrivateMariaDB
@@ -30,6 +31,10 @@ log = logging.getLogger("kumpan")
 STAGES: dict[tuple[str, str], Stage] = {
     ("readings", "check"): import_readings.check_readings,
     ("readings", "write"): import_readings.write_readings,
+    ("account_in", "check"): import_account.check_account,
+    ("account_in", "write"): import_account.write_account,
+    ("account_json", "write"): export_account.export_json,
+    ("account_csv", "write"): export_account.export_csv,
 }
 _IDLE_S = 0.5
 _DROPPED_EVERY_S = 5.0
@@ -60,6 +65,8 @@ def work(settings: Settings, demo: bool) -> int:
     os.nice(10)  # answers come first
     gc.set_threshold(200_000, 20, 50)  # hundreds of thousands of small objects that live together: looked through less often
     dropped_at = tidied_at = -_TIDY_EVERY_S
+    with contextlib.suppress(*database.AWAY):
+        _let_go_of_the_dead(sessions)
     while True:
         busy = False
         try:
@@ -73,8 +80,21 @@ def work(settings: Settings, demo: bool) -> int:
         except database.AWAY as error:
             log.warning("database away: %s", error)
             time.sleep(1)
+            with contextlib.suppress(*database.AWAY):
+                let_go(sessions, name)
         if not busy:
             time.sleep(_IDLE_S)
+
+
+def _let_go_of_the_dead(sessions: sessionmaker[Session]) -> None:
+    """Free at once what workers of this machine held that were killed; those of others keep their lease."""
+    with sessions() as session:
+        holders = set(session.scalars(select(Job.worker).where(Job.state == "running", Job.worker.startswith(f"{socket.gethostname()}-"))))
+    for holder in holders:
+        try:
+            os.kill(int(str(holder).split("-")[-2]), 0)
+        except ProcessLookupError:
+            let_go(sessions, str(holder))
 
 
 def _now() -> datetime:

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from datetime import UTC, datetime, timedelta, tzinfo
 from functools import lru_cache
 
+from kumpan.core.cells import unguarded
 from kumpan.core.errors import FieldProblem, InvalidInput
 from kumpan.core.intake.columns import UNITS, Column, canonical, match_columns, unit_spelt
 from kumpan.core.intake.moments import came_twice, on_clock, parse_moment, usual_order
@@ -140,7 +141,7 @@ def _check_row(
     bad_readings = False
 
     def cell(role: str) -> str:
-        return row[of[role]] if role in of else ""
+        return unguarded(row[of[role]]) if role in of else ""
 
     def name(role: str) -> str:
         return sheet.head[of[role]] if role in of else role

@@ -1,0 +1,420 @@
+"""The open format of a whole account: its tables and their fields, the same in one JSON document and in a folder of CSV files.
+
+Version 1. ``docs/formats.md`` tells it in words, ``docs/account.schema.json`` as JSON Schema. Canonical values are litres, grams, millilitres,
+ppm, Celsius; instants are UTC. A change that old files would not survive gets a new version.
+"""
+
+from dataclasses import dataclass, fields
+from datetime import date, datetime
+from typing import Annotated, Any, Literal
+from uuid import UUID
+from zoneinfo import available_timezones
+
+from pydantic import (
+    AfterValidator,
+    AwareDatetime,
+    BaseModel,
+    ConfigDict,
+    Field,
+    GetCoreSchemaHandler,
+    StringConstraints,
+    TypeAdapter,
+    model_validator,
+)
+from pydantic_core import CoreSchema, core_schema
+
+from kumpan.actions.keep_shelf import ShelfInput
+from kumpan.core import equipment, happenings
+from kumpan.core.errors import InvalidInput
+from kumpan.core.guidance.bands import POOL_CHOICES, SCHOOLS, SETTING_CHOICES
+from kumpan.core.planning.view import StepView
+from kumpan.core.products.catalogue import PRODUCTS
+from kumpan.core.records import checked_record
+from kumpan.core.units import UNIT_LABELS
+from kumpan.core.volume import LARGEST_L, SMALLEST_L, VolumeInput, volume_of
+from kumpan.core.water.measures import MEASURES, METHODS
+
+FORMAT = "kumpan-account"
+VERSION = 1
+
+
+@dataclass(frozen=True)
+class OneOf:
+    """A text out of a known list."""
+
+    known: tuple[str, ...]
+
+    def __get_pydantic_core_schema__(self, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
+        return core_schema.literal_schema(list(self.known))
+
+
+def _sane(at: datetime | date) -> datetime | date:
+    if not 1950 <= at.year <= 2200:
+        raise ValueError("the year should be between 1950 and 2200")
+    return at
+
+
+def _zone(name: str) -> str:
+    if name not in available_timezones():
+        raise ValueError("this is no time zone of the IANA database")
+    return name
+
+
+def _only(given: dict[str, Any], of: type) -> None:
+    """Refuse names the dataclass does not have, and texts longer than a form takes."""
+    unknown = set(given) - {f.name for f in fields(of)}
+    if unknown:
+        raise ValueError(f"there is no field {sorted(unknown)[0]!r}")
+    if any(isinstance(v, str) and len(v) > 60 for v in given.values()):
+        raise ValueError("a text is too long")
+
+
+def _volume_given(given: dict[str, Any]) -> dict[str, Any]:
+    known = {k: v for k, v in given.items() if k not in ("within", "proofs")}
+    _only(known, VolumeInput)
+    try:
+        volume_of(_VOLUME.validate_python(known))
+    except InvalidInput as error:
+        raise ValueError(error.message) from None
+    _WEIGHED.validate_python(given)
+    return given
+
+
+def _step_shown(shown: dict[str, Any]) -> dict[str, Any]:
+    _STEP.validate_python({k: v for k, v in shown.items() if k not in ("fraction", "to_ph")})
+    _TASKED.validate_python(shown)
+    return shown
+
+
+def _shelf_typed(typed: dict[str, Any]) -> dict[str, Any]:
+    _only(typed, ShelfInput)
+    if any(value and value not in UNIT_LABELS for name, value in typed.items() if name.endswith("_unit") and name != "kept_unit"):
+        raise ValueError("there is no such unit")
+    _SHELF.validate_python({**typed, "product_id": "salt"})
+    return typed
+
+
+def _settings(settings: dict[str, Any]) -> dict[str, Any]:
+    PoolSettings.model_validate(settings)
+    return settings
+
+
+def _inputs(inputs: dict[str, Any]) -> dict[str, Any]:
+    PlanInputs.model_validate(inputs)
+    return inputs
+
+
+class _Open(BaseModel):
+    """What Kumpan reads of a structure; what else it holds is kept as it is."""
+
+    model_config = ConfigDict(extra="allow", strict=False)
+
+
+class Proof(_Open):
+    """A proof of the volume: litres, and how far off, as a fraction."""
+
+    key: str
+    text: str
+    litres: Annotated[float, Field(gt=0, allow_inf_nan=False)]
+    within: Annotated[float, Field(gt=0, lt=1)]
+
+
+class _Weighed(_Open):
+    within: Annotated[float, Field(gt=0, lt=1)] = 0.1
+    proofs: list[Proof] = []
+
+
+class Target(_Open):
+    """A person's own target of a measure."""
+
+    low: float | None = None
+    aim: float | None = None
+    high: float | None = None
+    why: str = ""
+
+
+class _Texts(_Open):
+    fill: dict[str, str] = {}
+    hose: str = ""
+    hose_unit: Literal["gal", "l"] = "gal"
+    targets: dict[str, dict[str, str]] = {}
+
+
+class PoolSettings(_Open):
+    """A pool's own targets, fill water and surroundings; ``typed``: the same as typed."""
+
+    sun: Annotated[str, OneOf(tuple(c.id for c in SETTING_CHOICES["sun"]))] = "part"
+    setting: Annotated[str, OneOf(tuple(c.id for c in SETTING_CHOICES["setting"]))] = "unknown"
+    climate: Annotated[str, OneOf(tuple(c.id for c in SETTING_CHOICES["climate"]))] = "unknown"
+    use: Annotated[str, OneOf(tuple(c.id for c in SETTING_CHOICES["use"]))] = "unknown"
+    borate_allowed: bool = True
+    targets: dict[str, Target] = {}
+    fill: dict[str, float] = {}
+    hose_l_h: Annotated[float, Field(gt=0)] | None = None
+    typed: _Texts = _Texts()
+
+
+class _Product(_Open):
+    product_id: Annotated[str, OneOf(tuple(PRODUCTS))]
+    strength: float | None
+
+
+class PlanInputs(_Open):
+    """What a plan followed from, as far as Kumpan reads it again."""
+
+    products: dict[str, _Product] = {}
+    swim_from_min: float | None = None
+    swim_least_fc_ppm: float = 0.0
+
+
+class _Tasked(_Open):
+    fraction: float | None
+    to_ph: float | None
+
+
+_VOLUME = TypeAdapter(VolumeInput)
+_WEIGHED = TypeAdapter(_Weighed)
+_STEP = TypeAdapter(StepView)
+_TASKED = TypeAdapter(_Tasked)
+_SHELF = TypeAdapter(ShelfInput)
+
+Instant = Annotated[AwareDatetime, AfterValidator(_sane)]
+Day = Annotated[date, AfterValidator(_sane)]
+Number = Annotated[float, Field(allow_inf_nan=False)]
+Positive = Annotated[float, Field(gt=0, allow_inf_nan=False)]
+Fraction = Annotated[float, Field(gt=0, le=1)]
+Count = Annotated[int, Field(ge=0, le=2**31 - 1)]
+Revision = Annotated[int, Field(ge=1, le=2**31 - 1)]
+S10 = Annotated[str, StringConstraints(max_length=10)]
+S20 = Annotated[str, StringConstraints(max_length=20)]
+S40 = Annotated[str, StringConstraints(max_length=40)]
+Name = Annotated[str, StringConstraints(max_length=80)]
+Line = Annotated[str, StringConstraints(max_length=400)]
+Words = Annotated[str, StringConstraints(max_length=16_000)]
+Product = Annotated[str, OneOf(tuple(PRODUCTS))]
+Typed = dict[str, dict[str, str]]
+
+
+class Record(BaseModel):
+    """A row of a table. Every field is given; an unknown one is refused."""
+
+    model_config = ConfigDict(extra="forbid")
+
+
+class PoolRecord(Record):
+    """A pool. volume_input: how its volume was given, and proofs taken from its log; settings: targets, fill water, surroundings."""
+
+    id: UUID
+    name: Annotated[str, StringConstraints(max_length=80, min_length=1)]
+    place: Annotated[str, StringConstraints(max_length=120)]
+    latitude: Annotated[float, Field(ge=-90, le=90)] | None
+    longitude: Annotated[float, Field(ge=-180, le=180)] | None
+    time_zone: Annotated[str, StringConstraints(max_length=64), AfterValidator(_zone)]
+    volume_l: Annotated[float, Field(ge=SMALLEST_L / 2, le=LARGEST_L * 2)]
+    volume_input: Annotated[dict[str, Any], AfterValidator(_volume_given)]
+    surface: Annotated[str, OneOf(tuple(c.id for c in POOL_CHOICES["surface"]))]
+    chlorine_source: Annotated[str, OneOf(tuple(c.id for c in POOL_CHOICES["chlorine_source"]))]
+    installation: Annotated[str, OneOf(tuple(c.id for c in POOL_CHOICES["installation"]))]
+    sanitizer: Annotated[str, OneOf(tuple(c.id for c in POOL_CHOICES["sanitizer"] if not c.refused))]
+    school: Annotated[str, OneOf(tuple(SCHOOLS))]
+    settings: Annotated[dict[str, Any], AfterValidator(_settings)] | None
+    revision: Revision
+    created_at: Instant
+    archived_at: Instant | None
+
+
+class EquipmentRecord(Record):
+    """A piece of equipment. details: canonical values by field; typed: as typed."""
+
+    id: UUID
+    pool_id: UUID
+    kind: Annotated[str, OneOf(tuple(equipment.KINDS))]
+    make_model: Annotated[str, StringConstraints(max_length=120)]
+    details: dict[str, float | str]
+    typed: Typed
+    bought: Day | None
+    warranty_until: Day | None
+    note: Line
+    revision: Revision
+    created_at: Instant
+    removed_at: Instant | None
+
+
+class ShelfRecord(Record):
+    """A product that stands ready. stock, pack, minimum: g, or mL of liquids; rate: per 10,000 gal; price_minor: cents of one package."""
+
+    id: UUID
+    product_id: Product
+    strength: Fraction | None
+    stock: Annotated[float, Field(ge=0, allow_inf_nan=False)] | None
+    counted_at: Instant | None
+    pack: Positive | None
+    price_minor: Count | None
+    minimum: Annotated[float, Field(ge=0, allow_inf_nan=False)] | None
+    bought: Day | None
+    kept_c: Number | None
+    rate: Positive | None
+    typed: Annotated[dict[str, str], AfterValidator(_shelf_typed)]
+    revision: Revision
+    created_at: Instant
+    removed_at: Instant | None
+
+
+class EventRecord(Record):
+    """Something that happened to a pool; what, stands in the table of its kind."""
+
+    id: UUID
+    pool_id: UUID
+    at: Instant
+    kind: Annotated[str, OneOf(("water_test", "plan", "dose", "task", *happenings.HAPPENINGS))]
+    who: Name
+    revision: Revision
+    created_at: Instant
+    deleted_at: Instant | None
+
+
+class ReadingRecord(Record):
+    """A reading of a test. value: canonical; text and unit: as typed."""
+
+    event_id: UUID
+    measure: Annotated[str, OneOf(tuple(MEASURES))]
+    position: Count
+    value: Number
+    text: S40
+    unit: S10
+    method: Annotated[str, OneOf(tuple(METHODS))]
+    drop_count: Count | None
+
+    @model_validator(mode="after")
+    def _within_limits(self) -> "ReadingRecord":
+        measure = MEASURES[self.measure]
+        if not measure.least - 1e-6 <= self.value <= measure.most + 1e-6:
+            raise ValueError(f"{measure.label} reads {measure.least:g} to {measure.most:g}")
+        return self
+
+
+class PlanRecord(Record):
+    """An accepted plan, as given. test_event_id: the test it followed from."""
+
+    event_id: UUID
+    test_event_id: UUID
+    rule_version: S20
+    headline: Line
+    swim: Line
+    inputs: Annotated[dict[str, Any], AfterValidator(_inputs)]
+
+
+class StepRecord(Record):
+    """A step of an accepted plan. amount: g, or mL of liquids; shown: as it was shown."""
+
+    id: UUID
+    plan_event_id: UUID
+    position: Count
+    kind: S20
+    due_at: Instant
+    product_id: Product | None
+    strength: Fraction | None
+    amount: Positive | None
+    shown: Annotated[dict[str, Any], AfterValidator(_step_shown)]
+
+    @model_validator(mode="after")
+    def _amount_is_shown(self) -> "StepRecord":
+        if self.amount is not None and self.shown.get("amount") is None:
+            raise ValueError("shown holds no amount")
+        return self
+
+
+class DoseRecord(Record):
+    """What was poured. amount: g, or mL of liquids; text and unit: as typed."""
+
+    event_id: UUID
+    product_id: Product
+    strength: Fraction | None
+    amount: Positive
+    text: S40
+    unit: Annotated[str, OneOf(tuple(UNIT_LABELS))]
+    plan_step_id: UUID | None
+
+
+class TaskRecord(Record):
+    """A step done that is no dose: fresh water (fraction), aeration (to_ph) or a wait."""
+
+    event_id: UUID
+    what: S20
+    fraction: Fraction | None
+    to_ph: Annotated[float, Field(ge=5, le=10)] | None
+    note: Words | None
+    plan_step_id: UUID | None
+
+
+class HappeningRecord(Record):
+    """What else happened. details: canonical values by field; typed: as typed."""
+
+    event_id: UUID
+    details: dict[str, float | str]
+    typed: Typed
+    note: Words
+
+
+class CorrectionRecord(Record):
+    """What an entry said before it was corrected."""
+
+    id: UUID
+    event_id: UUID
+    at: Instant
+    who: Name
+    was_at: Instant
+    was: Words
+    before: dict[str, Any]
+
+
+class PhotoRecord(Record):
+    """A photo of an entry or of equipment. picture: JPEG, base64 in JSON, beside the CSV files a path in the folder."""
+
+    id: UUID
+    event_id: UUID | None
+    equipment_id: UUID | None
+    created_at: Instant
+    removed_at: Instant | None
+    picture: str
+
+
+class AccountRecord(Record):
+    """The account."""
+
+    name: Annotated[str, StringConstraints(max_length=120)]
+    measures: Literal["us", "metric"]
+    currency: Annotated[str, StringConstraints(pattern="^[A-Z]{3}$")]
+
+
+class Head(BaseModel):
+    """What a file says of itself."""
+
+    format: Literal["kumpan-account"]
+    version: Literal[1]
+    exported_at: AwareDatetime
+    account: AccountRecord
+
+
+class AccountDocument(Head):
+    """A whole account as one JSON document. Every table is given, empty where there is nothing."""
+
+    model_config = ConfigDict(extra="forbid", title="Kumpan account, version 1")
+    pools: list[PoolRecord]
+    equipment: list[EquipmentRecord]
+    shelf: list[ShelfRecord]
+    events: list[EventRecord]
+    readings: list[ReadingRecord]
+    plans: list[PlanRecord]
+    plan_steps: list[StepRecord]
+    doses: list[DoseRecord]
+    tasks: list[TaskRecord]
+    happenings: list[HappeningRecord]
+    corrections: list[CorrectionRecord]
+    photos: list[PhotoRecord]
+
+
+def check_details(kind_id: str, of: Literal["equipment", "happening"], details: dict[str, float | str], typed: Typed) -> None:
+    """Raise InvalidInput at ``details.<field>`` or ``typed.<field>`` for what such a record cannot hold."""
+    fields = equipment.KINDS[kind_id].fields if of == "equipment" else happenings.HAPPENINGS[kind_id].fields
+    checked_record(fields, details, typed)
