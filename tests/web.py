@@ -8,15 +8,17 @@ import uvicorn
 from playwright.sync_api import Browser, Page
 from sqlalchemy import Engine
 
+from kumpan.actions.run_jobs import run_next
 from kumpan.main import create_app
+from kumpan.ops.work import STAGES
 from kumpan.settings import REPO
-from support import NOW, Clock
+from support import NOW, Clock, engine_sessions
 
 DIST = REPO / "web" / "dist"
 
 
 class Site:
-    """The running application; ``stop`` and ``start`` lose and bring back the server."""
+    """The running application with a worker; ``stop`` and ``start`` lose and bring back both."""
 
     def __init__(self, engine: Engine) -> None:
         with socket.socket() as s:
@@ -31,12 +33,20 @@ class Site:
         self.server = uvicorn.Server(config)
         self.thread = threading.Thread(target=self.server.run, daemon=True)
         self.thread.start()
+        self.worker = threading.Thread(target=self._work, args=(self.server,), daemon=True)
+        self.worker.start()
         while not self.server.started:
             time.sleep(0.02)
+
+    def _work(self, server: uvicorn.Server) -> None:
+        while not server.should_exit:
+            if not run_next(engine_sessions(self.engine), "site", STAGES, Clock()):
+                time.sleep(0.1)
 
     def stop(self) -> None:
         self.server.should_exit = True
         self.thread.join()
+        self.worker.join()
 
 
 def new_page(browser: Browser, site: Site, width: int = 1280, theme: str = "light") -> Page:

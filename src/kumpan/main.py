@@ -60,11 +60,12 @@ class LimitBody:
         await self.app(scope, replay, send)
 
 
-def create_app(engine: Engine, web_dist: Path | None = None, clock: Callable[[], datetime] | None = None) -> FastAPI:
-    """The application on a database. clock: the injected now (aware), by default the system's."""
+def create_app(engine: Engine, web_dist: Path | None = None, clock: Callable[[], datetime] | None = None, inbox: Path | None = None) -> FastAPI:
+    """The application on a database. clock: the injected now (aware), by default the system's. inbox: the folder a worker looks after."""
     app = FastAPI(title="Kumpan", version=__version__, docs_url=None, redoc_url=None, openapi_url="/api/openapi.json")
     app.state.sessions = sessionmaker(engine, expire_on_commit=False)
     app.state.clock = clock or (lambda: datetime.now(UTC))
+    app.state.inbox = str(inbox or "")
     app.add_middleware(GZipMiddleware, minimum_size=1000)
     app.add_middleware(LimitBody)
     # Loopback only: a page elsewhere cannot reach us under a name of its own.

@@ -109,6 +109,24 @@ def test_a_matching_that_cannot_be_is_told_at_its_field(client: TestClient, engi
     problem(client.put(f"/api/v1/imports/{view['job']['id']}", json=settings_of(view) | change), 422, code, field)
 
 
+def test_a_matching_changed_while_it_is_looked_through_counts(client: TestClient, engine: Engine, pool: dict) -> None:
+    view = looked_through(client, engine, pool, b"when,ph,x\n2026-05-01,7.4,80\n")
+    url = f"/api/v1/imports/{view['job']['id']}"
+    columns = settings_of(view)["columns"]
+    first = client.put(url, json=settings_of(view, columns=[*columns[:2], {"role": "ch", "unit": "ppm"}])).json()
+
+    def slow(session: Session, *rest: Any) -> Outcome:
+        """While it looks, the person chooses otherwise."""
+        later = settings_of(view, columns=[*columns[:2], {"role": "ta", "unit": "ppm"}], revision=first["revision"])
+        assert client.put(url, json=later).status_code == 200
+        return STAGES["readings", "check"](session, *rest)
+
+    assert run_next(engine_sessions(engine), "slow", {("readings", "check"): slow}, Clock())
+    assert client.get(url).json()["job"]["state"] == "waiting"
+    work_off(engine)
+    assert client.get(url).json()["preview"]["tests"][0]["readings"] == "pH 7.4, TA 80"
+
+
 def test_what_is_no_table_fails_plainly_and_leaves_nothing(client: TestClient, engine: Engine, pool: dict) -> None:
     view = looked_through(client, engine, pool, b"%PDF-1.7 whatever")
     assert view["job"]["state"] == "failed" and "PDF" in view["job"]["says"] and view["preview"] is None

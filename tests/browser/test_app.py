@@ -1,12 +1,14 @@
 """The built app as a person uses it: keyboard first, both sizes, both themes."""
 
 import re
+from pathlib import Path
 
 import pytest
 from playwright.sync_api import Browser, Page, expect
 from sqlalchemy import Engine, text
 
 from kumpan.settings import REPO
+from support import picture
 from web import Site, new_page
 
 READINGS = ("5", "0.2", "8.0", "95", "280", "65", "2700")  # fc, cc, ph, ta, ch, cya, salt
@@ -221,7 +223,7 @@ def test_no_serious_accessibility_finding_and_no_sideways_scroll(browser: Browse
     page = new_page(browser, site, width, theme)
     errors: list[str] = []
     page.on("pageerror", lambda e: errors.append(str(e)))
-    for path in ("/", "/bench", "/log", "/pool", "/pool/new"):
+    for path in ("/", "/bench", "/log", "/log/files", "/pool", "/pool/new"):
         page.goto(site.url + path)
         page.wait_for_load_state("networkidle")
         if path == "/bench":
@@ -453,3 +455,71 @@ def test_graphs_move_by_keys_and_read_as_a_table(page: Page, site: Site) -> None
     expect(page.get_by_role("columnheader", name="pH")).to_be_visible()
     expect(page.get_by_role("row")).to_have_count(4)  # a head and three tests
     assert not serious(page)
+
+
+REPORT = "\r\n".join(["Datum;Zeit;Free chlorine (mg/l);pH;Operator;Serial", "13.05.2026;08:15;1,25;7,4;Robin;A1", "14.05.2026;08:20;0,8;7,x;Robin;A1", "15.05.2026;08:10;52;7,9;Robin;A1"])
+
+
+def test_a_report_is_looked_at_brought_in_and_taken_back(page: Page, site: Site, tmp_path: Path) -> None:
+    (tmp_path / "report.csv").write_bytes(REPORT.encode("utf-16"))
+    page.goto(f"{site.url}/log")
+    page.get_by_role("link", name="In and out").click()
+    expect(page.get_by_text("Nothing yet.")).to_be_visible()
+    page.get_by_label("Choose a file").set_input_files(tmp_path / "report.csv")
+    expect(page.get_by_role("heading", level=1)).to_have_text("2 new tests; 1 row cannot be read, 1 row looks odd.")
+    expect(page.get_by_role("button", name="Bring in 2 tests")).to_be_disabled()
+    expect(page.get_by_text("“7,x” is not a number.")).to_be_visible()
+    expect(page.get_by_label("Free chlorine (mg/l) holds")).to_have_value("fc")
+    page.get_by_label("Free chlorine (mg/l) holds").select_option("tc")  # read otherwise: looked through again
+    expect(page.get_by_text("TC 1.25, pH 7.4")).to_be_visible()
+    page.get_by_label("Free chlorine (mg/l) holds").select_option("fc")
+    page.get_by_label("Into the pool").select_option(label="Old Mill Yard")
+    expect(page.get_by_text("FC 1.25, pH 7.4")).to_be_visible()
+    page.get_by_label("Leave out").select_option("doubtful")
+    assert serious(page) == []
+    page.get_by_role("button", name="Bring in 1 test").click()
+    expect(page.get_by_role("heading", level=1)).to_have_text("Brought in: 1 test in Old Mill Yard.")
+    page.get_by_role("link", name="To the log").click()
+    expect(page.get_by_label("Pool", exact=True).locator("option:checked")).to_have_text("Old Mill Yard")
+    brought = page.get_by_text("FC 1.2, pH 7.4")
+    expect(brought).to_be_visible()
+    page.get_by_role("link", name="In and out").click()
+    page.get_by_role("button", name="take it back").click()
+    expect(page.get_by_text("Taken back: 1 test")).to_be_visible()
+    page.get_by_role("link", name="Stream").click()
+    expect(page.get_by_role("heading", level=1)).to_contain_text("3 tests")
+    expect(brought).to_have_count(0)
+
+
+def test_everything_is_taken_away_and_found_here_already(page: Page, site: Site, tmp_path: Path) -> None:
+    page.goto(f"{site.url}/log/files")
+    page.get_by_role("button", name="Write: Everything, as a folder of CSV files").click()
+    with page.expect_download() as download:
+        page.get_by_role("link", name=re.compile("^Take away")).click()
+    download.value.save_as(tmp_path / "all.zip")
+    page.get_by_label("Choose a file").set_input_files(tmp_path / "all.zip")
+    expect(page.get_by_role("heading", level=1)).to_have_text("Everything in this file is here already.")
+    expect(page.get_by_role("row", name=re.compile("^pools")).get_by_role("cell")).to_have_text(["0", "6", "0"])
+    page.get_by_role("button", name="bring nothing in").click()
+    expect(page.get_by_text("Cancelled. Nothing was changed.")).to_be_visible()
+
+
+def test_a_photo_is_written_with_its_entry_taken_off_and_put_back(page: Page, site: Site, tmp_path: Path) -> None:
+    (tmp_path / "gauge.png").write_bytes(picture("PNG", (700, 500)))
+    (tmp_path / "no.png").write_text("not a picture")
+    page.goto(f"{site.url}/log")
+    page.get_by_role("button", name=re.compile("^Filter pressure")).click()
+    page.get_by_role("textbox", name="Gauge").fill("14")
+    page.get_by_label("Photos").set_input_files(tmp_path / "no.png")
+    page.get_by_role("button", name="Save").click()
+    expect(page.get_by_text("This is not a picture Kumpan can read.").first).to_be_visible()
+    page.get_by_label("Photos").set_input_files(tmp_path / "gauge.png")
+    page.get_by_role("button", name="Save").click()
+    expect(page.get_by_text("Written: Filter pressure, 14 psi")).to_be_visible()
+    thumb = page.get_by_role("img", name="Photo 1")
+    expect(thumb).to_have_js_property("naturalWidth", 700)
+    page.locator("ol").get_by_role("button", name=re.compile("Filter pressure")).first.click()
+    page.get_by_role("button", name="take off photo 1").click()
+    expect(thumb).to_have_count(0)
+    page.get_by_role("button", name="put it back").click()
+    expect(thumb).to_have_count(1)

@@ -2,11 +2,12 @@
 
 from collections import Counter
 from collections.abc import Iterator
+from dataclasses import dataclass
 from datetime import datetime
 from typing import Any, TypeVar
 from uuid import UUID, uuid5
 
-from pydantic import ValidationError
+from pydantic import TypeAdapter, ValidationError
 from sqlalchemy import insert, select
 from sqlalchemy.orm import Session
 
@@ -28,6 +29,26 @@ _PARENT = {"readings": "event_id", "plans": "event_id", "plan_steps": "plan_even
            "happenings": "event_id", "corrections": "event_id"}  # fmt: skip
 
 T = TypeVar("T")
+@dataclass(frozen=True)
+class TableCount:
+    """Of a table: rows missing here, the same here, and otherwise here (they stay as they are here)."""
+
+    name: str
+    added: int
+    same: int
+    differ: int
+
+
+@dataclass(frozen=True)
+class AccountPreview:
+    """What a file would add. name: the account's there; exported_at: the day it was written."""
+
+    name: str
+    exported_at: str
+    tables: tuple[TableCount, ...]
+
+
+PREVIEW: TypeAdapter[AccountPreview] = TypeAdapter(AccountPreview)
 Row = dict[str, Any]
 Rows = dict[str, list[Row]]
 _WORDS = {"missing": "This is needed.", "extra_forbidden": "Kumpan does not know this field."}
@@ -37,7 +58,8 @@ def check_account(session: Session, account: Account, job: Job, progress: Progre
     """Look the file through and ask."""
     file, rows = _read(session, job, progress)
     _, told = _merged(session, account, rows)
-    return Outcome("asks", {"tables": told, "name": file.head.account.name, "exported_at": f"{file.head.exported_at:%Y-%m-%d}"})
+    preview = AccountPreview(file.head.account.name, f"{file.head.exported_at:%Y-%m-%d}", tuple(told))
+    return Outcome("asks", PREVIEW.dump_python(preview, mode="json"))
 
 
 def write_account(session: Session, account: Account, job: Job, progress: Progress, now: datetime) -> Outcome:
@@ -59,7 +81,7 @@ def write_account(session: Session, account: Account, job: Job, progress: Progre
                 if "account_id" in table.row.__table__.c:
                     batch = [row | {"account_id": account.id} for row in batch]
                 session.execute(insert(table.row), batch)
-    return Outcome("done", {"tables": told})
+    return Outcome("done", {"added": sum(t.added for t in told)})
 
 
 def _read(session: Session, job: Job, progress: Progress) -> tuple[AccountFile, Rows]:
@@ -142,7 +164,7 @@ def _fit_together(rows: Rows, problems: list[FieldProblem]) -> None:
             problems.append(_told(_BY_NAME["events"], number, "kind", "no_details", f"There is nothing of this entry in {_DETAIL[event['kind']]}."))
 
 
-def _merged(session: Session, account: Account, rows: Rows) -> tuple[Rows, list[dict[str, Any]]]:
+def _merged(session: Session, account: Account, rows: Rows) -> tuple[Rows, list[TableCount]]:
     """What is to be added, and for every table how much that is, how much is the same here, and how much differs and stays as it is here.
 
     An entry stands or falls with its details: one that is here already stays as it is in everything.
@@ -167,7 +189,7 @@ def _merged(session: Session, account: Account, rows: Rows) -> tuple[Rows, list[
             new["shelf"], doubled = _listed_once(new["shelf"], {item.product_id for item in queries.shelf(session, account.id)})
             differ += doubled
         added[table.name] = {row[table.key[0]] for row in new[table.name]}
-        told.append({"name": table.name, "added": len(new[table.name]), "same": same, "differ": differ})
+        told.append(TableCount(table.name, len(new[table.name]), same, differ))
     steps = {row["plan_step_id"] for name in ("doses", "tasks") for row in new[name]} - added["plan_steps"] - {None}
     if steps - set(_here(session, _BY_NAME["plan_steps"], _BY_NAME["plan_steps"].of_account(account.id), list(steps))):
         text = "An entry belongs to a step of a plan that stands otherwise here, so nothing was brought in."

@@ -50,7 +50,7 @@ class PreviewTest:
 
 
 @dataclass(frozen=True)
-class Preview:
+class ReadingsPreview:
     """What a table holds, read with ``settings``. problem: why it cannot be read so at all.
 
     new: tests that would be written; bad and doubtful count lines, of which the first are told; again: lines already in the log, or twice in
@@ -88,7 +88,7 @@ class Asked:
 
 
 ASKED: TypeAdapter[Asked] = TypeAdapter(Asked)
-PREVIEW: TypeAdapter[Preview] = TypeAdapter(Preview)
+PREVIEW: TypeAdapter[ReadingsPreview] = TypeAdapter(ReadingsPreview)
 
 
 def check_readings(session: Session, account: Account, job: Job, progress: Progress, now: datetime) -> Outcome:
@@ -98,7 +98,7 @@ def check_readings(session: Session, account: Account, job: Job, progress: Progr
     sheet = _sheet(session, job)
     usual, remarks = usual_settings(sheet, account.measures == "metric")
     settings = asked.settings or usual
-    preview = Preview(
+    preview = ReadingsPreview(
         pool.id, pool.name, sheet.encoding, sheet.separator, len(sheet.rows), _columns(sheet, settings), settings,
         () if asked.settings else remarks,
     )  # fmt: skip
@@ -157,7 +157,7 @@ def _columns(sheet: Sheet, settings: Settings) -> tuple[PreviewColumn, ...]:
     return tuple(found)
 
 
-def _filled(preview: Preview, checked: Checked, pool: Pool) -> Preview:
+def _filled(preview: ReadingsPreview, checked: Checked, pool: Pool) -> ReadingsPreview:
     zone = ZoneInfo(pool.time_zone)
     doubtful = {t.line for t in checked.doubtful}
     kept = [t for t in checked.tests if t.line not in doubtful] if preview.settings.leave_out == "doubtful" else checked.tests

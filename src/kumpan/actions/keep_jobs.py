@@ -44,6 +44,7 @@ class JobView:
     can_take_back: bool
     download: str
     size: int
+    pool_id: UUID | None
     problems: tuple[FieldProblem, ...] = ()
 
 
@@ -96,10 +97,13 @@ def _add(session: Session, account: Account, job_id: UUID, kind: str, stage: str
 
 
 def change_readings(session: Session, account: Account, job_id: UUID, pool_id: UUID, settings: Settings, revision: int) -> Job:
-    """Read the table otherwise, and ask again."""
-    job = _asking(session, account, job_id, revision)
+    """Read the table otherwise, and ask again. While it is being looked through, that begins anew: its worker finds it is no longer its own."""
+    job = queries.job(session, account.id, job_id, lock=True)
+    check_revision(job.revision, revision, "import")
     if job.kind != "readings":
         raise Conflict("other_kind", "There is nothing to match in this file.")
+    if job.stage != "check" or job.state not in ("asks", "waiting", "running") or job.cancel_asked:
+        raise Conflict("not_asking", "This import is past that point.")
     import_readings.check_settings(settings)
     queries.pool(session, account.id, pool_id)
     asked = import_readings.Asked(pool_id, settings)
@@ -133,7 +137,7 @@ def _asking(session: Session, account: Account, job_id: UUID, revision: int) -> 
 
 
 def _wait(session: Session, job: Job, stage: str) -> Job:
-    job.state, job.stage, job.done, job.total = "waiting", stage, 0, 0
+    job.state, job.stage, job.done, job.total, job.worker, job.lease_until = "waiting", stage, 0, 0, None, None
     job.revision += 1
     session.flush()
     return job
@@ -214,6 +218,7 @@ def show_job(session: Session, account: Account, job: Job, now: datetime) -> Job
         can_cancel=job.state not in _ENDED and not job.cancel_asked, taken_back=taken_back,
         can_take_back=job.kind == "readings" and job.state == "done" and not taken_back and job.found.get("tests", 0) + job.found.get("notes", 0) > 0,
         download=f"/api/v1/jobs/{job.id}/file" if out else "", size=out.size if out else 0, problems=problems,
+        pool_id=UUID(job.given["pool_id"]) if "pool_id" in job.given else None,
     )  # fmt: skip
 
 
@@ -239,8 +244,7 @@ def _says(job: Job) -> str:
         known = f"; {found['again']:,} skipped as known" if found["again"] else ""
         said = f"{_count(found['tests'], 'test')}{notes} in {found['pool']}{known}."
         return f"Taken back: {said}" if "taken_back_at" in found else f"Brought in: {said}"
-    added = sum(t["added"] for t in found["tables"])
-    return f"Brought in {_count(added, 'record')}." if added else "Everything in this file was here already."
+    return f"Brought in {_count(found['added'], 'record')}." if found["added"] else "Everything in this file was here already."
 
 
 def _count(count: int, one: str, more: str = "") -> str:

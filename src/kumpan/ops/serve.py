@@ -31,6 +31,9 @@ from kumpan.store.tables import Account
 log = logging.getLogger("kumpan")
 
 
+INBOX = "inbox"  # in the data folder
+
+
 def say(text: str) -> None:
     """A line of progress for the person at the terminal."""
     print(text, flush=True)
@@ -113,7 +116,7 @@ def serve(settings: Settings, demo: bool) -> int:
 
             if load_demo(engine, datetime.now(UTC)):
                 say("Loaded the demo data.")
-        app = create_app(engine, settings.web_dist)
+        app = create_app(engine, settings.web_dist, inbox=folder / INBOX)
         server = uvicorn.Server(uvicorn.Config(app, log_level="warning", timeout_graceful_shutdown=3))
         threading.Thread(target=_keep_alive, args=(db, stopping), daemon=True).start()
         working = threading.Thread(target=_keep_working, args=(demo, stopping), daemon=True)

@@ -21,7 +21,7 @@ from kumpan.actions import export_account, import_account, import_readings, keep
 from kumpan.actions.run_jobs import Stage, let_go, run_next
 from kumpan.core.errors import KumpanError
 from kumpan.ops.mariadb import PrivateMariaDB
-from kumpan.ops.serve import folder_for
+from kumpan.ops.serve import INBOX, folder_for
 from kumpan.settings import Settings
 from kumpan.store import database, files, queries
 from kumpan.store.tables import Account, Job, Pool
@@ -73,7 +73,7 @@ def work(settings: Settings, demo: bool) -> int:
             busy = run_next(sessions, name, STAGES, _now)
             if time.monotonic() - dropped_at > _DROPPED_EVERY_S:
                 dropped_at = time.monotonic()
-                take_dropped(sessions, folder / "inbox", _now())
+                take_dropped(sessions, folder / INBOX, _now())
             if time.monotonic() - tidied_at > _TIDY_EVERY_S:
                 tidied_at = time.monotonic()
                 database.run(sessions, lambda s: keep_jobs.tidy(s, _now()))

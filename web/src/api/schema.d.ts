@@ -936,6 +936,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/inbox": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Inbox
+         * @description The folder on this machine that is looked after for dropped files.
+         */
+        get: operations["get_inbox_api_v1_inbox_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/imports": {
         parameters: {
             query?: never;
@@ -1189,6 +1209,18 @@ export interface components {
             measures: "us" | "metric";
             /** Revision */
             revision: number;
+        };
+        /**
+         * AccountPreview
+         * @description What a file would add. name: the account's there; exported_at: the day it was written.
+         */
+        AccountPreview: {
+            /** Name */
+            name: string;
+            /** Exported At */
+            exported_at: string;
+            /** Tables */
+            tables: components["schemas"]["TableCount"][];
         };
         /**
          * AccountView
@@ -1755,11 +1787,12 @@ export interface components {
         };
         /**
          * ImportView
-         * @description An import: how it stands, and what its file holds. Choices are for a table of readings.
+         * @description An import: how it stands, and what its file holds: readings or an account. Choices are for a table of readings.
          */
         ImportView: {
             job: components["schemas"]["JobView"];
-            preview: components["schemas"]["kumpan__actions__import_readings__Preview"] | null;
+            preview: components["schemas"]["ReadingsPreview"] | null;
+            account: components["schemas"]["AccountPreview"] | null;
             /** Roles */
             roles: components["schemas"]["RoleChoice"][];
             /** Orders */
@@ -1768,6 +1801,14 @@ export interface components {
             methods: components["schemas"]["Choice"][];
             /** Leave Out */
             leave_out: components["schemas"]["Choice"][];
+        };
+        /**
+         * Inbox
+         * @description Where files may be dropped; empty where nobody looks.
+         */
+        Inbox: {
+            /** Folder */
+            folder: string;
         };
         /**
          * JobView
@@ -1807,6 +1848,8 @@ export interface components {
             download: string;
             /** Size */
             size: number;
+            /** Pool Id */
+            pool_id: string | null;
             /**
              * Problems
              * @default []
@@ -2477,6 +2520,17 @@ export interface components {
             targets: components["schemas"]["TargetView"][];
         };
         /**
+         * Preview
+         * @description The plan for what could be read, and what could not, at its field.
+         */
+        Preview: {
+            plan: components["schemas"]["PlanView"];
+            /** Problems */
+            problems: components["schemas"]["FieldProblem"][];
+            /** Differences */
+            differences: string[];
+        };
+        /**
          * PreviewBody
          * @description What is typed so far.
          */
@@ -2680,6 +2734,93 @@ export interface components {
             leave_out: string;
             /** Revision */
             revision: number;
+        };
+        /**
+         * ReadingsPreview
+         * @description What a table holds, read with ``settings``. problem: why it cannot be read so at all.
+         *
+         *     new: tests that would be written; bad and doubtful count lines, of which the first are told; again: lines already in the log, or twice in
+         *     the file; empty: lines without a reading; before_pool: tests older than the pool's record; remarks: what was guessed.
+         */
+        ReadingsPreview: {
+            /**
+             * Pool Id
+             * Format: uuid
+             */
+            pool_id: string;
+            /** Pool */
+            pool: string;
+            /** Encoding */
+            encoding: string;
+            /** Separator */
+            separator: string;
+            /** Rows */
+            rows: number;
+            /** Columns */
+            columns: components["schemas"]["PreviewColumn"][];
+            settings: components["schemas"]["Settings"];
+            /** Remarks */
+            remarks: string[];
+            /**
+             * Problem
+             * @default
+             */
+            problem: string;
+            /**
+             * New
+             * @default 0
+             */
+            new: number;
+            /**
+             * Notes
+             * @default 0
+             */
+            notes: number;
+            /**
+             * Bad
+             * @default 0
+             */
+            bad: number;
+            /**
+             * Doubtful
+             * @default 0
+             */
+            doubtful: number;
+            /**
+             * Again
+             * @default 0
+             */
+            again: number;
+            /**
+             * Empty
+             * @default 0
+             */
+            empty: number;
+            /**
+             * Before Pool
+             * @default 0
+             */
+            before_pool: number;
+            /**
+             * Span
+             * @default
+             */
+            span: string;
+            /**
+             * Bad Told
+             * @default []
+             */
+            bad_told: components["schemas"]["Told"][];
+            /**
+             * Doubtful Told
+             * @default []
+             */
+            doubtful_told: components["schemas"]["Told"][];
+            /**
+             * Tests
+             * @default []
+             */
+            tests: components["schemas"]["PreviewTest"][];
         };
         /**
          * Reason
@@ -3313,6 +3454,20 @@ export interface components {
             end: string;
         };
         /**
+         * TableCount
+         * @description Of a table: rows missing here, the same here, and otherwise here (they stay as they are here).
+         */
+        TableCount: {
+            /** Name */
+            name: string;
+            /** Added */
+            added: number;
+            /** Same */
+            same: number;
+            /** Differ */
+            differ: number;
+        };
+        /**
          * TargetBody
          * @description One target as typed; empty: the school's.
          */
@@ -3687,104 +3842,6 @@ export interface components {
         Yes: {
             /** Revision */
             revision: number;
-        };
-        /**
-         * Preview
-         * @description What a table holds, read with ``settings``. problem: why it cannot be read so at all.
-         *
-         *     new: tests that would be written; bad and doubtful count lines, of which the first are told; again: lines already in the log, or twice in
-         *     the file; empty: lines without a reading; before_pool: tests older than the pool's record; remarks: what was guessed.
-         */
-        kumpan__actions__import_readings__Preview: {
-            /**
-             * Pool Id
-             * Format: uuid
-             */
-            pool_id: string;
-            /** Pool */
-            pool: string;
-            /** Encoding */
-            encoding: string;
-            /** Separator */
-            separator: string;
-            /** Rows */
-            rows: number;
-            /** Columns */
-            columns: components["schemas"]["PreviewColumn"][];
-            settings: components["schemas"]["Settings"];
-            /** Remarks */
-            remarks: string[];
-            /**
-             * Problem
-             * @default
-             */
-            problem: string;
-            /**
-             * New
-             * @default 0
-             */
-            new: number;
-            /**
-             * Notes
-             * @default 0
-             */
-            notes: number;
-            /**
-             * Bad
-             * @default 0
-             */
-            bad: number;
-            /**
-             * Doubtful
-             * @default 0
-             */
-            doubtful: number;
-            /**
-             * Again
-             * @default 0
-             */
-            again: number;
-            /**
-             * Empty
-             * @default 0
-             */
-            empty: number;
-            /**
-             * Before Pool
-             * @default 0
-             */
-            before_pool: number;
-            /**
-             * Span
-             * @default
-             */
-            span: string;
-            /**
-             * Bad Told
-             * @default []
-             */
-            bad_told: components["schemas"]["Told"][];
-            /**
-             * Doubtful Told
-             * @default []
-             */
-            doubtful_told: components["schemas"]["Told"][];
-            /**
-             * Tests
-             * @default []
-             */
-            tests: components["schemas"]["PreviewTest"][];
-        };
-        /**
-         * Preview
-         * @description The plan for what could be read, and what could not, at its field.
-         */
-        kumpan__actions__plan_doses__Preview: {
-            plan: components["schemas"]["PlanView"];
-            /** Problems */
-            problems: components["schemas"]["FieldProblem"][];
-            /** Differences */
-            differences: string[];
         };
         /**
          * Point
@@ -6095,7 +6152,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["kumpan__actions__plan_doses__Preview"];
+                    "application/json": components["schemas"]["Preview"];
                 };
             };
             /** @description The body is not JSON */
@@ -8193,6 +8250,86 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobView"][];
+                };
+            };
+            /** @description The body is not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such thing in this account */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed or done meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A field cannot be used as sent */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away; nothing was stored */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_inbox_api_v1_inbox_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Inbox"];
                 };
             };
             /** @description The body is not JSON */

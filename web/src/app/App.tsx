@@ -4,7 +4,9 @@ import { createBrowserRouter, RouterProvider } from "react-router";
 
 import { connection, Problem } from "../api/client";
 import { BenchPage } from "../features/bench/BenchPage";
+import { FilesPage } from "../features/log/FilesPage";
 import { GraphsPage } from "../features/log/GraphsPage";
+import { ImportPage } from "../features/log/ImportPage";
 import { LogPage } from "../features/log/LogPage";
 import { MorePage } from "../features/more/MorePage";
 import { EquipmentPage, PoolPage, TargetsPage } from "../features/pool/PoolPage";
@@ -31,6 +33,8 @@ const router = createBrowserRouter([
       { path: "/bench", element: <BenchPage /> },
       { path: "/log", element: <LogPage /> },
       { path: "/log/graphs", element: <GraphsPage /> },
+      { path: "/log/files", element: <FilesPage /> },
+      { path: "/log/files/:id", element: <ImportPage /> },
       { path: "/pool", element: <PoolPage key="edit" /> },
       { path: "/pool/new", element: <PoolPage key="new" adding /> },
       { path: "/pool/targets", element: <TargetsPage /> },

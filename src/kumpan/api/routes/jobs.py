@@ -4,12 +4,12 @@ from collections.abc import Iterator
 from typing import Annotated, Any, Literal
 from uuid import UUID
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Request
 from fastapi.responses import Response, StreamingResponse
 from pydantic import BaseModel, Field
 from sqlalchemy.orm import Session
 
-from kumpan.actions import import_readings, keep_jobs
+from kumpan.actions import import_account, import_readings, keep_jobs
 from kumpan.api.deps import InScope, Scope
 from kumpan.api.problems import RESPONSES
 from kumpan.api.schemas.bodies import Body, Id, Revision
@@ -68,6 +68,12 @@ class Yes(Body):
     revision: Revision
 
 
+class Inbox(BaseModel):
+    """Where files may be dropped; empty where nobody looks."""
+
+    folder: str
+
+
 class Choice(BaseModel):
     """An id and its words."""
 
@@ -82,10 +88,11 @@ class RoleChoice(Choice):
 
 
 class ImportView(BaseModel):
-    """An import: how it stands, and what its file holds. Choices are for a table of readings."""
+    """An import: how it stands, and what its file holds: readings or an account. Choices are for a table of readings."""
 
     job: keep_jobs.JobView
-    preview: import_readings.Preview | None
+    preview: import_readings.ReadingsPreview | None
+    account: import_account.AccountPreview | None
     roles: list[RoleChoice]
     orders: list[Choice]
     methods: list[Choice]
@@ -106,6 +113,12 @@ def list_jobs(scope: InScope) -> list[keep_jobs.JobView]:
     return scope.run(lambda s, a: keep_jobs.shown_jobs(s, a, scope.now))
 
 
+@router.get("/inbox")
+def get_inbox(request: Request) -> Inbox:
+    """The folder on this machine that is looked after for dropped files."""
+    return Inbox(folder=request.app.state.inbox)
+
+
 @router.post("/imports", status_code=201)
 def new_import(body: NewImport, scope: InScope) -> keep_jobs.JobView:
     """Have an uploaded file looked through. Asking again returns the first result."""
@@ -118,13 +131,14 @@ def get_import(job_id: UUID, scope: InScope) -> ImportView:
 
     def work(s: Session, a: Account) -> ImportView:
         job = keep_jobs.an_import(s, a, job_id)
-        asks = job.kind == "readings" and job.state == "asks"
+        asks = job.kind if job.state == "asks" else ""
         roles = [RoleChoice(id=id, label=label) for id, label in ROLES.items()] + [
             RoleChoice(id=m.id, label=m.label, units=_choices({u: label or "no unit" for u, (label, _) in UNITS[m.id].items()}))
             for m in MEASURES.values()
         ]
         return ImportView(
-            job=_answer(scope, s, a, job), preview=import_readings.PREVIEW.validate_python(job.found) if asks else None, roles=roles,
+            job=_answer(scope, s, a, job), preview=import_readings.PREVIEW.validate_python(job.found) if asks == "readings" else None,
+            account=import_account.PREVIEW.validate_python(job.found) if asks == "account_in" else None, roles=roles,
             orders=_choices(ORDERS), methods=_choices({m.id: m.label for m in METHODS.values()}), leave_out=_choices(LEAVE_OUT),
         )  # fmt: skip
 

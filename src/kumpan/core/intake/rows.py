@@ -19,7 +19,7 @@ from kumpan.core.water.measures import MEASURES, METHODS, Reading, combine_chlor
 from kumpan.core.water.plausible import doubtful_readings
 from kumpan.core.water.state import WaterState, with_measures
 
-LEAVE_OUT = {"nothing": "nothing", "bad": "rows that cannot be read", "doubtful": "those, and doubtful rows"}
+LEAVE_OUT = {"nothing": "nothing", "bad": "rows that cannot be read", "doubtful": "unreadable and odd rows"}
 _NOT_READ = frozenset({"", "-", "--", "---", "–", "n/a", "na", "null", "none", "n.d.", "nd"})
 _OVER = frozenset({"or", "over", "overrange", "over range", "hi", "high", "ur", "under", "lo", "low", "err", "error", "fail"})
 _NUMBER = re.compile(r"^([<>]?)\s*([-+]?\d[\d.,\s'\u00a0\u202f]*)(.*)$")

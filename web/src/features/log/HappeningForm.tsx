@@ -6,7 +6,9 @@ import { v7 as uuid } from "uuid";
 
 import { api, unwrap, type Problem, type Schemas } from "../../api/client";
 import type { EventView } from "../../api/queries";
+import { sendPhoto } from "../../api/upload";
 import { Field, Input, LinkButton } from "../../ui/controls";
+import { FileInput, PICTURES } from "../../ui/Photos";
 import { RecordFields, type Details } from "../../ui/RecordFields";
 import { Save } from "./forms";
 
@@ -18,17 +20,31 @@ export function HappeningForm({ kind, poolId, event, usual, close, saved }: Prop
   const [details, setDetails] = useState<Details>((event?.details as Details | undefined) ?? {});
   const [note, setNote] = useState(event?.note ?? "");
   const [local, setLocal] = useState(event?.local ?? "");
+  const [pictures, setPictures] = useState<File[]>([]);
   const save = useMutation({
-    mutationFn: () => {
+    mutationFn: async () => {
       const body = { kind: kind.id, details, note, local, who: "you" };
-      return unwrap(event
+      const done = await unwrap(event
         ? api.PUT("/api/v1/happenings/{event_id}", { params: { path: { event_id: event.id } }, body: { ...body, revision: event.revision } })
         : api.POST("/api/v1/pools/{pool_id}/happenings", { params: { path: { pool_id: poolId } }, body: { ...body, id } }));
+      // Sent again, the entry stays one; pictures that arrived are not sent twice.
+      for (const picture of pictures) {
+        await sendPhoto(picture, { event_id: done.id });
+        setPictures((left) => left.filter((p) => p !== picture));
+      }
+      return done;
     },
     onSuccess: (done) => { close(); saved?.(done); return client.invalidateQueries(); },
   });
   const error = save.error as Problem | null;
   const at = (field: string) => error?.at(field);
+  const pick = !event && (
+    <Box mt="12px">
+      <Field label="Photos" error={at("file")} hint={pictures.length ? `${pictures.length} to be sent with it.` : undefined}>
+        {(p) => <FileInput {...p} type="file" accept={PICTURES} multiple onChange={(e) => setPictures([...(e.target.files ?? [])])} />}
+      </Field>
+    </Box>
+  );
   return (
     <form noValidate onSubmit={(e) => { e.preventDefault(); save.mutate(); }}>
       <Flex justify="space-between" align="baseline" gap="12px" mb="12px">
@@ -38,12 +54,14 @@ export function HappeningForm({ kind, poolId, event, usual, close, saved }: Prop
       <Grid templateColumns="minmax(0,1fr) minmax(0,1fr)" gap="12px" alignItems="start">
         <RecordFields fields={kind.fields} details={details} at={at} change={setDetails} first />
       </Grid>
+      {kind.id === "photo" && pick}
       <Box mt="12px"><Field label="Note" error={at("note")}>{(p) => <Input {...p} autoFocus={kind.fields.length === 0} value={note} maxLength={2000} onChange={(e) => setNote(e.target.value)} />}</Field></Box>
       <Box mt="12px">
         <Field label="When (the pool's clock)" error={at("local")} hint={event ? undefined : "Empty: now."}>
           {(p) => <Input {...p} type="datetime-local" value={local} onChange={(e) => setLocal(e.target.value)} />}
         </Field>
       </Box>
+      {kind.id !== "photo" && pick}
       <Save busy={save.isPending} close={close} error={error} />
     </form>
   );

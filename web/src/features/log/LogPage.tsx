@@ -9,6 +9,7 @@ import { useMeta, type EventView, type Meta } from "../../api/queries";
 import { ActButton, Input, LinkButton, Notice, Select } from "../../ui/controls";
 import { useWide } from "../../lib/wide";
 import { ColumnHead, Page, Waiting } from "../../ui/Page";
+import { Photos, Thumbs } from "../../ui/Photos";
 import { PoolSwitch, usePool } from "../../ui/PoolSwitch";
 import { StateShape } from "../../ui/StateMark";
 import { DoseForm, TestForm } from "./forms";
@@ -92,7 +93,7 @@ export function LogPage() {
     <Page
       above={<PoolSwitch pool={pool} pools={pools.data ?? []} choose={(id) => { close(); setRemoved(null); choose(id); }} />}
       aside={log.hasNextPage ? "" : `${events.length} entries`}
-      headline={only || search ? `${events.length}${log.hasNextPage ? " or more" : ""} found.` : events.length ? `${tests} test${tests === 1 ? "" : "s"} and what was done about them.` : "Nothing is written here yet."}
+      headline={only || search ? `${events.length}${log.hasNextPage ? " or more" : ""} found.` : events.length ? `${log.hasNextPage ? "The newest " : ""}${tests} test${tests === 1 ? "" : "s"} and what was done about them.` : "Nothing is written here yet."}
     >
       <LogParts />
       <Grid templateColumns={{ base: "minmax(0,1fr)", lg: "minmax(0,1fr) 420px" }} gap="32px">
@@ -125,12 +126,6 @@ export function LogPage() {
             ))}
           </Box>
           {events.length === 0 && (only || search ? <Text>Nothing like that is written here.</Text> : <Text>Tests, doses and all else appear here as they are logged. <Link to="/bench">Test the water</Link></Text>)}
-          {events.length > 0 && (
-            <Flex gap="16px" mt="12px" fontSize="14px" className="noprint">
-              <a href={`/api/v1/pools/${pool.id}/tests.csv`} download style={{ textDecoration: "underline" }}>tests as CSV</a>
-              <a href={`/api/v1/pools/${pool.id}/doses.csv`} download style={{ textDecoration: "underline" }}>doses as CSV</a>
-            </Flex>
-          )}
           {log.hasNextPage && <Box mt="12px"><ActButton look="line" onClick={() => void log.fetchNextPage()}>Older entries</ActButton></Box>}
         </Box>
         <Box display={{ base: "none", lg: "block" }}>
@@ -167,6 +162,7 @@ function Entry({ event, day, chosen, toggle, children }: EntryProps) {
             </Flex>
             <Text fontSize="14px" color="muted">{event.detail}</Text>
           </chakra.button>
+          {event.photos.length > 0 && !chosen && <Box px="8px" pb="8px"><Thumbs photos={event.photos} small /></Box>}
           {children}
         </Box>
       </Grid>
@@ -186,6 +182,7 @@ function Editor({ event, meta, kinds, close, remove }: EditorProps) {
       {(event.kind === "plan" || event.kind === "task") && (
         <Box><Text as="h2" fontSize="20px" fontWeight={700}>{event.title}</Text><Text>{event.detail}</Text><Text fontSize="14px" color="muted">{event.day} {event.clock}, {event.who}</Text></Box>
       )}
+      <Photos photos={event.photos} owner={{ event_id: event.id }} />
       <LinkButton onClick={remove}>delete this entry</LinkButton>
       {event.history.length > 0 && (
         <Box mt="12px" fontSize="14px" color="muted">

@@ -8,6 +8,7 @@ import { api, unwrap, type Problem, type Schemas } from "../../api/client";
 import type { Pool } from "../../api/queries";
 import { ActButton, Field, Input, LinkButton, Notice } from "../../ui/controls";
 import { Page, Waiting } from "../../ui/Page";
+import { Photos, Thumbs } from "../../ui/Photos";
 import { RecordFields } from "../../ui/RecordFields";
 import { StateShape } from "../../ui/StateMark";
 import { WhyLink } from "../../ui/WhyLink";
@@ -56,6 +57,7 @@ export function Equipment({ pool, switcher }: { pool: Pool; switcher: React.Reac
                 <Text fontSize="14px">{piece.make_model}</Text>
                 <Text fontSize="14px" color="muted">{piece.known}</Text>
                 {piece.note && <Text fontSize="14px" color="muted">{piece.note}</Text>}
+                {piece.photos.length > 0 && open !== piece.id && <Box mt="6px"><Thumbs photos={piece.photos} small /></Box>}
               </Box>
               <Box>
                 {piece.facts.map((f) => (
@@ -71,7 +73,12 @@ export function Equipment({ pool, switcher }: { pool: Pool; switcher: React.Reac
                 <LinkButton aria-label={`take off ${piece.label}`} onClick={() => remove.mutate(piece)}>take off</LinkButton>
               </Flex>
             </Grid>
-            {open === piece.id && <Form key={piece.revision} pool={pool} kind={kind} piece={piece} done={() => setOpen(null)} />}
+            {open === piece.id && (
+              <>
+                <Form key={piece.revision} pool={pool} kind={kind} piece={piece} done={() => setOpen(null)} />
+                <Photos photos={piece.photos} owner={{ equipment_id: piece.id }} label="Photos and receipts" />
+              </>
+            )}
           </Box>
         );
       })}
