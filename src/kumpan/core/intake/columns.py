@@ -1,5 +1,6 @@
 """What the columns of a table hold: matched by heading, the unit by heading or by size."""
 
+import re
 import statistics
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -53,6 +54,10 @@ _SPELT = {
     "ppm": "ppm", "mg/l": "mg_l", "mgl": "mg_l", "mmol/l": "mmol_l", "mmol": "mmol_l", "°dh": "dh", "dh": "dh", "g/l": "g_l", "ppt": "ppt",
     "%": "percent", "°f": "f", "f": "f", "degf": "f", "°c": "c", "c": "c", "degc": "c",
 }  # fmt: skip
+
+
+_GROUPED = re.compile(r"\d{1,3}([,' ]\d{3})+(?!\d)")  # 3,100: in thousands, not 3.1
+_THOUSANDS = re.compile(r"[,' ]")
 
 
 @dataclass(frozen=True)
@@ -154,7 +159,7 @@ def _any_hardness(measure: str, name: str) -> bool:
 def _median(cells: list[str]) -> float | None:
     numbers = []
     for cell in cells:
-        head = cell.replace(",", ".").split()[0]
+        head = (_THOUSANDS.sub("", cell) if _GROUPED.match(cell) else cell.replace(",", ".")).split()[0]
         try:
             numbers.append(float(head))
         except ValueError:

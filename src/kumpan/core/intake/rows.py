@@ -22,7 +22,7 @@ from kumpan.core.water.state import WaterState, with_measures
 LEAVE_OUT = {"nothing": "nothing", "bad": "rows that cannot be read", "doubtful": "unreadable and odd rows"}
 _NOT_READ = frozenset({"", "-", "--", "---", "–", "n/a", "na", "null", "none", "n.d.", "nd"})
 _OVER = frozenset({"or", "over", "overrange", "over range", "hi", "high", "ur", "under", "lo", "low", "err", "error", "fail"})
-_NUMBER = re.compile(r"^([<>]?)\s*([-+]?\d[\d.,\s'\u00a0\u202f]*)(.*)$")
+_NUMBER = re.compile(r"^([<>]?)\s*([-+]?\d[\d.,\s'\u00a0\u202f]*)(.*)$", re.ASCII)
 _SLOW = ("ta", "ch", "cya", "salt")  # do not change tenfold from one test to the next
 _SLIP = 8.0  # own threshold for a slipped decimal point: a tenth or ten times the rest, with room for what changed
 

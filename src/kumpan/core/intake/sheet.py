@@ -138,12 +138,13 @@ def plain_heading(text: str) -> str:
         bare = head + rest.partition(closing)[2] if mark else bare
     bare = bare.partition(",")[0].replace("_", " ").replace(".", " ").replace("-", " ").replace(":", " ")
     words = bare.split()
-    while len(words) > 1 and words[-1] in _UNIT_WORDS:
+    while len(words) > 1 and (words[-1] in _UNIT_WORDS or (words[-1] in _AS and words[-2] in _UNIT_WORDS)):
         words.pop()
     return " ".join(words)
 
 
-_UNIT_WORDS = frozenset({"ppm", "mg/l", "mgl", "g/l", "ppt", "°f", "°c", "f", "c", "°dh", "mmol/l", "mmol", "caco3", "cl2"})
+_UNIT_WORDS = frozenset({"ppm", "mg/l", "mgl", "g/l", "ppt", "°f", "°c", "f", "c", "°dh", "mmol/l", "mmol", "%"})
+_AS = frozenset({"caco3", "cl2"})  # mg/L CaCO3; but Free Cl2
 
 
 def _head_line(first: list[list[str]], known: frozenset[str]) -> int | None:
