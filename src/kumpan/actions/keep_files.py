@@ -41,13 +41,13 @@ def put_chunk(session: Session, account: Account, file_id: UUID, position: int, 
         session.flush()
     elif known.data != data:
         raise Conflict("piece_differs", "This piece was sent before with other content. Choose the file anew.")
-    return files.received(session, file_id)
+    return files.received(session, row)
 
 
 def whole_file(session: Session, account: Account, file_id: UUID) -> FileRow:
     """A file of which every piece has arrived. Raises Conflict for one that is still coming."""
     row = files.file(session, account.id, file_id)
-    if files.received(session, file_id) != row.size:
+    if files.received(session, row) != row.size:
         raise Conflict("not_whole", "This file has not arrived whole yet.")
     return row
 

@@ -52,7 +52,7 @@ def begin_file(body: NewFile, scope: InScope) -> Arrived:
 
     def work(s: Session, a: Account) -> Arrived:
         row = keep_files.begin_file(s, a, body.id, body.name, body.size, scope.now)
-        return Arrived(id=row.id, size=row.size, arrived=received(s, row.id), piece=CHUNK_BYTES)
+        return Arrived(id=row.id, size=row.size, arrived=received(s, row), piece=CHUNK_BYTES)
 
     return scope.run(work)
 
