@@ -88,6 +88,20 @@ def test_corrections_keep_what_was_there(client: TestClient, pool: dict, clock: 
     assert client.post(f"/api/v1/events/{rain['id']}/undelete").json()["detail"] == "2 in. hail too"  # undo restores exactly
 
 
+def test_a_test_says_where_its_sample_came_from_and_who_took_it(client: TestClient, pool: dict) -> None:
+    test = a_test(fc="3", ph="7.5") | {"spot": " deep end ", "who": "Robin"}
+    first = client.post(f"/api/v1/pools/{pool['id']}/tests", json=test).json()
+    assert (first["title"], first["spot"], first["who"]) == ("Test, drop kit, deep end", "deep end", "Robin")
+    found = client.get(f"/api/v1/pools/{pool['id']}/events?q=deep").json()["events"]
+    assert [e["id"] for e in found] == [test["id"]]
+    body = {"local": first["local"], "readings": test["readings"], "revision": 1}
+    same = client.put(f"/api/v1/tests/{test['id']}", json=body).json()
+    assert (same["spot"], same["who"]) == ("deep end", "Robin")  # left alone where not given
+    moved = client.put(f"/api/v1/tests/{test['id']}", json=body | {"revision": 2, "spot": "by the steps", "who": "Kim"}).json()
+    assert moved["title"] == "Test, drop kit, by the steps" and moved["who"] == "Kim" and "deep end" in moved["history"][-1]
+    problem(client.post(f"/api/v1/pools/{pool['id']}/tests", json=a_test(fc="3") | {"spot": "x" * 41}), 422, "string_too_long", "spot")
+
+
 def test_water_moved_spoils_a_proof(client: TestClient, pool: dict) -> None:
     url = f"/api/v1/pools/{pool['id']}"
     for at, salt in ((NOW - timedelta(days=3), "400"), (NOW, "2400")):
@@ -110,9 +124,9 @@ def test_tests_and_doses_as_csv_open_in_a_spreadsheet_and_run_nothing(client: Te
     answer = client.get(f"{url}/tests.csv")
     assert answer.headers["content-type"] == "text/csv; charset=utf-8" and "attachment" in answer.headers["content-disposition"]
     head, first, second, rest = answer.content.decode("utf-8-sig").split("\r\n")
-    assert head == "when,when_utc,who,fc_ppm,cc_ppm,tc_ppm,ph,ta_ppm,ch_ppm,cya_ppm,salt_ppm,temp_c,borate_ppm,methods" and rest == ""
-    assert first == """2026-07-13 17:40,2026-07-13T22:40:00Z,"'=HYPERLINK(""http://x"",""y"")",2.5,,,7.4,,,,,27.2222,,Drop kit; Thermometer"""
-    assert second.startswith("2026-07-14 17:40,2026-07-14T22:40:00Z,you,3.0,,,,90.0,")
+    assert head == "when,when_utc,who,spot,fc_ppm,cc_ppm,tc_ppm,ph,ta_ppm,ch_ppm,cya_ppm,salt_ppm,temp_c,borate_ppm,methods" and rest == ""
+    assert first == """2026-07-13 17:40,2026-07-13T22:40:00Z,"'=HYPERLINK(""http://x"",""y"")",,2.5,,,7.4,,,,,27.2222,,Drop kit; Thermometer"""
+    assert second.startswith("2026-07-14 17:40,2026-07-14T22:40:00Z,you,,3.0,,,,90.0,")
     doses = client.get(f"{url}/doses.csv").content.decode("utf-8-sig").split("\r\n")
     assert doses[1] == '2026-07-14 17:40,2026-07-14T22:40:00Z,"Mara, ""the second""",Liquid chlorine 10 %,40,fl oz,,1182.941'
     assert ",'@SUM(A1),Liquid" in doses[2]

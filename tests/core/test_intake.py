@@ -109,7 +109,7 @@ def test_decoded_leaves_the_text_alone() -> None:
         ("Salinity", ["3.1"], Column("salt", "g_l", "No unit in the heading: taken as g/L by its size.")), ("Salt", ["3100"], Column("salt", "ppm")), ("Salt %", ["0.3"], Column("salt", "percent")),
         ("Water temp. (°F)", ["81"], Column("temp", "f")), ("temp_c", ["27"], Column("temp", "c")), ("Temp", ["81"], Column("temp", "f", "No unit in the heading: taken as °F by its size.")),
         ("Temperature", ["26"], Column("temp", "c", "No unit in the heading: taken as °C by its size.")), ("Temp", ["40"], Column("temp", "f", "The unit is not said: check it.")),
-        ("Technician", ["R"], Column("who")), ("Remarks", ["x"], Column("note")), ("Test method", ["strip"], Column("method")), ("Serial no.", ["A1"], Column("")), ("Lead", ["0"], Column("")),
+        ("Technician", ["R"], Column("who")), ("Sample point", ["deep end"], Column("spot")), ("Remarks", ["x"], Column("note")), ("Test method", ["strip"], Column("method")), ("Serial no.", ["A1"], Column("")), ("Lead", ["0"], Column("")),
     ],
 )  # fmt: skip
 def test_a_heading_says_what_its_column_holds(heading: str, cells: list[str], column: Column) -> None:

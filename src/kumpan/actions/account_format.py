@@ -261,13 +261,14 @@ class ShelfRecord(Record):
 
 
 class EventRecord(Record):
-    """Something that happened to a pool; what, stands in the table of its kind."""
+    """Something that happened to a pool; what, stands in the table of its kind. spot: where a test's sample was taken."""
 
     id: UUID
     pool_id: UUID
     at: Instant
     kind: Annotated[str, OneOf(("water_test", "plan", "dose", "task", *happenings.HAPPENINGS))]
     who: Name
+    spot: S40
     revision: Revision
     created_at: Instant
     deleted_at: Instant | None

@@ -19,7 +19,7 @@ def keep_correction(event: Event, who: str, now: datetime) -> None:
 def _says(event: Event) -> str:
     """The entry in one line, its values as typed."""
     if event.kind == "water_test":
-        return ", ".join(f"{MEASURES[r.measure].short} {r.text}" for r in event.readings)
+        return ", ".join([*(f"{MEASURES[r.measure].short} {r.text}" for r in event.readings), *filter(None, [event.spot])])
     if event.dose is not None:
         return f"{PRODUCTS[event.dose.product_id].named(event.dose.strength)}, {event.dose.text} {UNIT_LABELS[event.dose.unit]}"
     if event.happening is not None:
@@ -34,4 +34,5 @@ def _before(event: Event) -> dict[str, object]:
         return {n: getattr(event.dose, n) for n in ("product_id", "strength", "amount", "text", "unit")}
     if event.happening is not None:
         return {"typed": event.happening.typed, "note": event.happening.note}
-    return {"readings": [{n: getattr(r, n) for n in ("measure", "value", "text", "unit", "method", "drop_count")} for r in event.readings]}
+    names = ("measure", "value", "text", "unit", "method", "drop_count")
+    return {"who": event.who, "spot": event.spot, "readings": [{n: getattr(r, n) for n in names} for r in event.readings]}

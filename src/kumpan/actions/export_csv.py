@@ -23,13 +23,13 @@ def tests_csv(session: Session, account: Account, pool_id: UUID) -> str:
     """One line a test, oldest first: when on the pool's clock and in UTC, who, the readings in canonical units, how each was read."""
     pool = queries.pool(session, account.id, pool_id)
     zone, measures = ZoneInfo(pool.time_zone), [*ORDER[:2], "tc", *ORDER[2:]]
-    head = ["when", "when_utc", "who", *(f"{m}_{_UNIT.get(MEASURES[m].unit, 'ppm')}" if m != "ph" else "ph" for m in measures), "methods"]
+    head = ["when", "when_utc", "who", "spot", *(f"{m}_{_UNIT.get(MEASURES[m].unit, 'ppm')}" if m != "ph" else "ph" for m in measures), "methods"]
     lines: list[list[object]] = []
     for event in queries.all_events(session, pool.id, "water_test"):
         values = {r.measure: r.value for r in event.readings}
         methods = dict.fromkeys(METHODS[r.method].label if r.method in METHODS else r.method for r in event.readings)
         lines.append([
-            f"{event.at.astimezone(zone):%Y-%m-%d %H:%M}", f"{event.at:%Y-%m-%dT%H:%M:%SZ}", event.who,
+            f"{event.at.astimezone(zone):%Y-%m-%d %H:%M}", f"{event.at:%Y-%m-%dT%H:%M:%SZ}", event.who, event.spot,
             *(round(values[m], 4) if m in values else "" for m in measures), "; ".join(methods),
         ])  # fmt: skip
     return _written(head, lines)

@@ -185,6 +185,7 @@ def _write(session: Session, pool: Pool, job_id: UUID, tests: list[FoundTest], n
         event_id = uuid7()
         events.append({
             "id": event_id, "pool_id": pool.id, "at": test.at, "kind": kind, "who": test.who, "revision": 1, "created_at": now, "job_id": job_id,
+            "spot": test.spot if kind == "water_test" else "",
         })  # fmt: skip
         return event_id
 

@@ -28,12 +28,13 @@ _FUTURE_SLACK = timedelta(minutes=5)  # clocks differ a little
 
 @dataclass(frozen=True)
 class NewTest:
-    """A test as sent: a client id (UUID version 7), when, who, and readings as typed."""
+    """A test as sent: a client id (UUID version 7), when, who, readings as typed, and where the sample was taken."""
 
     id: UUID
     at: datetime
     who: str
     typed: Typed
+    spot: str = ""
 
 
 def check_time(at: datetime, now: datetime, field: str = "at") -> None:
@@ -74,7 +75,7 @@ def log_test(session: Session, account: Account, pool_id: UUID, test: NewTest, n
     if known:
         return known
     check_time(test.at, now)
-    event = Event(id=test.id, pool=pool, at=test.at, kind="water_test", who=test.who, created_at=now)
+    event = Event(id=test.id, pool=pool, at=test.at, kind="water_test", who=test.who, spot=test.spot.strip(), created_at=now)
     event.readings = _rows(_readings(test.typed))
     session.add(event)
     session.flush()
@@ -82,9 +83,10 @@ def log_test(session: Session, account: Account, pool_id: UUID, test: NewTest, n
 
 
 def correct_test(
-    session: Session, account: Account, event_id: UUID, local: str, typed: Typed, revision: int, now: datetime
+    session: Session, account: Account, event_id: UUID, local: str, typed: Typed, revision: int, now: datetime, who: str | None = None,
+    spot: str | None = None,
 ) -> Event:
-    """Replace a test's time and readings, if nobody changed it since. Accepted plans stay as given."""
+    """Replace a test's time and readings, and who and where if given, if nobody changed it since. Accepted plans stay as given."""
     event = queries.event(session, account.id, event_id, "water_test", lock=True)
     if event.deleted_at is not None:
         raise Conflict("deleted", "This test was deleted. Undo the deletion first.")
@@ -97,6 +99,8 @@ def correct_test(
     session.flush()
     event.readings = rows
     event.at = at
+    event.who = event.who if who is None else who
+    event.spot = event.spot if spot is None else spot.strip()
     event.revision += 1
     session.flush()
     return event

@@ -68,6 +68,7 @@ class EventView:
     day: str
     local: str
     who: str
+    spot: str
     revision: int
     deleted: bool
     title: str
@@ -164,7 +165,7 @@ def show_event(event: Event, account: Account, now: datetime) -> EventView:
     common = dict(
         id=event.id, pool_id=event.pool_id, kind=event.kind, at=event.at, clock=f"{local:%H:%M}", day=day,
         local=shown_local(event),
-        who=event.who, revision=event.revision, deleted=event.deleted_at is not None,
+        who=event.who, spot=event.spot, revision=event.revision, deleted=event.deleted_at is not None,
         history=tuple(_history(c, zone, here) for c in event.corrections), photos=tuple(map(show_photo, event.photos)),
     )  # fmt: skip
     if event.happening is not None:
@@ -176,7 +177,7 @@ def show_event(event: Event, account: Account, now: datetime) -> EventView:
         level = "act" if any(r.level == "act" for r in readings) else "watch" if any(r.level == "watch" for r in readings) else "fine"
         methods = list(dict.fromkeys(METHODS[r.method].label.lower() for r in readings))
         detail = ", ".join(f"{r.short} {r.shown}" for r in readings)
-        return EventView(**common, title=f"Test, {methods[0]}", detail=detail, level=level, readings=readings)  # type: ignore[arg-type]
+        return EventView(**common, title=", ".join(filter(None, ("Test", methods[0], event.spot))), detail=detail, level=level, readings=readings)  # type: ignore[arg-type]
     if event.kind == "dose" and event.dose:
         dose, product = event.dose, PRODUCTS[event.dose.product_id]
         title = f"{product.named(dose.strength)}, {dose.text} {UNIT_LABELS[dose.unit]}"

@@ -80,6 +80,7 @@ def events_page(
     if sought:
         query = query.outerjoin(HappeningRow).outerjoin(DoseRow, DoseRow.event_id == Event.id).where(or_(
             func.lower(HappeningRow.note).contains(sought.text, autoescape=True), func.lower(Event.who).contains(sought.text, autoescape=True),
+            func.lower(Event.spot).contains(sought.text, autoescape=True),
             DoseRow.product_id.in_(sought.products), Event.kind.in_(sought.kinds),
         ))  # fmt: skip
     if before:

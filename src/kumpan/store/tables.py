@@ -131,6 +131,7 @@ class Event(Base):
     at: Mapped[datetime]
     kind: Mapped[str] = mapped_column(String(20))
     who: Mapped[str] = mapped_column(String(80))
+    spot: Mapped[str] = mapped_column(String(40), default="", server_default="")  # where a test's sample was taken
     revision: Mapped[int] = mapped_column(Integer, default=1)
     created_at: Mapped[datetime]
     deleted_at: Mapped[datetime | None]

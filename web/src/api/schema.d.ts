@@ -1600,6 +1600,8 @@ export interface components {
             local: string;
             /** Who */
             who: string;
+            /** Spot */
+            spot: string;
             /** Revision */
             revision: number;
             /** Deleted */
@@ -3529,18 +3531,27 @@ export interface components {
              * @default you
              */
             who: string;
+            /**
+             * Spot
+             * @default
+             */
+            spot: string;
             /** Readings */
             readings: components["schemas"]["TypedReading"][];
         };
         /**
          * TestChange
-         * @description A corrected test. local: date and time on the pool's own clock.
+         * @description A corrected test. local: date and time on the pool's own clock. who and spot stay as they are where not given.
          */
         TestChange: {
             /** Local */
             local: string;
             /** Readings */
             readings: components["schemas"]["TypedReading"][];
+            /** Who */
+            who?: string | null;
+            /** Spot */
+            spot?: string | null;
             /** Revision */
             revision: number;
         };

@@ -85,7 +85,7 @@ def correct_test(event_id: UUID, body: TestChange, scope: InScope) -> read_log.E
     """Correct a test; 409 if it was changed meanwhile."""
 
     def work(s: Session, a: Account) -> read_log.EventView:
-        event = keep_tests.correct_test(s, a, event_id, body.local, typed(body.readings), body.revision, scope.now)
+        event = keep_tests.correct_test(s, a, event_id, body.local, typed(body.readings), body.revision, scope.now, body.who, body.spot)
         return read_log.show_event(event, a, scope.now)
 
     return scope.run(work)

@@ -52,4 +52,4 @@ def tick_step(step_id: UUID, body: TickBody, scope: InScope) -> read_log.EventVi
 
 def new_test(body: TestBody) -> keep_tests.NewTest:
     """A test as the use case takes it."""
-    return keep_tests.NewTest(body.id, body.at, body.who, typed(body.readings))
+    return keep_tests.NewTest(body.id, body.at, body.who, typed(body.readings), body.spot)

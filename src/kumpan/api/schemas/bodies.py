@@ -24,6 +24,7 @@ Id = Annotated[str, StringConstraints(max_length=40)]
 Local = Annotated[str, StringConstraints(max_length=25)]
 Revision = Annotated[int, Field(ge=1, le=2**31 - 1)]
 Who = Annotated[str, StringConstraints(max_length=80, min_length=1)]
+Spot = Annotated[str, StringConstraints(max_length=40)]
 
 
 class Body(BaseModel):
@@ -91,15 +92,18 @@ class TestBody(Body):
     id: UUID
     at: AwareDatetime
     who: Who = "you"
+    spot: Spot = ""
     readings: Readings
 
 
 class TestChange(Body):
-    """A corrected test. local: date and time on the pool's own clock."""
+    """A corrected test. local: date and time on the pool's own clock. who and spot stay as they are where not given."""
 
     __test__ = False
     local: Local
     readings: Readings
+    who: Who | None = None
+    spot: Spot | None = None
     revision: Revision
 
 

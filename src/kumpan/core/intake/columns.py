@@ -13,7 +13,8 @@ from kumpan.core.water.measures import MEASURES
 
 # Roles beside the measures.
 ROLES = {
-    "": "not used", "when": "date and time", "date": "date", "time": "time", "who": "who tested", "method": "how it was read", "note": "note",
+    "": "not used", "when": "date and time", "date": "date", "time": "time", "who": "who tested", "spot": "where the sample was taken",
+    "method": "how it was read", "note": "note",
 }  # fmt: skip
 
 # Headings as ``plain_heading`` leaves them. From the field's usual names; no source.
@@ -23,6 +24,7 @@ _HEADINGS: dict[str, tuple[str, ...]] = {
     "date": ("date", "day", "test date", "sample date"),
     "time": ("time", "test time", "hour", "clock"),
     "who": ("who", "technician", "tester", "tested by", "operator", "by", "user"),
+    "spot": ("spot", "location", "sample point", "sampling point", "place", "sampled at"),
     "method": ("method", "methods", "test method", "kit"),
     "note": ("note", "notes", "comment", "comments", "remark", "remarks"),
     "fc": ("free chlorine", "fc", "free cl", "free cl2", "chlorine free", "free available chlorine", "fac", "cl free"),

@@ -58,6 +58,7 @@ class FoundTest:
     who: str
     note: str
     readings: tuple[Reading, ...]
+    spot: str = ""
 
 
 @dataclass
@@ -197,7 +198,7 @@ def _check_row(
         doubts.append(Told(line, name(dated), "There is another test of this very minute, with other readings."))
     taken.setdefault(minute, []).append(says)
     checked.doubtful += doubts + [Told(line, name(d), text) for d, text in _implausible(readings)]
-    checked.tests.append(FoundTest(line, at, cell("who")[:80] or "imported", cell("note")[:2000], tuple(readings)))
+    checked.tests.append(FoundTest(line, at, cell("who")[:80] or "imported", cell("note")[:2000], tuple(readings), cell("spot")[:40]))
 
 
 def _methods(text: str) -> tuple[str, ...]:

@@ -5,6 +5,7 @@ import { Link, useNavigate } from "react-router";
 
 import { Problem } from "../../api/client";
 import { useMeta, useToday, type Meta, type PlanData, type Pool, type Step } from "../../api/queries";
+import { whoHere } from "../../lib/who";
 import { ActButton, LinkButton, Notice } from "../../ui/controls";
 import { ColumnHead, Page, Waiting } from "../../ui/Page";
 import { PoolSwitch, usePool } from "../../ui/PoolSwitch";
@@ -67,7 +68,7 @@ function Bench({ pool, pools, choose, meta }: Props) {
   const nothingTyped = readings.length === 0;
   const blocked = nothingTyped || (preview.data?.problems ?? []).some((p) => p.code !== "not_here");
   const hasSteps = !nothingTyped && (plan?.steps.length ?? 0) > 0;
-  const test = () => ({ id: draft.testId, at: new Date().toISOString(), who: "you", readings });
+  const test = () => ({ id: draft.testId, at: new Date().toISOString(), who: whoHere(), spot: draft.spot, readings });
 
   async function onAccept() {
     if (blocked || accept.isPending || save.isPending) return;
@@ -129,7 +130,7 @@ function Bench({ pool, pools, choose, meta }: Props) {
         </Box>
         <Box minW={0} aria-live="polite">
           {failed && <Box mb="12px"><Notice>{failed.message}</Notice></Box>}
-          <Terms school={draft.school} seen={draft.seen} stay={draft.stay} change={change} meta={meta} pool={pool} />
+          <Terms school={draft.school} seen={draft.seen} stay={draft.stay} spot={draft.spot} change={change} meta={meta} pool={pool} />
           {!nothingTyped && plan && draft.school && draft.school !== pool.school && (
             <Differences lines={preview.data?.differences ?? []} label={plan.school_label} caution={plan.school_caution} back={() => change({ school: null })} />
           )}

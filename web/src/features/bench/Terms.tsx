@@ -1,18 +1,22 @@
 // On what terms the plan is made: whose school, what one sees, how long one stays.
-import { Box, chakra, Flex, Text } from "@chakra-ui/react";
+import { Box, chakra, Flex, Grid, Text } from "@chakra-ui/react";
 import { memo, useState } from "react";
 
 import type { Meta, Pool } from "../../api/queries";
-import { LinkButton, Select } from "../../ui/controls";
+import { Field, Input, LinkButton, Select } from "../../ui/controls";
+import { useKept } from "../../lib/store";
+import { WHO } from "../../lib/who";
 import { WhyLink } from "../../ui/WhyLink";
 import type { Change, Draft } from "./useDraft";
 
-type Props = Pick<Draft, "school" | "seen" | "stay"> & { change: Change; meta: Meta; pool: Pool };
+type Props = Pick<Draft, "school" | "seen" | "stay" | "spot"> & { change: Change; meta: Meta; pool: Pool };
 const STAYS: [number | null, string][] = [[null, "all along"], [15, "15 min"], [30, "half an hour"], [60, "an hour"]];
 const quiet = { fontSize: "14px", w: "auto", minH: { base: "44px", md: "32px" } } as const;
 
-export const Terms = memo(function Terms({ school: looked, seen, stay, change, meta, pool }: Props) {
+export const Terms = memo(function Terms({ school: looked, seen, stay, spot, change, meta, pool }: Props) {
   const [open, setOpen] = useState(seen.length > 0);
+  const [saying, setSaying] = useState(spot !== "");
+  const [who, setWho] = useKept<string>(WHO, "");
   const school = looked ?? pool.school;
   const toggle = (id: string) => change({ seen: seen.includes(id) ? seen.filter((s) => s !== id) : [...seen, id] });
   return (
@@ -32,7 +36,14 @@ export const Terms = memo(function Terms({ school: looked, seen, stay, change, m
           </Select>
         </Flex>
         <LinkButton aria-expanded={open} onClick={() => setOpen(!open)}>{seen.length ? `seen: ${seen.length}` : "what you see"}</LinkButton>
+        <LinkButton aria-expanded={saying} onClick={() => setSaying(!saying)}>{[spot.trim(), who.trim()].filter(Boolean).join(", ") || "where, who"}</LinkButton>
       </Flex>
+      {saying && (
+        <Grid templateColumns={{ base: "minmax(0,1fr)", md: "1fr 1fr" }} gap="12px" my="8px" maxW="560px">
+          <Field label="Sample from">{(p) => <Input {...p} value={spot} maxLength={40} placeholder="elbow-deep, away from returns" onChange={(e) => change({ spot: e.target.value })} />}</Field>
+          <Field label="Tested by" hint="Remembered on this device.">{(p) => <Input {...p} value={who} maxLength={80} placeholder="you" onChange={(e) => setWho(e.target.value)} />}</Field>
+        </Grid>
+      )}
       {open && (
         <Flex wrap="wrap" gap="0 18px" fontSize="14px" role="group" aria-label="What you see">
           {meta.seen.map((c) => (

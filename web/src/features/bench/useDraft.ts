@@ -17,11 +17,12 @@ export type Draft = {
   school: string | null;
   seen: string[];
   stay: number | null;
+  spot: string;
 };
 
 export const emptyDraft = (kit = "drops"): Draft => ({
   testId: uuid(), planId: uuid(), kit, mixed: false, combined: "cc", texts: {}, methods: {}, products: {},
-  drops: false, school: null, seen: [], stay: null,
+  drops: false, school: null, seen: [], stay: null, spot: "",
 });
 
 /** What to change: the values, or what they are from the draft as it then stands. */

@@ -7,6 +7,7 @@ import { v7 as uuid } from "uuid";
 import { api, unwrap, type Problem, type Schemas } from "../../api/client";
 import type { EventView } from "../../api/queries";
 import { sendPhoto } from "../../api/upload";
+import { whoHere } from "../../lib/who";
 import { Field, Input, LinkButton } from "../../ui/controls";
 import { FileInput, PICTURES } from "../../ui/Photos";
 import { RecordFields, type Details } from "../../ui/RecordFields";
@@ -23,7 +24,7 @@ export function HappeningForm({ kind, poolId, event, usual, close, saved }: Prop
   const [pictures, setPictures] = useState<File[]>([]);
   const save = useMutation({
     mutationFn: async () => {
-      const body = { kind: kind.id, details, note, local, who: "you" };
+      const body = { kind: kind.id, details, note, local, who: whoHere() };
       const done = await unwrap(event
         ? api.PUT("/api/v1/happenings/{event_id}", { params: { path: { event_id: event.id } }, body: { ...body, revision: event.revision } })
         : api.POST("/api/v1/pools/{pool_id}/happenings", { params: { path: { pool_id: poolId } }, body: { ...body, id } }));

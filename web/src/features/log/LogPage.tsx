@@ -158,7 +158,8 @@ function Entry({ event, day, chosen, toggle, children }: EntryProps) {
           >
             <Flex gap="12px" align="baseline">
               <Text fontSize="14px" color="muted">{event.clock}</Text>
-              <Text as="span" fontWeight={700}>{event.title}</Text>
+              <Text as="span" fontWeight={700} flex={1}>{event.title}</Text>
+              {event.who !== "you" && <Text fontSize="14px" color="muted">{event.who}</Text>}
             </Flex>
             <Text fontSize="14px" color="muted">{event.detail}</Text>
           </chakra.button>

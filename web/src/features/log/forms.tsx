@@ -9,6 +9,7 @@ import { z } from "zod";
 
 import { api, unwrap, type Problem } from "../../api/client";
 import type { EventView, Meta } from "../../api/queries";
+import { whoHere } from "../../lib/who";
 import { ActButton, Field, Input, LinkButton, Notice, Select } from "../../ui/controls";
 
 export function Save({ busy, close, error }: { busy: boolean; close: () => void; error: Problem | null }) {
@@ -26,6 +27,8 @@ export function Save({ busy, close, error }: { busy: boolean; close: () => void;
 export function TestForm({ event, meta, close }: { event: EventView; meta: Meta; close: () => void }) {
   const client = useQueryClient();
   const [local, setLocal] = useState(event.local);
+  const [who, setWho] = useState(event.who);
+  const [spot, setSpot] = useState(event.spot);
   const has = (id: string) => event.readings.some((r) => r.measure === id);
   const shown = meta.measures.filter((m) => (m.id === "tc" ? has("tc") : m.id === "cc" ? !has("tc") : true));
   const [texts, setTexts] = useState<Record<string, string>>(Object.fromEntries(event.readings.map((r) => [r.measure, r.text])));
@@ -36,7 +39,7 @@ export function TestForm({ event, meta, close }: { event: EventView; meta: Meta;
         api.PUT("/api/v1/tests/{event_id}", {
           params: { path: { event_id: event.id } },
           body: {
-            local, revision: event.revision,
+            local, revision: event.revision, who: who.trim() || "you", spot,
             readings: shown.filter((m) => (texts[m.id] ?? "").trim()).map((m) => {
               const was = event.readings.find((r) => r.measure === m.id);
               return {
@@ -65,6 +68,10 @@ export function TestForm({ event, meta, close }: { event: EventView; meta: Meta;
             </Field>
           );
         })}
+      </Grid>
+      <Grid templateColumns="1fr 1fr" gap="12px" mt="12px">
+        <Field label="Sample from">{(props) => <Input {...props} value={spot} maxLength={40} onChange={(e) => setSpot(e.target.value)} />}</Field>
+        <Field label="Tested by">{(props) => <Input {...props} value={who} maxLength={80} onChange={(e) => setWho(e.target.value)} />}</Field>
       </Grid>
       <Save busy={save.isPending} close={close} error={error} />
     </form>
@@ -97,7 +104,7 @@ export function DoseForm({ event, poolId, meta, close }: { event?: EventView; po
       const body = { product_id: v.product_id, amount: v.amount, unit: v.unit, strength: v.product_id === event?.product_id ? (event?.strength ?? null) : null };
       return event
         ? unwrap(api.PUT("/api/v1/doses/{event_id}", { params: { path: { event_id: event.id } }, body: { ...body, local: v.local, revision: event.revision } }))
-        : unwrap(api.POST("/api/v1/pools/{pool_id}/doses", { params: { path: { pool_id: poolId } }, body: { ...body, id, at: new Date().toISOString(), who: "you", local: v.local } }));
+        : unwrap(api.POST("/api/v1/pools/{pool_id}/doses", { params: { path: { pool_id: poolId } }, body: { ...body, id, at: new Date().toISOString(), who: whoHere(), local: v.local } }));
     },
     onSuccess: () => { close(); return client.invalidateQueries(); },
   });

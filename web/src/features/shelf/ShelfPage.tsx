@@ -11,6 +11,7 @@ import { ColumnHead, Page, Waiting } from "../../ui/Page";
 import { PoolSwitch, usePool } from "../../ui/PoolSwitch";
 import { StateMark } from "../../ui/StateMark";
 import { WhyLink } from "../../ui/WhyLink";
+import { whoHere } from "../../lib/who";
 import { ItemForm } from "./ItemForm";
 import { Storage } from "./Storage";
 
@@ -103,7 +104,7 @@ function Label({ line, pool }: { line: Line; pool: Pool }) {
     mutationFn: () =>
       unwrap(api.POST("/api/v1/pools/{pool_id}/doses", {
         params: { path: { pool_id: pool.id } },
-        body: { id, at: new Date().toISOString(), who: "you", product_id: line.product_id, amount: String(label.value), unit: label.unit, local: "" },
+        body: { id, at: new Date().toISOString(), who: whoHere(), product_id: line.product_id, amount: String(label.value), unit: label.unit, local: "" },
       })),
     onSuccess: () => done(),
   });

@@ -13,6 +13,7 @@ import { PoolSwitch, usePool } from "../../ui/PoolSwitch";
 import { Gap, RailRow } from "../../ui/Rail";
 import { StateMark } from "../../ui/StateMark";
 import { WhyLink } from "../../ui/WhyLink";
+import { whoHere } from "../../lib/who";
 
 type StepState = AcceptedPlan["steps"][number];
 type Tick = { step: StepState; amount?: string; unit?: string };
@@ -27,7 +28,7 @@ function useTicks() {
       unwrap(
         api.POST("/api/v1/plan-steps/{step_id}/tick", {
           params: { path: { step_id: step.id } },
-          body: { id: (ids.current[step.id] ??= uuid()), at: new Date().toISOString(), who: "you", amount: amount ?? null, unit: unit ?? null },
+          body: { id: (ids.current[step.id] ??= uuid()), at: new Date().toISOString(), who: whoHere(), amount: amount ?? null, unit: unit ?? null },
         }),
       ),
     onSuccess: (_, { step }) => { delete ids.current[step.id]; },

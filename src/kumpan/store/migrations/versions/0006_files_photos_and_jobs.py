@@ -54,4 +54,5 @@ def upgrade() -> None:
     op.create_index("ix_job_account_id", "job", ["account_id"])
     op.create_index("ix_job_state", "job", ["state", "created_at"])
     op.add_column("event", sa.Column("job_id", sa.Uuid()))
+    op.add_column("event", sa.Column("spot", sa.String(40), nullable=False, server_default=""))
     op.create_index("ix_event_job_id", "event", ["job_id"])
