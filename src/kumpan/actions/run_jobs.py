@@ -114,7 +114,7 @@ def _end(session: Session, job: Job, worker: str, outcome: Outcome, now: datetim
     ended = session.execute(
         update(Job).where(mine).values(
             state=outcome.state, found=outcome.found, out_file_id=outcome.out_file_id, worker=None, lease_until=None, claims=0,
-            revision=Job.revision + 1, ended_at=now if outcome.state == "done" else None, done=Job.total,
+            ended_at=now if outcome.state == "done" else None, done=Job.total,
         )
     )  # fmt: skip
     if ended.rowcount != 1:  # type: ignore[attr-defined]
@@ -126,7 +126,7 @@ def _settle(sessions: sessionmaker[Session], job: Job, worker: str, state: str, 
 
     def write(session: Session) -> None:
         mine = and_(Job.id == job.id, Job.worker == worker, Job.state == "running")
-        values = {"state": state, "found": found, "worker": None, "lease_until": None, "ended_at": now, "revision": Job.revision + 1}
+        values = {"state": state, "found": found, "worker": None, "lease_until": None, "ended_at": now}
         session.execute(update(Job).where(mine).values(**values))
 
     database.run(sessions, write)

@@ -290,7 +290,8 @@ class Job(Base):
     """Long work. A worker claims it until ``lease_until`` (the database's clock) and extends that as it goes.
 
     state: waiting, running, asks (for a person's yes), done, failed, cancelled. stage: what is or will be done. given: what was asked
-    for; found: what came of it. worker: who holds the lease. claims: how often it was taken up without an end.
+    for; found: what came of it. worker: who holds the lease. claims: how often it was taken up without an end. revision: of what the
+    person chose; work leaves it alone.
     """
 
     __tablename__ = "job"
