@@ -1,10 +1,12 @@
 """The log beside tests and doses: everything that happens, back-dated, corrected with its history, found again."""
 
+import random
 from datetime import timedelta
 from typing import Any
 
 import pytest
 from fastapi.testclient import TestClient
+from sqlalchemy import Engine, text
 from uuid6 import uuid7
 
 from kumpan.core.happenings import HAPPENINGS
@@ -158,3 +160,31 @@ def test_today_says_when_a_reading_is_too_old_to_dose_on(client: TestClient, poo
     client.post(f"{url}/tests", json=a_test(at=NOW - timedelta(hours=2), ph="7.5"))
     read = {m["measure"]: m["read"] for m in client.get(f"{url}/today").json()["water_now"]}
     assert read == {"fc": "read on Thu 4 Jun: too old to dose on", "ph": "read today", "ta": "read on Thu 4 Jun: too old to dose on", "cya": "read on Thu 4 Jun"}
+
+
+@pytest.mark.parametrize("seed", range(3))
+def test_any_order_of_writing_the_same_down_gives_the_same_log_and_water(client: TestClient, pool: dict, engine: Engine, seed: int) -> None:
+    url = f"/api/v1/pools/{pool['id']}"
+    ago = lambda days: (NOW - timedelta(days=days)).isoformat()  # noqa: E731
+    local = lambda days: f"{NOW - timedelta(days=days, hours=5):%Y-%m-%dT%H:%M}"  # noqa: E731
+    written: list[tuple[str, dict]] = [
+        ("tests", a_test(at=NOW - timedelta(days=9), fc="3", ph="7.5", ta="90", ch="250", cya="40", salt="3000", temp="80")), ("tests", a_test(at=NOW - timedelta(days=4), fc="1", ph="7.9")),
+        ("tests", a_test(at=NOW - timedelta(days=4), ta="95", salt="2900")), ("doses", {"id": str(uuid7()), "at": ago(3), "product_id": "muriatic-31.45", "amount": "20", "unit": "fl_oz"}),
+        ("doses", {"id": str(uuid7()), "at": ago(3), "product_id": "liquid-chlorine-12.5", "amount": "60", "unit": "fl_oz"}),
+        ("happenings", {"id": str(uuid7()), "kind": "rain", "details": {"fell": field("2", "in")}, "local": local(2)}),
+        ("happenings", {"id": str(uuid7()), "kind": "drain", "details": {"lost": field("900", "gal")}, "local": local(6)}),
+        ("happenings", {"id": str(uuid7()), "kind": "note", "note": "cloudy", "local": local(4)}),
+    ]  # fmt: skip
+
+    def told(order: list[tuple[str, dict]]) -> tuple:
+        for path, body in order:
+            assert client.post(f"{url}/{path}", json=body).status_code == 201
+        found = client.get(f"{url}/events").json()["events"], client.get(f"{url}/today").json()["water_now"]
+        with engine.begin() as connection:
+            connection.execute(text("SET foreign_key_checks = 0"))
+            for table in ("reading", "dose", "happening", "event"):
+                connection.execute(text(f"DELETE FROM {table}"))
+            connection.execute(text("SET foreign_key_checks = 1"))
+        return found
+
+    assert told(random.Random(seed).sample(written, len(written))) == told(written)
