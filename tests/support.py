@@ -7,6 +7,7 @@ from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 
+import httpx
 from fastapi.testclient import TestClient
 from PIL import Image
 from sqlalchemy import Engine
@@ -48,7 +49,7 @@ def a_test(at: datetime = NOW, **values: str) -> dict[str, Any]:
 PIECE = 256 * 1024
 
 
-def send(client: TestClient, data: bytes, name: str = "x.jpg", order: random.Random | None = None) -> str:
+def send(client: httpx.Client, data: bytes, name: str = "x.jpg", order: random.Random | None = None) -> str:
     """Upload in pieces (in any order) and return the file's id."""
     id = str(uuid7())
     assert client.post("/api/v1/files", json={"id": id, "name": name, "size": len(data)}).status_code == 201

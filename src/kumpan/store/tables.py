@@ -125,7 +125,8 @@ class Event(Base):
     """One thing that happened to a pool. kind: water_test, plan, dose, task, or one of ``core.happenings``."""
 
     __tablename__ = "event"
-    __table_args__ = (Index("ix_event_pool_at", "pool_id", "at", "id"),)
+    # The second finds the newest of a kind that a pool has few of, without reading all its events.
+    __table_args__ = (Index("ix_event_pool_at", "pool_id", "at", "id"), Index("ix_event_pool_kind_at", "pool_id", "kind", "at", "id"))
     id: Mapped[UUID] = mapped_column(primary_key=True)
     pool_id: Mapped[UUID] = mapped_column(ForeignKey("pool.id"))
     at: Mapped[datetime]

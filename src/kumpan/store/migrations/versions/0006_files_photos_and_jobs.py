@@ -56,3 +56,4 @@ def upgrade() -> None:
     op.add_column("event", sa.Column("job_id", sa.Uuid()))
     op.add_column("event", sa.Column("spot", sa.String(40), nullable=False, server_default=""))
     op.create_index("ix_event_job_id", "event", ["job_id"])
+    op.create_index("ix_event_pool_kind_at", "event", ["pool_id", "kind", "at", "id"])
