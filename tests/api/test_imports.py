@@ -7,14 +7,16 @@ from typing import Any
 import pytest
 from fastapi.testclient import TestClient
 from sqlalchemy import Engine, text
+from sqlalchemy.exc import DataError
 from sqlalchemy.orm import Session
 from uuid6 import uuid7
 
-from kumpan.actions import run_jobs
+from kumpan.actions import keep_jobs, run_jobs
 from kumpan.actions.run_jobs import Outcome, claim, let_go, run_next
 from kumpan.ops.work import STAGES, take_dropped
+from kumpan.store import database
 from kumpan.store.tables import Job
-from support import NOW, Clock, a_test, engine_sessions, looked_through, pool_body, problem, send, work_off
+from support import NOW, Clock, a_test, engine_sessions, looked_through, picture, pool_body, problem, send, work_off
 
 REPORT = (
     "Pool report;;;;\r\nDatum;Zeit;Free chlorine (mg/l);pH;Alkalinity [mmol/l];Temp;Remarks;Operator\r\n"
@@ -123,6 +125,12 @@ def test_a_matching_changed_while_it_is_looked_through_counts(client: TestClient
 
     assert run_next(engine_sessions(engine), "slow", {("readings", "check"): slow}, Clock())
     assert client.get(url).json()["job"]["state"] == "waiting"
+    for _ in range(6):  # taken up and changed again and again: that is no job that takes its workers down
+        with Session(engine) as session:
+            assert claim(session, "busy") is not None
+            session.commit()
+        last = settings_of(view, columns=[*columns[:2], {"role": "ta", "unit": "ppm"}], revision=client.get(url).json()["job"]["revision"])
+        assert client.put(url, json=last).status_code == 200
     work_off(engine)
     assert client.get(url).json()["preview"]["tests"][0]["readings"] == "pH 7.4, TA 80"
 
@@ -252,3 +260,41 @@ def test_a_dropped_file_is_asked_about_once(engine: Engine, client: TestClient, 
     pools = {j["title"]: client.get(f"/api/v1/imports/{j['id']}").json()["preview"]["pool"] for j in jobs}
     assert pools == {"Readings from a.csv": other["name"], "Readings from b.csv": pool["name"]}
     assert len(list((tmp_path / "taken").iterdir())) == 2
+
+
+def test_what_nobody_needs_any_more_goes_and_what_is_used_stays(client: TestClient, engine: Engine, pool: dict) -> None:
+    kept = looked_through(client, engine, pool, b"when,ph\n2026-05-01,7.4\n")
+    done = say_yes(client, engine, looked_through(client, engine, pool, b"when,ph\n2026-05-02,7.4\n"))
+    note = client.post(f"/api/v1/pools/{pool['id']}/happenings", json={"id": str(uuid7()), "kind": "note", "note": "x"}).json()
+    photo = client.post("/api/v1/photos", json={"id": str(uuid7()), "file_id": send(client, picture()), "event_id": note["id"]}).json()
+    client.post("/api/v1/exports", json={"id": str(uuid7()), "kind": "account_json"})
+    work_off(engine)
+    send(client, b"never used")
+
+    def files() -> int:
+        with engine.connect() as connection:
+            return int(connection.execute(text("SELECT COUNT(*) FROM file")).scalar_one())
+
+    for days, left, kinds in ((0.5, 5, 3), (2, 4, 3), (8, 2, 2), (40, 2, 2), (48, 1, 2)):  # the question not answered ends after 30 days, its file a week later
+        with Session(engine) as session:
+            keep_jobs.tidy(session, NOW + timedelta(days=days))
+            session.commit()
+        assert (days, files(), len(client.get("/api/v1/jobs").json())) == (days, left, kinds)
+    assert client.get(f"/api/v1/imports/{kept['job']['id']}").json()["job"]["state"] == "cancelled"
+    assert client.get(photo["url"]).status_code == 200
+    assert client.post(f"/api/v1/imports/{done['id']}/take-back").json()["taken_back"] is True  # long after its file went
+
+
+def test_a_write_that_fails_leaves_the_connection_looking_at_foreign_keys(engine: Engine) -> None:
+    sessions = engine_sessions(engine)
+
+    def work(session: Session) -> None:
+        with database.parents_taken_for_granted(session):
+            session.add(Job(id=uuid7(), account_id=uuid7(), kind="x" * 30, state="waiting", stage="check", given={}, found={}, created_at=NOW))
+            session.flush()  # its kind is too long: the session is of no use any more
+
+    with pytest.raises(DataError):
+        database.run(sessions, work)
+    for _ in range(12):  # every connection of the pool
+        with engine.connect() as connection:
+            assert connection.execute(text("SELECT @@SESSION.foreign_key_checks")).scalar() == 1

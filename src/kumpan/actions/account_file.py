@@ -8,6 +8,7 @@ import json
 import posixpath
 import zipfile
 import zlib
+from abc import ABC, abstractmethod
 from collections.abc import Iterator
 from typing import Any, NoReturn
 
@@ -28,20 +29,20 @@ _NO_ACCOUNT = "This file holds no Kumpan account. Choose one that Kumpan wrote, 
 Row = dict[str, Any]
 
 
-class AccountFile:
+class AccountFile(ABC):
     """What a file holds. head: what it says of itself; counts: how many rows a table has, about."""
 
     def __init__(self, head: dict[str, Any], counts: dict[str, int]) -> None:
         self.head = _head(head)
         self.counts = counts
 
+    @abstractmethod
     def rows(self, table: Table) -> Iterator[Row]:
         """A table's rows as they stand there, not looked at yet."""
-        raise NotImplementedError
 
+    @abstractmethod
     def picture(self, text: str) -> bytes:
         """The picture a photo names."""
-        raise NotImplementedError
 
 
 def opened(data: bytes) -> AccountFile:

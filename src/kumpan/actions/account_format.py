@@ -4,7 +4,6 @@ Version 1. ``docs/formats.md`` tells it in words, ``docs/account.schema.json`` a
 ppm, Celsius; instants are UTC. A change that old files would not survive gets a new version.
 """
 
-from dataclasses import dataclass, fields
 from datetime import date, datetime
 from typing import Annotated, Any, Literal
 from uuid import UUID
@@ -16,36 +15,21 @@ from pydantic import (
     BaseModel,
     ConfigDict,
     Field,
-    GetCoreSchemaHandler,
     StringConstraints,
-    TypeAdapter,
     model_validator,
 )
-from pydantic_core import CoreSchema, core_schema
 
-from kumpan.actions.keep_shelf import ShelfInput
+from kumpan.actions.account_structures import Inputs, OneOf, Settings, ShelfTyped, StepShown, VolumeGiven
 from kumpan.core import equipment, happenings
-from kumpan.core.errors import InvalidInput
-from kumpan.core.guidance.bands import POOL_CHOICES, SCHOOLS, SETTING_CHOICES
-from kumpan.core.planning.view import StepView
+from kumpan.core.guidance.bands import POOL_CHOICES, SCHOOLS
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.records import checked_record
 from kumpan.core.units import UNIT_LABELS
-from kumpan.core.volume import LARGEST_L, SMALLEST_L, VolumeInput, volume_of
+from kumpan.core.volume import LARGEST_L, SMALLEST_L
 from kumpan.core.water.measures import MEASURES, METHODS
 
 FORMAT = "kumpan-account"
 VERSION = 1
-
-
-@dataclass(frozen=True)
-class OneOf:
-    """A text out of a known list."""
-
-    known: tuple[str, ...]
-
-    def __get_pydantic_core_schema__(self, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
-        return core_schema.literal_schema(list(self.known))
 
 
 def _sane(at: datetime | date) -> datetime | date:
@@ -59,124 +43,6 @@ def _zone(name: str) -> str:
         raise ValueError("this is no time zone of the IANA database")
     return name
 
-
-def _only(given: dict[str, Any], of: type) -> None:
-    """Refuse names the dataclass does not have, and texts longer than a form takes."""
-    unknown = set(given) - {f.name for f in fields(of)}
-    if unknown:
-        raise ValueError(f"there is no field {sorted(unknown)[0]!r}")
-    if any(isinstance(v, str) and len(v) > 60 for v in given.values()):
-        raise ValueError("a text is too long")
-
-
-def _volume_given(given: dict[str, Any]) -> dict[str, Any]:
-    known = {k: v for k, v in given.items() if k not in ("within", "proofs")}
-    _only(known, VolumeInput)
-    try:
-        volume_of(_VOLUME.validate_python(known))
-    except InvalidInput as error:
-        raise ValueError(error.message) from None
-    _WEIGHED.validate_python(given)
-    return given
-
-
-def _step_shown(shown: dict[str, Any]) -> dict[str, Any]:
-    _STEP.validate_python({k: v for k, v in shown.items() if k not in ("fraction", "to_ph")})
-    _TASKED.validate_python(shown)
-    return shown
-
-
-def _shelf_typed(typed: dict[str, Any]) -> dict[str, Any]:
-    _only(typed, ShelfInput)
-    if any(value and value not in UNIT_LABELS for name, value in typed.items() if name.endswith("_unit") and name != "kept_unit"):
-        raise ValueError("there is no such unit")
-    _SHELF.validate_python({**typed, "product_id": "salt"})
-    return typed
-
-
-def _settings(settings: dict[str, Any]) -> dict[str, Any]:
-    PoolSettings.model_validate(settings)
-    return settings
-
-
-def _inputs(inputs: dict[str, Any]) -> dict[str, Any]:
-    PlanInputs.model_validate(inputs)
-    return inputs
-
-
-class _Open(BaseModel):
-    """What Kumpan reads of a structure; what else it holds is kept as it is."""
-
-    model_config = ConfigDict(extra="allow", strict=False)
-
-
-class Proof(_Open):
-    """A proof of the volume: litres, and how far off, as a fraction."""
-
-    key: str
-    text: str
-    litres: Annotated[float, Field(gt=0, allow_inf_nan=False)]
-    within: Annotated[float, Field(gt=0, lt=1)]
-
-
-class _Weighed(_Open):
-    within: Annotated[float, Field(gt=0, lt=1)] = 0.1
-    proofs: list[Proof] = []
-
-
-class Target(_Open):
-    """A person's own target of a measure."""
-
-    low: float | None = None
-    aim: float | None = None
-    high: float | None = None
-    why: str = ""
-
-
-class _Texts(_Open):
-    fill: dict[str, str] = {}
-    hose: str = ""
-    hose_unit: Literal["gal", "l"] = "gal"
-    targets: dict[str, dict[str, str]] = {}
-
-
-class PoolSettings(_Open):
-    """A pool's own targets, fill water and surroundings; ``typed``: the same as typed."""
-
-    sun: Annotated[str, OneOf(tuple(c.id for c in SETTING_CHOICES["sun"]))] = "part"
-    setting: Annotated[str, OneOf(tuple(c.id for c in SETTING_CHOICES["setting"]))] = "unknown"
-    climate: Annotated[str, OneOf(tuple(c.id for c in SETTING_CHOICES["climate"]))] = "unknown"
-    use: Annotated[str, OneOf(tuple(c.id for c in SETTING_CHOICES["use"]))] = "unknown"
-    borate_allowed: bool = True
-    targets: dict[str, Target] = {}
-    fill: dict[str, float] = {}
-    hose_l_h: Annotated[float, Field(gt=0)] | None = None
-    typed: _Texts = _Texts()
-
-
-class _Product(_Open):
-    product_id: Annotated[str, OneOf(tuple(PRODUCTS))]
-    strength: float | None
-
-
-class PlanInputs(_Open):
-    """What a plan followed from, as far as Kumpan reads it again."""
-
-    products: dict[str, _Product] = {}
-    swim_from_min: float | None = None
-    swim_least_fc_ppm: float = 0.0
-
-
-class _Tasked(_Open):
-    fraction: float | None
-    to_ph: float | None
-
-
-_VOLUME = TypeAdapter(VolumeInput)
-_WEIGHED = TypeAdapter(_Weighed)
-_STEP = TypeAdapter(StepView)
-_TASKED = TypeAdapter(_Tasked)
-_SHELF = TypeAdapter(ShelfInput)
 
 Instant = Annotated[AwareDatetime, AfterValidator(_sane)]
 Day = Annotated[date, AfterValidator(_sane)]
@@ -211,13 +77,13 @@ class PoolRecord(Record):
     longitude: Annotated[float, Field(ge=-180, le=180)] | None
     time_zone: Annotated[str, StringConstraints(max_length=64), AfterValidator(_zone)]
     volume_l: Annotated[float, Field(ge=SMALLEST_L / 2, le=LARGEST_L * 2)]
-    volume_input: Annotated[dict[str, Any], AfterValidator(_volume_given)]
+    volume_input: VolumeGiven
     surface: Annotated[str, OneOf(tuple(c.id for c in POOL_CHOICES["surface"]))]
     chlorine_source: Annotated[str, OneOf(tuple(c.id for c in POOL_CHOICES["chlorine_source"]))]
     installation: Annotated[str, OneOf(tuple(c.id for c in POOL_CHOICES["installation"]))]
     sanitizer: Annotated[str, OneOf(tuple(c.id for c in POOL_CHOICES["sanitizer"] if not c.refused))]
     school: Annotated[str, OneOf(tuple(SCHOOLS))]
-    settings: Annotated[dict[str, Any], AfterValidator(_settings)] | None
+    settings: Settings | None
     revision: Revision
     created_at: Instant
     archived_at: Instant | None
@@ -254,7 +120,7 @@ class ShelfRecord(Record):
     bought: Day | None
     kept_c: Number | None
     rate: Positive | None
-    typed: Annotated[dict[str, str], AfterValidator(_shelf_typed)]
+    typed: ShelfTyped
     revision: Revision
     created_at: Instant
     removed_at: Instant | None
@@ -302,7 +168,7 @@ class PlanRecord(Record):
     rule_version: S20
     headline: Line
     swim: Line
-    inputs: Annotated[dict[str, Any], AfterValidator(_inputs)]
+    inputs: Inputs
 
 
 class StepRecord(Record):
@@ -316,7 +182,7 @@ class StepRecord(Record):
     product_id: Product | None
     strength: Fraction | None
     amount: Positive | None
-    shown: Annotated[dict[str, Any], AfterValidator(_step_shown)]
+    shown: StepShown
 
     @model_validator(mode="after")
     def _amount_is_shown(self) -> "StepRecord":

@@ -27,7 +27,7 @@ _UPLOAD_KEPT, _KEPT, _ASKED_FOR = timedelta(days=1), timedelta(days=7), timedelt
 
 @dataclass(frozen=True)
 class JobView:
-    """A job as a page shows it. says: how it stands in words; found: what came of it, by kind and stage; size: of the file to take away."""
+    """A job as a page shows it. says: how it stands, in words; download, size: of the file to take away."""
 
     id: UUID
     kind: str
@@ -137,7 +137,7 @@ def _asking(session: Session, account: Account, job_id: UUID, revision: int) -> 
 
 
 def _wait(session: Session, job: Job, stage: str) -> Job:
-    job.state, job.stage, job.done, job.total, job.worker, job.lease_until = "waiting", stage, 0, 0, None, None
+    job.state, job.stage, job.done, job.total, job.worker, job.lease_until, job.claims = "waiting", stage, 0, 0, None, None, 0
     job.revision += 1
     session.flush()
     return job

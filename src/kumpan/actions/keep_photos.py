@@ -2,6 +2,7 @@
 
 import io
 import warnings
+from dataclasses import dataclass
 from datetime import datetime
 from uuid import UUID
 
@@ -19,6 +20,16 @@ MOST_PIXELS = 80_000_000
 _LONGEST_SIDE = 2048
 _MOST_EACH = 12
 _TAKEN = ("JPEG", "PNG", "WEBP")
+
+
+@dataclass(frozen=True)
+class PhotoView:
+    """A photo: where its picture is, and its size in pixels."""
+
+    id: UUID
+    url: str
+    width: int
+    height: int
 
 
 def encoded_anew(data: bytes) -> tuple[bytes, int, int]:
@@ -112,3 +123,8 @@ def remove_photo(session: Session, account: Account, photo_id: UUID, now: dateti
 def photo_content(session: Session, account: Account, photo_id: UUID) -> bytes:
     """A photo's JPEG."""
     return files.content(session, queries.photo(session, account.id, photo_id).file_id)
+
+
+def show_photo(row: PhotoRow) -> PhotoView:
+    """A photo as a page shows it."""
+    return PhotoView(row.id, f"/api/v1/photos/{row.id}/picture", row.width, row.height)

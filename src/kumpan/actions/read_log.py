@@ -8,6 +8,7 @@ from zoneinfo import ZoneInfo
 from pydantic import TypeAdapter
 from sqlalchemy.orm import Session
 
+from kumpan.actions.keep_photos import PhotoView, show_photo
 from kumpan.actions.keep_tests import shown_local
 from kumpan.actions.prove_volume import offered_lately
 from kumpan.actions.waters import present_of, traits_of
@@ -23,7 +24,7 @@ from kumpan.core.units import UNIT_LABELS
 from kumpan.core.water.measures import MEASURES, METHODS
 from kumpan.core.water.state import WaterState, with_measures
 from kumpan.store import queries
-from kumpan.store.tables import Account, CorrectionRow, Event, PhotoRow, PlanStepRow, Pool
+from kumpan.store.tables import Account, CorrectionRow, Event, PlanStepRow, Pool
 
 _STEP = TypeAdapter(StepView)
 # Two to three times a week in season (practice section 4, common practice).
@@ -44,16 +45,6 @@ class ReadingView:
     drop_count: int | None
     level: str
     word: str
-
-
-@dataclass(frozen=True)
-class PhotoView:
-    """A photo: where its picture is, and its size in pixels."""
-
-    id: UUID
-    url: str
-    width: int
-    height: int
 
 
 @dataclass(frozen=True)
@@ -194,11 +185,6 @@ def show_event(event: Event, account: Account, now: datetime) -> EventView:
     adds = sum(s.kind == "add" for s in event.plan.steps)
     detail = f"{adds} addition{'s' if adds != 1 else ''}"
     return EventView(**common, title="Plan accepted", detail=f"{detail}. {event.plan.headline}", level="none")  # type: ignore[arg-type]
-
-
-def show_photo(row: PhotoRow) -> PhotoView:
-    """A photo as a page shows it."""
-    return PhotoView(row.id, f"/api/v1/photos/{row.id}/picture", row.width, row.height)
 
 
 def _history(row: CorrectionRow, zone: ZoneInfo, here: datetime) -> str:

@@ -1,10 +1,12 @@
 """The engine, and the one place where a transaction is run, retried and its errors translated."""
 
 from collections.abc import Callable, Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from typing import TypeVar
 
-from sqlalchemy import Engine, create_engine, text
+from pymysql.err import Error
+from sqlalchemy import Engine, create_engine
+from sqlalchemy.engine.interfaces import DBAPIConnection
 from sqlalchemy.exc import DBAPIError, InterfaceError, OperationalError
 from sqlalchemy.orm import Session, sessionmaker
 
@@ -63,9 +65,19 @@ def parents_taken_for_granted(session: Session) -> Iterator[None]:
     Only for rows whose parents were written before or in the same transaction, and are never dropped: MariaDB does not look.
     """
     session.flush()
-    session.execute(text("SET SESSION foreign_key_checks = 0"))
+    raw = session.connection().connection.dbapi_connection
+    assert raw is not None
+    _foreign_keys(raw, False)
     try:
         yield
         session.flush()
     finally:
-        session.execute(text("SET SESSION foreign_key_checks = 1"))
+        # On the connection itself, whatever became of the session: it goes back to the pool. One that broke is thrown away there.
+        with suppress(Error):
+            _foreign_keys(raw, True)
+
+
+def _foreign_keys(raw: DBAPIConnection, looked_at: bool) -> None:
+    cursor = raw.cursor()
+    cursor.execute(f"SET SESSION foreign_key_checks = {int(looked_at)}")
+    cursor.close()

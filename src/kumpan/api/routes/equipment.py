@@ -7,7 +7,7 @@ from fastapi import APIRouter
 from pydantic import BaseModel
 from sqlalchemy.orm import Session
 
-from kumpan.actions import keep_equipment, read_log
+from kumpan.actions import keep_equipment, keep_photos
 from kumpan.api.deps import InScope
 from kumpan.api.problems import RESPONSES
 from kumpan.api.schemas.bodies import EquipmentChange, NewEquipment, RecordField
@@ -41,7 +41,7 @@ class EquipmentView(BaseModel):
     note: str
     facts: list[FactView]
     missing: list[str]
-    photos: list[read_log.PhotoView]
+    photos: list[keep_photos.PhotoView]
     revision: int
 
 
@@ -68,7 +68,7 @@ def _view(session: Session, account: Account, row: EquipmentRow, now: datetime) 
         bought="" if row.bought is None else row.bought.isoformat(),
         warranty_until="" if row.warranty_until is None else row.warranty_until.isoformat(),
         facts=[FactView(text=f.text, level=f.level, reason_id=f.reason_id) for f in facts], missing=list(missing),
-        photos=[read_log.show_photo(p) for p in row.photos],
+        photos=[keep_photos.show_photo(p) for p in row.photos],
     )  # fmt: skip
 
 

@@ -9,7 +9,7 @@ from fastapi.responses import Response
 from pydantic import BaseModel, Field, StringConstraints
 from sqlalchemy.orm import Session
 
-from kumpan.actions import keep_files, keep_photos, read_log
+from kumpan.actions import keep_files, keep_photos
 from kumpan.api.deps import InScope
 from kumpan.api.problems import RESPONSES
 from kumpan.api.schemas.bodies import Body as StrictBody
@@ -67,10 +67,10 @@ def put_piece(
 
 
 @router.post("/photos", status_code=201)
-def add_photo(body: NewPhoto, scope: InScope) -> read_log.PhotoView:
+def add_photo(body: NewPhoto, scope: InScope) -> keep_photos.PhotoView:
     """Keep an uploaded picture, encoded anew. Sending it again returns the first result."""
     return scope.run(
-        lambda s, a: read_log.show_photo(keep_photos.add_photo(s, a, body.id, body.file_id, body.event_id, body.equipment_id, scope.now))
+        lambda s, a: keep_photos.show_photo(keep_photos.add_photo(s, a, body.id, body.file_id, body.event_id, body.equipment_id, scope.now))
     )
 
 
@@ -84,12 +84,12 @@ def get_picture(photo_id: UUID, scope: InScope) -> Response:
 
 
 @router.delete("/photos/{photo_id}")
-def remove_photo(photo_id: UUID, scope: InScope) -> read_log.PhotoView:
+def remove_photo(photo_id: UUID, scope: InScope) -> keep_photos.PhotoView:
     """Take a photo off. Nothing of it is dropped."""
-    return scope.run(lambda s, a: read_log.show_photo(keep_photos.remove_photo(s, a, photo_id, scope.now)))
+    return scope.run(lambda s, a: keep_photos.show_photo(keep_photos.remove_photo(s, a, photo_id, scope.now)))
 
 
 @router.post("/photos/{photo_id}/put-back")
-def put_back_photo(photo_id: UUID, scope: InScope) -> read_log.PhotoView:
+def put_back_photo(photo_id: UUID, scope: InScope) -> keep_photos.PhotoView:
     """Undo taking it off."""
-    return scope.run(lambda s, a: read_log.show_photo(keep_photos.remove_photo(s, a, photo_id, None)))
+    return scope.run(lambda s, a: keep_photos.show_photo(keep_photos.remove_photo(s, a, photo_id, None)))

@@ -22,20 +22,25 @@ export function HappeningForm({ kind, poolId, event, usual, close, saved }: Prop
   const [note, setNote] = useState(event?.note ?? "");
   const [local, setLocal] = useState(event?.local ?? "");
   const [pictures, setPictures] = useState<File[]>([]);
+  const [stored, setStored] = useState<{ event: EventView; said: string } | null>(null); // written, but a picture was refused
   const save = useMutation({
     mutationFn: async () => {
       const body = { kind: kind.id, details, note, local, who: whoHere() };
-      const done = await unwrap(event
-        ? api.PUT("/api/v1/happenings/{event_id}", { params: { path: { event_id: event.id } }, body: { ...body, revision: event.revision } })
+      const said = JSON.stringify(body);
+      const was = event ?? stored?.event;
+      const done = stored?.said === said ? stored.event : await unwrap(was
+        ? api.PUT("/api/v1/happenings/{event_id}", { params: { path: { event_id: was.id } }, body: { ...body, revision: was.revision } })
         : api.POST("/api/v1/pools/{pool_id}/happenings", { params: { path: { pool_id: poolId } }, body: { ...body, id } }));
-      // Sent again, the entry stays one; pictures that arrived are not sent twice.
+      setStored({ event: done, said });
+      // Pictures that arrived are not sent twice.
       for (const picture of pictures) {
         await sendPhoto(picture, { event_id: done.id });
         setPictures((left) => left.filter((p) => p !== picture));
       }
       return done;
     },
-    onSuccess: (done) => { close(); saved?.(done); return client.invalidateQueries(); },
+    onSuccess: (done) => { close(); saved?.(done); },
+    onSettled: () => client.invalidateQueries(),
   });
   const error = save.error as Problem | null;
   const at = (field: string) => error?.at(field);

@@ -22,7 +22,7 @@ export function useJobActs() {
     takeBack: useMutation({ mutationFn: (id: string) => unwrap(api.POST("/api/v1/imports/{job_id}/take-back", path(id))), onSuccess }),
     bringBack: useMutation({ mutationFn: (id: string) => unwrap(api.POST("/api/v1/imports/{job_id}/bring-back", path(id))), onSuccess }),
     forget: useMutation({
-      mutationFn: async (id: string) => { const { response } = await api.DELETE("/api/v1/jobs/{job_id}", path(id)); return response.ok; }, onSuccess,
+      mutationFn: async (id: string) => { const answer = await api.DELETE("/api/v1/jobs/{job_id}", path(id)); if (!answer.response.ok) await unwrap(Promise.resolve(answer)); }, onSuccess,
     }),
     yes: useMutation({ mutationFn: (job: JobView) => unwrap(api.POST("/api/v1/imports/{job_id}/yes", { ...path(job.id), body: { revision: job.revision } })), onSuccess }),
   };
