@@ -1814,7 +1814,7 @@ export interface components {
         };
         /**
          * JobView
-         * @description A job as a page shows it. says: how it stands in words; found: what came of it, by kind and stage; size: of the file to take away.
+         * @description A job as a page shows it. says: how it stands, in words; download, size: of the file to take away.
          */
         JobView: {
             /**
