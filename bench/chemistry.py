@@ -1,6 +1,7 @@
 """The chemistry beside PHREEQC, one water and thousands, and the calculator's throughput.
 
-One run, medians, ratios pair by pair. Needs the test set-up (./kumpan test made it). Run: .venv/bin/python bench/chemistry.py
+One run, medians, ratios pair by pair. Needs the test set-up (./kumpan test made it). Run: .venv/bin/python
+bench/chemistry.py
 """
 
 import io
@@ -35,7 +36,14 @@ def seconds(work: Callable[[], object], runs: int = 1) -> float:
     return (time.perf_counter() - began) / runs
 
 
-def paired(name: str, ours: Callable[[], object], theirs: Callable[[], object], ours_runs: int, theirs_runs: int, aim: str) -> None:
+def paired(
+    name: str,
+    ours: Callable[[], object],
+    theirs: Callable[[], object],
+    ours_runs: int,
+    theirs_runs: int,
+    aim: str,
+) -> None:
     """Ours and the other in turn, seven times; the median of each and of the pairwise ratio."""
     ours(), theirs()
     pairs = [(seconds(ours, ours_runs), seconds(theirs, theirs_runs)) for _ in range(7)]
@@ -58,15 +66,32 @@ def main() -> None:
     paired("forward dose, water to water", lambda: apply(fresh(), acid), reference, 200, 20, "aim: 5")
     start = phreeqc.water(7.9, 95, 280, 45, 900, 0, 3, 27).number
     per = PRODUCTS["muriatic-31.45"].change_per_unit(60_000.0)
-    paired("acid dose to pH 7.5", lambda: amount_to_ph(fresh(), per, 7.5), lambda: phreeqc.amount_to(start, "HCl", 7.5, 1e-4), 200, 5, "no aim set")
+    paired(
+        "acid dose to pH 7.5",
+        lambda: amount_to_ph(fresh(), per, 7.5),
+        lambda: phreeqc.amount_to(start, "HCl", 7.5, 1e-4),
+        200,
+        5,
+        "no aim set",
+    )
 
     rng = random.Random(1)
     count = 2000
     each = [
-        totals_of(WaterState(rng.uniform(0, 20), 0.0, rng.uniform(6.8, 8.2), rng.uniform(60, 200), rng.uniform(0, 800), rng.uniform(0, 80),
-                             rng.uniform(300, 6000), rng.uniform(5, 38)))
+        totals_of(
+            WaterState(
+                rng.uniform(0, 20),
+                0.0,
+                rng.uniform(6.8, 8.2),
+                rng.uniform(60, 200),
+                rng.uniform(0, 800),
+                rng.uniform(0, 80),
+                rng.uniform(300, 6000),
+                rng.uniform(5, 38),
+            )
+        )
         for _ in range(count)
-    ]  # fmt: skip
+    ]
     batch = Totals(*(numpy.array([getattr(t, f) for t in each]) for f in Totals._fields))
     tests = [(rng.uniform(6.8, 8.2), rng.uniform(60, 200)) for _ in range(50)]
 
@@ -76,15 +101,30 @@ def main() -> None:
 
     equilibrate(batch)
     pairs = [
-        (seconds(lambda: equilibrate(batch)) / count, seconds(theirs) / len(tests), seconds(lambda: equilibrate(each[0]), 200))
+        (
+            seconds(lambda: equilibrate(batch)) / count,
+            seconds(theirs) / len(tests),
+            seconds(lambda: equilibrate(each[0]), 200),
+        )
         for _ in range(7)
     ]
     ours, them, one = (statistics.median(p[i] for p in pairs) for i in (0, 1, 2))
     ratio = statistics.median(p[1] / p[0] for p in pairs)
-    print(f"batch of {count:,}, per water: {ours * 1e6:.1f} microseconds; PHREEQC one at a time {them * 1e6:,.0f}, "
-          f"{ratio:.0f} times as fast (aim: 50); ours one at a time {one * 1e6:.0f}, {one / ours:.0f} times")  # fmt: skip
+    print(
+        f"batch of {count:,}, per water: {ours * 1e6:.1f} microseconds; PHREEQC one at a time"
+        f" {them * 1e6:,.0f}, {ratio:.0f} times as fast (aim: 50); ours one at a time {one * 1e6:.0f},"
+        f" {one / ours:.0f} times"
+    )
 
-    water = {"ph": 7.9, "ta_ppm": 95, "ch_ppm": 280, "cya_ppm": 45, "fc_ppm": 3, "salt_ppm": 900, "temp_f": 81}
+    water = {
+        "ph": 7.9,
+        "ta_ppm": 95,
+        "ch_ppm": 280,
+        "cya_ppm": 45,
+        "fc_ppm": 3,
+        "salt_ppm": 900,
+        "temp_f": 81,
+    }
 
     acid_oz = [{"product": "muriatic-31.45", "amount": 20, "unit": "fl_oz"}]
     to_ph = {"volume_gal": 15_000, "product": "muriatic-31.45", "measure": "ph", "to": 7.5}
@@ -100,11 +140,17 @@ def main() -> None:
         "dose": [to_ph | {"water": varied(i)} for i in range(1000)],
         "dilute": [drained | {"water": varied(i)} for i in range(1000)],
         "aerate": [{"water": varied(i)} for i in range(1000)],
-    }  # fmt: skip
+    }
     for name, documents in lists.items():
         text = json.dumps(documents)
-        inside = statistics.median(seconds(lambda n=name, t=text: run(n, io.StringIO(t), io.StringIO())) for _ in range(3))
-        whole = seconds(lambda n=name, t=text: subprocess.run([HERE / "kumpan", "calc", n], input=t.encode(), capture_output=True, check=True))
+        inside = statistics.median(
+            seconds(lambda n=name, t=text: run(n, io.StringIO(t), io.StringIO())) for _ in range(3)
+        )
+        whole = seconds(
+            lambda n=name, t=text: subprocess.run(
+                [HERE / "kumpan", "calc", n], input=t.encode(), capture_output=True, check=True
+            )
+        )
         print(f"calc {name}: 1,000 documents in {inside:.2f} s, {whole:.2f} s with its start (aim: about 1)")
 
 

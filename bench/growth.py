@@ -1,5 +1,5 @@
-"""Today, Log and graph of one pool in a database of many pools with ten years of tests, against the same pool alone on the same server.
-Run: PYTHONPATH=src .venv/bin/python bench/growth.py [pools, 500 unless told]"""
+"""Today, Log and graph of one pool in a database of many pools with ten years of tests, against the same pool
+alone on the same server. Run: PYTHONPATH=src .venv/bin/python bench/growth.py [pools, 500 unless told]"""
 
 import shutil
 import statistics
@@ -26,30 +26,47 @@ MEASURES = {"fc": 3, "cc": 0.2, "ph": 7.5, "ta": 100, "ch": 250, "cya": 45, "sal
 
 
 def fill(engine: Engine, pools: int) -> None:
-    """One account, pools, tests with eight readings, a dose every second test: all in SQL, as rows as the application would write."""
+    """One account, pools, tests with eight readings, a dose every second test: all in SQL, as rows as the
+    application would write.
+    """
     with engine.begin() as c:
-        c.execute(text("INSERT INTO account (id, name, measures, currency, revision, created_at) VALUES (UUID(), 'Bench', 'us', 'USD', 1, NOW(6))"))
-        c.execute(text(
-            "INSERT INTO pool (id, account_id, name, place, time_zone, volume_l, volume_input, surface, chlorine_source, installation, sanitizer,"
-            " school, revision, created_at) SELECT UUID(), a.id, CONCAT('Pool ', LPAD(s.seq, 4, '0')), '', 'UTC', 60000,"
-            " '{\"how\": \"typed\", \"unit\": \"l\", \"amount\": \"60000\"}', 'plaster', 'liquid', 'in_ground', 'chlorine', 'scaled_to_stabilizer',"
-            f" 1, '2016-01-01' FROM account a, seq_1_to_{pools} s"
-        ))  # fmt: skip
+        c.execute(
+            text(
+                "INSERT INTO account (id, name, measures, currency, revision, created_at) VALUES (UUID(),"
+                " 'Bench', 'us', 'USD', 1, NOW(6))"
+            )
+        )
+        c.execute(
+            text(
+                "INSERT INTO pool (id, account_id, name, place, time_zone, volume_l, volume_input, surface,"
+                " chlorine_source, installation, sanitizer, school, revision, created_at) SELECT UUID(),"
+                " a.id, CONCAT('Pool ', LPAD(s.seq, 4, '0')), '', 'UTC', 60000, '{\"how\": \"typed\","
+                " \"unit\": \"l\", \"amount\": \"60000\"}', 'plaster', 'liquid', 'in_ground', 'chlorine',"
+                f" 'scaled_to_stabilizer', 1, '2016-01-01' FROM account a, seq_1_to_{pools} s"
+            )
+        )
         for kind, step in (("water_test", 1), ("dose", 2)):
-            c.execute(text(
-                "INSERT INTO event (id, pool_id, at, kind, who, revision, created_at) SELECT UUID(), p.id,"
-                f" TIMESTAMPADD(HOUR, -84 * CAST(s.seq AS SIGNED), '2026-07-14 10:00:00'), '{kind}', 'you', 1, NOW(6)"
-                f" FROM pool p, seq_0_to_{TESTS - 1}_step_{step} s"
-            ))  # fmt: skip
+            c.execute(
+                text(
+                    "INSERT INTO event (id, pool_id, at, kind, who, revision, created_at) SELECT UUID(),"
+                    " p.id, TIMESTAMPADD(HOUR, -84 * CAST(s.seq AS SIGNED), '2026-07-14 10:00:00'),"
+                    f" '{kind}', 'you', 1, NOW(6) FROM pool p, seq_0_to_{TESTS - 1}_step_{step} s"
+                )
+            )
         for i, (measure, value) in enumerate(MEASURES.items()):
-            c.execute(text(
-                f"INSERT INTO reading (event_id, measure, position, value, text, unit, method) SELECT id, '{measure}', {i},"
-                f" {value} * (0.97 + 0.06 * RAND()), '1', 'ppm', 'drops' FROM event WHERE kind = 'water_test'"
-            ))  # fmt: skip
-        c.execute(text(
-            "INSERT INTO dose (event_id, product_id, amount, text, unit)"
-            " SELECT id, 'liquid-chlorine-12.5', 900, '900', 'ml' FROM event WHERE kind = 'dose'"
-        ))  # fmt: skip
+            c.execute(
+                text(
+                    "INSERT INTO reading (event_id, measure, position, value, text, unit, method) SELECT id,"
+                    f" '{measure}', {i}, {value} * (0.97 + 0.06 * RAND()), '1', 'ppm', 'drops' FROM event"
+                    " WHERE kind = 'water_test'"
+                )
+            )
+        c.execute(
+            text(
+                "INSERT INTO dose (event_id, product_id, amount, text, unit)"
+                " SELECT id, 'liquid-chlorine-12.5', 900, '900', 'ml' FROM event WHERE kind = 'dose'"
+            )
+        )
     with engine.begin() as c:
         c.execute(text("ANALYZE TABLE event, reading, dose, pool"))
 
@@ -62,10 +79,16 @@ def site(engine: Engine) -> Iterator[httpx.Client]:
 
 def paths(pool_id: str) -> dict[str, str]:
     def graph(days: int) -> str:
-        return f"{url}/graph?start={(NOW - timedelta(days=days)):%Y-%m-%dT%H:%M:%SZ}&end={NOW:%Y-%m-%dT%H:%M:%SZ}"
+        start, end = (f"{at:%Y-%m-%dT%H:%M:%SZ}" for at in (NOW - timedelta(days=days), NOW))
+        return f"{url}/graph?start={start}&end={end}"
 
     url = f"/api/v1/pools/{pool_id}"
-    return {"Today": f"{url}/today", "Log": f"{url}/events", "graph, 3 months": graph(91), "graph, 10 years": graph(3650)}
+    return {
+        "Today": f"{url}/today",
+        "Log": f"{url}/events",
+        "graph, 3 months": graph(91),
+        "graph, 10 years": graph(3650),
+    }
 
 
 def main() -> None:
@@ -81,7 +104,10 @@ def main() -> None:
             migrate.upgrade(engine)
             began = time.perf_counter()
             fill(engine, count)
-            print(f"{count} pools, {count * TESTS * len(MEASURES):,} readings in {time.perf_counter() - began:.0f} s")
+            print(
+                f"{count} pools, {count * TESTS * len(MEASURES):,} readings in"
+                f" {time.perf_counter() - began:.0f} s"
+            )
         with site(many) as big, site(alone) as small:
             ids = [c.get("/api/v1/pools").json()[-1]["id"] for c in (big, small)]
             for name in paths(ids[0]):
@@ -92,7 +118,10 @@ def main() -> None:
                         assert client.get(paths(pool_id)[name]).status_code == 200
                         took[label].append(time.perf_counter() - began)
                 m, a = (statistics.median(t) for t in took.values())
-                print(f"{name}: {1000 * m:.0f} ms with {pools} pools, {1000 * a:.0f} ms alone, ratio {m / a:.2f} (aim at most 1.1)")
+                print(
+                    f"{name}: {1000 * m:.0f} ms with {pools} pools, {1000 * a:.0f} ms alone, ratio"
+                    f" {m / a:.2f} (aim at most 1.1)"
+                )
     finally:
         db.stop()
         shutil.rmtree(folder, ignore_errors=True)

@@ -1,5 +1,5 @@
-"""Key press to painted plan in headless Chromium, against a running ./kumpan demo, plain and with the CPU slowed 4 times.
-Run: .venv/bin/python bench/keypress.py [address]"""
+"""Key press to painted plan in headless Chromium, against a running ./kumpan demo, plain and with the CPU
+slowed 4 times. Run: .venv/bin/python bench/keypress.py [address]"""
 
 import statistics
 import sys
@@ -30,16 +30,28 @@ def times_ms(page: Page, runs: int) -> list[float]:
 def main() -> None:
     url = sys.argv[1] if len(sys.argv) > 1 else "http://127.0.0.1:8420"
     with sync_playwright() as p:
-        page = p.chromium.launch(executable_path="/usr/bin/chromium").new_page(viewport={"width": 1280, "height": 800})
+        page = p.chromium.launch(executable_path="/usr/bin/chromium").new_page(
+            viewport={"width": 1280, "height": 800}
+        )
         page.goto(f"{url}/bench")
-        for name, value in (("ph", "7.9"), ("ta", "95"), ("ch", "280"), ("cya", "65"), ("salt", "2600"), ("fc", "1")):
+        for name, value in (
+            ("ph", "7.9"),
+            ("ta", "95"),
+            ("ch", "280"),
+            ("cya", "65"),
+            ("salt", "2600"),
+            ("fc", "1"),
+        ):
             page.locator(f"#reading-{name}").fill(value)
         page.wait_for_timeout(500)
         page.evaluate(WATCH)
         plain = statistics.median(times_ms(page, 20))
         page.context.new_cdp_session(page).send("Emulation.setCPUThrottlingRate", {"rate": 4})
         slow = statistics.median(times_ms(page, 12))
-    print(f"key press to painted plan: {plain:.0f} ms median; CPU slowed 4 times: {slow:.0f} ms; ratio {slow / plain:.1f}")
+    print(
+        f"key press to painted plan: {plain:.0f} ms median; CPU slowed 4 times: {slow:.0f} ms; ratio"
+        f" {slow / plain:.1f}"
+    )
 
 
 if __name__ == "__main__":

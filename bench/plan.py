@@ -1,4 +1,5 @@
-"""Times of the plan computation alone, with uncertainty, and its ratio to one pH solve. Aim: under 20 ms median.
+"""Times of the plan computation alone, with uncertainty, and its ratio to one pH solve. Aim: under 20 ms
+median.
 
 Run: PYTHONPATH=src .venv/bin/python bench/plan.py"""
 
@@ -39,7 +40,6 @@ def main() -> None:
     print(f"{'one pH solve':24} {solve:8.3f} ms")
     for name, water in waters.items():
         request = PlanRequest(pool, water, now, plus_minus=kit, methods=dict.fromkeys(kit, "drops"))
-
 
         def plan(request: PlanRequest = request) -> object:
             solution_of.cache_clear()  # each key press brings a water never seen

@@ -47,7 +47,10 @@ def main() -> None:
         pairs = [(kumpan_start(home), bare_start(home)) for _ in range(5)]
     ours, bare = (statistics.median(p[i] for p in pairs) for i in (0, 1))
     ratio = statistics.median(a / b for a, b in pairs)
-    print(f"warm start {ours:.2f} s, bare database {bare:.2f} s, ratio {ratio:.1f} (median of {len(pairs)} pairs)")
+    print(
+        f"warm start {ours:.2f} s, bare database {bare:.2f} s, ratio {ratio:.1f} (median of {len(pairs)}"
+        " pairs)"
+    )
 
 
 if __name__ == "__main__":

@@ -1,5 +1,6 @@
-"""Writing a test under load: 20 clients against the running application, beside 20 bare inserts with a commit each on the same database.
-Run against a running ./kumpan demo: PYTHONPATH=src .venv/bin/python bench/writes.py [address]"""
+"""Writing a test under load: 20 clients against the running application, beside 20 bare inserts with a commit
+each on the same database. Run against a running ./kumpan demo: PYTHONPATH=src .venv/bin/python
+bench/writes.py [address]"""
 
 import statistics
 import sys
@@ -16,7 +17,10 @@ from uuid6 import uuid7
 from kumpan.ops.mariadb import PrivateMariaDB
 
 CLIENTS, WRITES = 20, 15
-READINGS = [{"measure": m, "text": t, "unit": "" if m == "ph" else "ppm", "method": "drops"} for m, t in (("fc", "3"), ("ph", "7.5"), ("ta", "90"))]
+READINGS = [
+    {"measure": m, "text": t, "unit": "" if m == "ph" else "ppm", "method": "drops"}
+    for m, t in (("fc", "3"), ("ph", "7.5"), ("ta", "90"))
+]
 
 
 def under_load(make: Callable[[], Callable[[], None]]) -> list[float]:
@@ -55,7 +59,10 @@ def bare(db: PrivateMariaDB) -> Callable[[], None]:
     cursor = connection.cursor()
 
     def write() -> None:
-        cursor.execute("INSERT INTO bare VALUES (UUID(), NOW(6), 'three readings of one test, about as long as they are', 7.5)")
+        cursor.execute(
+            "INSERT INTO bare VALUES (UUID(), NOW(6), 'three readings of one test, about as long as they"
+            " are', 7.5)"
+        )
         connection.commit()
 
     return write
@@ -73,11 +80,16 @@ def main() -> None:
         db.start()
         try:
             with db.connect("kumpan") as connection, connection.cursor() as cursor:
-                cursor.execute("CREATE TABLE bare (id UUID PRIMARY KEY, at DATETIME(6), note TEXT, value DOUBLE)")
+                cursor.execute(
+                    "CREATE TABLE bare (id UUID PRIMARY KEY, at DATETIME(6), note TEXT, value DOUBLE)"
+                )
             ours, theirs = under_load(lambda: through_kumpan(url, pool_id)), under_load(lambda: bare(db))
         finally:
             db.stop()
-    print(f"p95 of {CLIENTS} clients: {p95(ours):.0f} ms through Kumpan, {p95(theirs):.0f} ms a bare insert, ratio {p95(ours) / p95(theirs):.1f}")
+    print(
+        f"p95 of {CLIENTS} clients: {p95(ours):.0f} ms through Kumpan, {p95(theirs):.0f} ms a bare insert,"
+        f" ratio {p95(ours) / p95(theirs):.1f}"
+    )
 
 
 if __name__ == "__main__":

@@ -1,8 +1,8 @@
 """PHREEQC as the outside reference: phreeqc.dat (USGS TM 6-A43) plus stabilizer and free chlorine.
 
 The cyanurate constants are O'Brien, Morris & Butler (1974) at 25 C only, HOCl is Morris (1966), both as the
-handbook's chemistry gives them; every chlorinated cyanurate is written as cyanurate + hypochlorite - water. Nothing here imports
-kumpan: the conversion from ppm is written out again on purpose.
+handbook's chemistry gives them; every chlorinated cyanurate is written as cyanurate + hypochlorite - water.
+Nothing here imports kumpan: the conversion from ppm is written out again on purpose.
 """
 
 import math
@@ -11,7 +11,8 @@ from dataclasses import dataclass
 
 from phreeqpython import PhreeqPython
 
-# Element Cy: the cyanurate ring as Cy-3 (mass as C3H3N3O3). Element Clx: active chlorine, not coupled to chloride.
+# Element Cy: the cyanurate ring as Cy-3 (mass as C3H3N3O3). Element Clx: active chlorine, not coupled to
+# chloride.
 MASTERS = """
 SOLUTION_MASTER_SPECIES
   Cy   Cy-3   3.0  129.07  129.07
@@ -67,8 +68,7 @@ class Phreeqc:
     def __init__(self, ideal: bool = False) -> None:
         self.ip = PhreeqPython(database="phreeqc.dat").ip
         self.ip.run_string(MASTERS + _species(ideal))
-        self.ip.run_string(
-            """SELECTED_OUTPUT 1
+        self.ip.run_string("""SELECTED_OUTPUT 1
   -reset false
 USER_PUNCH 1
   -headings ph alk ct si mu hocl ocl co2 b_alk cy_alk fc cy ca b
@@ -76,8 +76,7 @@ USER_PUNCH 1
   20 PUNCH MOL("H2BO3-"), MOL("H2Cy-") + 2*MOL("HCy-2") + 3*MOL("Cy-3") + MOL("HClxCy-") + 2*MOL("ClxCy-2") + MOL("Clx2Cy-")
   30 PUNCH TOT("Clx"), TOT("Cy"), TOT("Ca"), TOT("B"), MOL("OH-"), MOL("H+")
 END
-"""
-        )
+""")
         self.count = 0
 
     def _run(self, text: str) -> Answer:
@@ -86,41 +85,70 @@ END
         ph, alk, ct, si, mu, hocl, ocl, co2, b_alk, cy_alk, fc, cy, ca, b, oh, h = row
         carbonate = alk - b_alk - cy_alk - ocl - oh + h
         return Answer(
-            self.count, ph, alk * 50_043, ct, si, mu, hocl * 70_906, ocl * 70_906, co2 * 1e6, carbonate * 50_043, fc * 70_906,
-            cy * 129_070, ca * 100_087, b * 10_810,
-        )  # fmt: skip
+            self.count,
+            ph,
+            alk * 50_043,
+            ct,
+            si,
+            mu,
+            hocl * 70_906,
+            ocl * 70_906,
+            co2 * 1e6,
+            carbonate * 50_043,
+            fc * 70_906,
+            cy * 129_070,
+            ca * 100_087,
+            b * 10_810,
+        )
 
     def water(
-        self, ph: float, ta: float | None, ch: float = 0, cya: float = 0, salt: float = 0, borate: float = 0, fc: float = 0,
-        temp_c: float = 25, so4: float = 0,
-    ) -> Answer:  # fmt: skip
-        """A water from its tests (ppm as the trade has them; so4 mg/L); Na and Cl by the handbook's ion budget. ta None: no carbonate."""
+        self,
+        ph: float,
+        ta: float | None,
+        ch: float = 0,
+        cya: float = 0,
+        salt: float = 0,
+        borate: float = 0,
+        fc: float = 0,
+        temp_c: float = 25,
+        so4: float = 0,
+    ) -> Answer:
+        """A water from its tests (ppm as the trade has them; so4 mg/L); Na and Cl by the handbook's ion
+        budget. ta None: no carbonate.
+        """
         self.count += 1
         alk, ca, s = (ta or 0.0) / 50_043, ch / 100_087, so4 / 96_060
         nacl = salt / 58_443
         na = nacl + 2 * s + max(0.0, alk - 2 * ca)
         cl = nacl + max(0.0, 2 * ca - alk)
         return self._run(
-            f"SOLUTION {self.count}\n units mol/kgw\n temp {temp_c}\n pH {ph}\n{'' if ta is None else f' Alkalinity {alk}'}\n Ca {ca}\n Na {na}\n"
-            f" Cl {cl}\n B {borate / 10_810}\n Cy {cya / 129_070}\n Clx {fc / 70_906}\n S(6) {s}\nSAVE solution {self.count}\nEND\n"
+            f"SOLUTION {self.count}\n units mol/kgw\n temp {temp_c}\n pH"
+            f" {ph}\n{'' if ta is None else f' Alkalinity {alk}'}\n Ca {ca}\n Na {na}\n Cl {cl}\n B"
+            f" {borate / 10_810}\n Cy {cya / 129_070}\n Clx {fc / 70_906}\n S(6) {s}\nSAVE solution"
+            f" {self.count}\nEND\n"
         )
 
     def react(self, start: int, moles: dict[str, float]) -> Answer:
         """The water after adding these formulas, mol per litre (negative takes out)."""
         self.count += 1
         lines = "\n".join(f" {formula} {amount:.12g}" for formula, amount in moles.items())
-        return self._run(f"USE solution {start}\nREACTION 1\n{lines}\n 1 moles\nSAVE solution {self.count}\nEND\n")
+        return self._run(
+            f"USE solution {start}\nREACTION 1\n{lines}\n 1 moles\nSAVE solution {self.count}\nEND\n"
+        )
 
     def mix(self, first: int, second: int, share: float) -> Answer:
         """The mixture holding ``share`` of the second."""
         self.count += 1
-        return self._run(f"MIX {self.count}\n {first} {1 - share}\n {second} {share}\nSAVE solution {self.count}\nEND\n")
+        return self._run(
+            f"MIX {self.count}\n {first} {1 - share}\n {second} {share}\nSAVE solution {self.count}\nEND\n"
+        )
 
     def aerate(self, start: int, co2_uatm: float = 420) -> Answer:
         """The water in balance with air of this CO2."""
         self.count += 1
         return self._run(
-            f"USE solution {start}\nEQUILIBRIUM_PHASES 1\n CO2(g) {math.log10(co2_uatm * 1e-6)} 10\nSAVE solution {self.count}\nEND\n"
+            f"USE solution {start}\nEQUILIBRIUM_PHASES 1\n CO2(g) {math.log10(co2_uatm * 1e-6)} 10\nSAVE"
+            f" solution {self.count}\nEND\n"
         )
 
     def amount_to(self, start: int, formula: str, ph: float, guess: float) -> float:

@@ -29,15 +29,26 @@ class Clock:
 
 def pool_body(**more: Any) -> dict[str, Any]:
     return {
-        "id": str(uuid7()), "name": "Garden", "place": "Larch Hollow", "time_zone": "America/Chicago",
-        "volume": {"how": "typed", "unit": "gal", "amount": "15,000"}, "surface": "plaster", "chlorine_source": "liquid",
-        "installation": "in_ground", "sanitizer": "chlorine",
-    } | more  # fmt: skip
+        "id": str(uuid7()),
+        "name": "Garden",
+        "place": "Larch Hollow",
+        "time_zone": "America/Chicago",
+        "volume": {"how": "typed", "unit": "gal", "amount": "15,000"},
+        "surface": "plaster",
+        "chlorine_source": "liquid",
+        "installation": "in_ground",
+        "sanitizer": "chlorine",
+    } | more
 
 
 def readings(**values: str) -> list[dict[str, Any]]:
     return [
-        {"measure": m, "text": v, "unit": "" if m == "ph" else "°F" if m == "temp" else "ppm", "method": "thermometer" if m == "temp" else "drops"}
+        {
+            "measure": m,
+            "text": v,
+            "unit": "" if m == "ph" else "°F" if m == "temp" else "ppm",
+            "method": "thermometer" if m == "temp" else "drops",
+        }
         for m, v in values.items()
     ]
 
@@ -57,14 +68,22 @@ def send(client: httpx.Client, data: bytes, name: str = "x.jpg", order: random.R
     if order:
         order.shuffle(places)
     for place in places:
-        answer = client.put(f"/api/v1/files/{id}/pieces/{place}", content=data[place * PIECE : (place + 1) * PIECE], headers={"Content-Type": "application/octet-stream"})
+        answer = client.put(
+            f"/api/v1/files/{id}/pieces/{place}",
+            content=data[place * PIECE : (place + 1) * PIECE],
+            headers={"Content-Type": "application/octet-stream"},
+        )
         assert answer.status_code == 200, answer.text
     return id
 
 
 def picture(form: str = "JPEG", size: tuple[int, int] = (60, 40), mode: str = "RGB", **more: Any) -> bytes:
     out = io.BytesIO()
-    made = Image.new(mode, size, 700) if mode == "I;16" else Image.frombytes("L", size, random.Random(1).randbytes(size[0] * size[1])).convert(mode)
+    made = (
+        Image.new(mode, size, 700)
+        if mode == "I;16"
+        else Image.frombytes("L", size, random.Random(1).randbytes(size[0] * size[1])).convert(mode)
+    )
     made.save(out, form, **more)
     return out.getvalue()
 
@@ -81,7 +100,9 @@ def work_off(engine: Engine) -> int:
     return count
 
 
-def looked_through(client: TestClient, engine: Engine, pool: dict, data: bytes, name: str = "report.csv") -> dict[str, Any]:
+def looked_through(
+    client: TestClient, engine: Engine, pool: dict, data: bytes, name: str = "report.csv"
+) -> dict[str, Any]:
     body = {"id": str(uuid7()), "file_id": send(client, data, name), "pool_id": pool["id"]}
     answer = client.post("/api/v1/imports", json=body)
     assert answer.status_code == 201, answer.text

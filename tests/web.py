@@ -29,7 +29,13 @@ class Site:
         self.start()
 
     def start(self) -> None:
-        config = uvicorn.Config(create_app(self.engine, DIST, Clock()), host="127.0.0.1", port=self.port, log_level="error", timeout_graceful_shutdown=1)
+        config = uvicorn.Config(
+            create_app(self.engine, DIST, Clock()),
+            host="127.0.0.1",
+            port=self.port,
+            log_level="error",
+            timeout_graceful_shutdown=1,
+        )
         self.server = uvicorn.Server(config)
         self.thread = threading.Thread(target=self.server.run, daemon=True)
         self.thread.start()
@@ -50,8 +56,15 @@ class Site:
 
 
 def new_page(browser: Browser, site: Site, width: int = 1280, theme: str = "light") -> Page:
-    context = browser.new_context(viewport={"width": width, "height": 800 if width > 700 else 844}, locale="en-US", timezone_id="America/Chicago", reduced_motion="reduce")
-    context.add_init_script(f"if (!localStorage['kumpan.theme']) localStorage['kumpan.theme'] = JSON.stringify({theme!r})")
+    context = browser.new_context(
+        viewport={"width": width, "height": 800 if width > 700 else 844},
+        locale="en-US",
+        timezone_id="America/Chicago",
+        reduced_motion="reduce",
+    )
+    context.add_init_script(
+        f"if (!localStorage['kumpan.theme']) localStorage['kumpan.theme'] = JSON.stringify({theme!r})"
+    )
     page = context.new_page()
     page.clock.install(time=NOW)
     page.set_default_timeout(10_000)

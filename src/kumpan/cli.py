@@ -25,7 +25,9 @@ def main(arguments: list[str] | None = None) -> int:
         command = commands.add_parser(name, help=text)
         command.add_argument("file", type=Path)
         command.add_argument("--demo", action="store_true", help="the demo data instead of your own")
-    command = commands.add_parser("work", help="do long work for a running Kumpan; it starts one worker of its own")
+    command = commands.add_parser(
+        "work", help="do long work for a running Kumpan; it starts one worker of its own"
+    )
     command.add_argument("--demo", action="store_true", help="for the demo data")
     commands.add_parser("openapi", help="print the API description")
     commands.add_parser("schema", help="print the JSON Schema of an account's open format")
@@ -87,5 +89,3 @@ def _copy(settings: "Settings", options: argparse.Namespace) -> int:
         if ours:  # a running Kumpan keeps its database
             db.stop()
     return 0
-
-

@@ -49,7 +49,9 @@ class LimitBody:
             size += len(chunks[-1])
             more = message.get("more_body", False)
             if size > MOST_BODY_BYTES:
-                refusal = problems.problem(413, "too_large", "Too large", "That is more than Kumpan takes at once (256 kB).")
+                refusal = problems.problem(
+                    413, "too_large", "Too large", "That is more than Kumpan takes at once (256 kB)."
+                )
                 await refusal(scope, receive, send)
                 return
         body: list[Message] = [{"type": "http.request", "body": b"".join(chunks), "more_body": False}]
@@ -60,9 +62,18 @@ class LimitBody:
         await self.app(scope, replay, send)
 
 
-def create_app(engine: Engine, web_dist: Path | None = None, clock: Callable[[], datetime] | None = None, inbox: Path | None = None) -> FastAPI:
-    """The application on a database. clock: the injected now (aware), by default the system's. inbox: the folder a worker looks after."""
-    app = FastAPI(title="Kumpan", version=__version__, docs_url=None, redoc_url=None, openapi_url="/api/openapi.json")
+def create_app(
+    engine: Engine,
+    web_dist: Path | None = None,
+    clock: Callable[[], datetime] | None = None,
+    inbox: Path | None = None,
+) -> FastAPI:
+    """The application on a database. clock: the injected now (aware), by default the system's. inbox: the
+    folder a worker looks after.
+    """
+    app = FastAPI(
+        title="Kumpan", version=__version__, docs_url=None, redoc_url=None, openapi_url="/api/openapi.json"
+    )
     app.state.sessions = sessionmaker(engine, expire_on_commit=False)
     app.state.clock = clock or (lambda: datetime.now(UTC))
     app.state.inbox = str(inbox or "")
@@ -90,7 +101,10 @@ def _serve_front_end(app: FastAPI, dist: Path) -> None:
     app.mount("/assets", StaticFiles(directory=dist / "assets"), name="assets")
     headers = {
         "Cache-Control": "no-cache",
-        "Content-Security-Policy": "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; frame-ancestors 'none'",
+        "Content-Security-Policy": (
+            "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; frame-ancestors"
+            " 'none'"
+        ),
         "X-Content-Type-Options": "nosniff",
         "Referrer-Policy": "same-origin",
     }

@@ -16,7 +16,9 @@ class Settings(BaseSettings):
     model_config = SettingsConfigDict(env_prefix="KUMPAN_")
 
     home: Path = Field(
-        default_factory=lambda: Path(os.environ.get("XDG_DATA_HOME") or Path.home() / ".local" / "share") / "kumpan"
+        default_factory=lambda: (
+            Path(os.environ.get("XDG_DATA_HOME") or Path.home() / ".local" / "share") / "kumpan"
+        )
     )
     port: int = Field(default=8420, ge=1, le=65535)
     web_dist: Path = REPO / "web" / "dist"

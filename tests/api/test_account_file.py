@@ -1,6 +1,8 @@
-"""A whole account leaves and comes back without loss, as JSON and as CSV; independent packages read both; bad files change nothing.
+"""A whole account leaves and comes back without loss, as JSON and as CSV; independent packages read both; bad
+files change nothing.
 
-Read back by jsonschema, pandas and frictionless (packages of others). The demo account is the example: it holds every kind of record.
+Read back by jsonschema, pandas and frictionless (packages of others). The demo account is the example: it
+holds every kind of record.
 """
 
 import base64
@@ -38,25 +40,43 @@ FORMS = {"account_json": "json", "account_csv": "zip"}
 
 @pytest.fixture
 def full(client: TestClient, engine: Engine) -> TestClient:
-    """The demo account with photos, a correction, deletions, own targets, a proof of the volume and things put away."""
+    """The demo account with photos, a correction, deletions, own targets, a proof of the volume and things
+    put away.
+    """
     load_demo(engine, NOW - timedelta(minutes=30))
     pools = {p["name"]: p for p in client.get("/api/v1/pools").json()}
     home = f"/api/v1/pools/{pools['Fernway Court']['id']}"
     note = {"id": str(uuid7()), "kind": "note", "note": "=HYPERLINK(1)\n'quoted', \"so\" – ünïcode 🏊"}
     client.post(f"{home}/happenings", json=note)
-    client.put(f"/api/v1/happenings/{note['id']}", json={"kind": "note", "note": note["note"] + "!", "revision": 1})
+    client.put(
+        f"/api/v1/happenings/{note['id']}", json={"kind": "note", "note": note["note"] + "!", "revision": 1}
+    )
     events = client.get(f"{home}/events?limit=200").json()["events"]
     client.delete(f"/api/v1/events/{next(e for e in events if e['kind'] == 'rain')['id']}")
     piece = client.get(f"{home}/equipment").json()
     client.delete(f"/api/v1/equipment/{piece[-1]['id']}")
     for owner in ({"event_id": note["id"]}, {"equipment_id": piece[0]["id"]}):
-        assert client.post("/api/v1/photos", json={"id": str(uuid7()), "file_id": send(client, picture()), **owner}).status_code == 201
+        assert (
+            client.post(
+                "/api/v1/photos", json={"id": str(uuid7()), "file_id": send(client, picture()), **owner}
+            ).status_code
+            == 201
+        )
     pool = client.get(home).json()
-    own = pool["settings"] | {"targets": {"ta": {"low": "70", "aim": "80", "high": "90", "why": "+me"}}, "fill": {"ph": "7.9", "ta": "160"}, "hose": "540"}
+    own = pool["settings"] | {
+        "targets": {"ta": {"low": "70", "aim": "80", "high": "90", "why": "+me"}},
+        "fill": {"ph": "7.9", "ta": "160"},
+        "hose": "540",
+    }
     assert client.put(f"{home}/settings", json=own | {"revision": pool["revision"]}).status_code == 200
     inn = f"/api/v1/pools/{pools['Signal House Inn']['id']}"
     offer = client.get(f"{inn}/volume-proofs").json()[0]
-    assert client.post(f"{inn}/volume-proofs", json={"key": offer["key"], "revision": client.get(inn).json()["revision"]}).status_code == 200
+    assert (
+        client.post(
+            f"{inn}/volume-proofs", json={"key": offer["key"], "revision": client.get(inn).json()["revision"]}
+        ).status_code
+        == 200
+    )
     client.post(f"/api/v1/pools/{pools['Upper Garth']['id']}/archive")
     return client
 
@@ -74,7 +94,10 @@ def taken_out(client: TestClient, engine: Engine, kind: str) -> bytes:
 
 def brought_in(client: TestClient, engine: Engine, data: bytes, yes: bool = True) -> dict[str, Any]:
     id = str(uuid7())
-    assert client.post("/api/v1/imports", json={"id": id, "file_id": send(client, data, "all")}).status_code == 201
+    assert (
+        client.post("/api/v1/imports", json={"id": id, "file_id": send(client, data, "all")}).status_code
+        == 201
+    )
     work_off(engine)
     view = client.get(f"/api/v1/imports/{id}").json()
     if yes and view["job"]["state"] == "asks":
@@ -105,13 +128,21 @@ def seen(client: TestClient) -> list[Any]:
     pools = client.get("/api/v1/pools?archived=true").json()
     logs = [client.get(f"/api/v1/pools/{p['id']}/events?limit=200").json() for p in pools]
     today = [client.get(f"/api/v1/pools/{p['id']}/equipment").json() for p in pools]
-    return [pools, logs, today, client.get("/api/v1/shelf").json(), client.get("/api/v1/account").json()["name"]]
+    return [
+        pools,
+        logs,
+        today,
+        client.get("/api/v1/shelf").json(),
+        client.get("/api/v1/account").json()["name"],
+    ]
 
 
 @pytest.mark.parametrize("kind", FORMS)
 def test_all_of_it_comes_back_the_same(full: TestClient, engine: Engine, kind: str) -> None:
     before, shown, file = document(full, engine), seen(full), taken_out(full, engine, kind)
-    assert all(before[t.name] for t in TABLES if t.name != "tasks"), [t.name for t in TABLES if not before[t.name]]
+    assert all(before[t.name] for t in TABLES if t.name != "tasks"), [
+        t.name for t in TABLES if not before[t.name]
+    ]
     assert brought_in(full, engine, file)["says"] == "Everything in this file was here already."
     assert document(full, engine) == before
     wipe(engine)
@@ -127,7 +158,9 @@ def test_what_is_here_stays_and_what_is_missing_comes(full: TestClient, engine: 
     notes = [e for e in json.loads(file)["events"] if e["kind"] == "note"]
     full.put(f"/api/v1/happenings/{notes[0]['id']}", json={"kind": "note", "note": "newer", "revision": 2})
     with engine.begin() as connection:  # lost here, as if never entered
-        lost = connection.execute(text("SELECT event_id FROM happening JOIN event ON event.id = event_id WHERE kind = 'cell'")).scalar_one()
+        lost = connection.execute(
+            text("SELECT event_id FROM happening JOIN event ON event.id = event_id WHERE kind = 'cell'")
+        ).scalar_one()
         connection.execute(text("DELETE FROM happening WHERE event_id = :id"), {"id": lost})
         connection.execute(text("DELETE FROM event WHERE id = :id"), {"id": lost})
     here = document(full, engine)
@@ -150,7 +183,9 @@ def test_another_account_gets_ids_of_its_own_every_time_the_same(full: TestClien
         assert brought_in(other, engine, file)["state"] == "done"
         theirs = document(other, engine)
         assert brought_in(other, engine, file)["says"] == "Everything in this file was here already."
-    ids = {row["id"]: str(uuid5(other_id, row["id"])) for t in TABLES if t.key == ("id",) for row in mine[t.name]}
+    ids = {
+        row["id"]: str(uuid5(other_id, row["id"])) for t in TABLES if t.key == ("id",) for row in mine[t.name]
+    }
     for table in TABLES:
         told = json.dumps([json.dumps(row) for row in mine[table.name]])
         for old, new in ids.items():
@@ -165,7 +200,9 @@ def test_others_read_it_too(full: TestClient, engine: Engine, tmp_path: Any) -> 
     assert published == account_schema_text()  # ./kumpan schema > docs/account.schema.json
     jsonschema.validate(file, json.loads(published), format_checker=jsonschema.FormatChecker())
     with pytest.raises(jsonschema.ValidationError):
-        jsonschema.validate(file | {"pools": [file["pools"][0] | {"volume_l": "a lot"}]}, json.loads(published))
+        jsonschema.validate(
+            file | {"pools": [file["pools"][0] | {"volume_l": "a lot"}]}, json.loads(published)
+        )
     with zipfile.ZipFile(io.BytesIO(taken_out(full, engine, "account_csv"))) as packed:
         packed.extractall(tmp_path)
     folder = tmp_path / "kumpan-account"
@@ -174,7 +211,9 @@ def test_others_read_it_too(full: TestClient, engine: Engine, tmp_path: Any) -> 
     for table in TABLES:
         frame = pandas.read_csv(folder / f"{table.name}.csv", dtype=str, keep_default_na=False)
         assert list(frame.columns) == list(table.fields) and len(frame) == len(file[table.name])
-        assert not any(frame[c].str.match(r"^[=+@\t\r]").any() for c in frame.columns)  # nothing acts as a formula
+        assert not any(
+            frame[c].str.match(r"^[=+@\t\r]").any() for c in frame.columns
+        )  # nothing acts as a formula
     readings = pandas.read_csv(folder / "readings.csv")
     assert sorted(readings["value"]) == sorted(r["value"] for r in file["readings"])
     (folder / "readings.csv").write_text("event_id,measure\nx,1\n")
@@ -186,21 +225,44 @@ numbers = st.floats(1e-12, 1e9)
 instants = st.datetimes(datetime(1990, 1, 1), datetime(2026, 7, 14), timezones=st.just(UTC))
 
 
-@settings(max_examples=12, suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow], deadline=None)
-@given(st.lists(st.tuples(words, words, numbers, instants), min_size=1, max_size=8), words.filter(str.strip), st.sampled_from(sorted(FORMS)))
-def test_whatever_was_typed_comes_back(client: TestClient, engine: Engine, entries: list, name: str, kind: str) -> None:
+@settings(
+    max_examples=12,
+    suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow],
+    deadline=None,
+)
+@given(
+    st.lists(st.tuples(words, words, numbers, instants), min_size=1, max_size=8),
+    words.filter(str.strip),
+    st.sampled_from(sorted(FORMS)),
+)
+def test_whatever_was_typed_comes_back(
+    client: TestClient, engine: Engine, entries: list, name: str, kind: str
+) -> None:
     wipe(engine)
     with Session(engine) as session:
         account = session.query(Account).one()
         given_volume = {"how": "typed", "unit": "gal", "amount": "15,000", "within": 0.1, "proofs": []}
         pool = Pool(
-            id=uuid7(), account_id=account.id, name=name, place=name, time_zone="Europe/Vienna", volume_l=56_781.1768, volume_input=given_volume,
-            surface="tile", chlorine_source="liquid", installation="in_ground", sanitizer="chlorine", school="flat_band", created_at=NOW,
-        )  # fmt: skip
+            id=uuid7(),
+            account_id=account.id,
+            name=name,
+            place=name,
+            time_zone="Europe/Vienna",
+            volume_l=56_781.1768,
+            volume_input=given_volume,
+            surface="tile",
+            chlorine_source="liquid",
+            installation="in_ground",
+            sanitizer="chlorine",
+            school="flat_band",
+            created_at=NOW,
+        )
         session.add(pool)
         for note, who, value, at in entries:
             event = Event(id=uuid7(), pool=pool, at=at, kind="bathers", who=who, created_at=NOW)
-            event.happening = HappeningRow(details={"people": value}, typed={"people": {"text": note, "unit": ""}}, note=note)
+            event.happening = HappeningRow(
+                details={"people": value}, typed={"people": {"text": note, "unit": ""}}, note=note
+            )
             session.add(event)
         session.commit()
     before, file = document(client, engine), taken_out(client, engine, kind)
@@ -213,7 +275,9 @@ def edited(change: Callable[[dict[str, Any]], Any]) -> Callable[[dict[str, Any]]
     def make(document: dict[str, Any]) -> bytes:
         changed = copy.deepcopy(document)
         made = change(changed)
-        return json.dumps(changed if made is None or not isinstance(made, dict) or "format" not in made else made).encode()
+        return json.dumps(
+            changed if made is None or not isinstance(made, dict) or "format" not in made else made
+        ).encode()
 
     return make
 
@@ -223,27 +287,51 @@ def at(table: str, field: str, value: Any, row: int = 0) -> Callable[[dict[str, 
 
 
 BAD: list[tuple[Callable[[dict[str, Any]], bytes], str]] = [
-    (at("pools", "volume_l", "a lot"), "pools, row 1, volume_l: Input should be a valid number, unable to parse string as a number."),
-    (at("pools", "volume_l", -1), "pools, row 1, volume_l"), (at("pools", "time_zone", "Moon/Crater"), "pools, row 1, time_zone: This is no time zone"),
-    (at("pools", "surface", "glass"), "pools, row 1, surface"), (at("pools", "colour", "blue"), "pools, row 1, colour: Kumpan does not know this field."),
+    (
+        at("pools", "volume_l", "a lot"),
+        "pools, row 1, volume_l: Input should be a valid number, unable to parse string as a number.",
+    ),
+    (at("pools", "volume_l", -1), "pools, row 1, volume_l"),
+    (at("pools", "time_zone", "Moon/Crater"), "pools, row 1, time_zone: This is no time zone"),
+    (at("pools", "surface", "glass"), "pools, row 1, surface"),
+    (at("pools", "colour", "blue"), "pools, row 1, colour: Kumpan does not know this field."),
     (edited(lambda d: d["pools"][0].pop("name")), "pools, row 1, name: This is needed."),
-    (at("pools", "volume_input", {"how": "typed", "unit": "gal", "amount": "x"}), "pools, row 1, volume_input"),
-    (at("pools", "settings", {"sun": "moon"}), "pools, row 1, settings"), (at("events", "kind", "party", 3), "events, row 4, kind"),
+    (
+        at("pools", "volume_input", {"how": "typed", "unit": "gal", "amount": "x"}),
+        "pools, row 1, volume_input",
+    ),
+    (at("pools", "settings", {"sun": "moon"}), "pools, row 1, settings"),
+    (at("events", "kind", "party", 3), "events, row 4, kind"),
     (at("events", "pool_id", str(uuid7()), 2), "events, row 3, pool_id: There is no such row in pools."),
-    (at("events", "at", "yesterday"), "events, row 1, at"), (at("events", "at", "0001-01-01T00:00:00Z"), "events, row 1, at: The year should be between"),
-    (at("readings", "value", 1e9), "readings, row 1, the row"), (at("readings", "measure", "lead"), "readings, row 1, measure"),
-    (at("doses", "product_id", "bleach"), "doses, row 1, product_id"), (at("doses", "amount", 0), "doses, row 1, amount"),
-    (at("happenings", "details", {"people": "many"}), "happenings, row 1, details"), (at("equipment", "typed", {"output": {"text": "1"}}), "equipment, row 1, typed.output"),
-    (at("plan_steps", "shown", {}), "plan_steps, row 1, shown"), (at("photos", "picture", "AAAA"), "photos, row 1, picture: This is not a picture"),
-    (at("photos", "picture", "?"), "photos, row 1, picture: This is no picture in base64."), (at("shelf", "typed", {"pack_unit": "barrel"}), "shelf, row 1, typed"),
-    (edited(lambda d: d["readings"].append(d["readings"][0])), "readings, row 1, event_id: This row stands there more than once."),
+    (at("events", "at", "yesterday"), "events, row 1, at"),
+    (at("events", "at", "0001-01-01T00:00:00Z"), "events, row 1, at: The year should be between"),
+    (at("readings", "value", 1e9), "readings, row 1, the row"),
+    (at("readings", "measure", "lead"), "readings, row 1, measure"),
+    (at("doses", "product_id", "bleach"), "doses, row 1, product_id"),
+    (at("doses", "amount", 0), "doses, row 1, amount"),
+    (at("happenings", "details", {"people": "many"}), "happenings, row 1, details"),
+    (at("equipment", "typed", {"output": {"text": "1"}}), "equipment, row 1, typed.output"),
+    (at("plan_steps", "shown", {}), "plan_steps, row 1, shown"),
+    (at("photos", "picture", "AAAA"), "photos, row 1, picture: This is not a picture"),
+    (at("photos", "picture", "?"), "photos, row 1, picture: This is no picture in base64."),
+    (at("shelf", "typed", {"pack_unit": "barrel"}), "shelf, row 1, typed"),
+    (
+        edited(lambda d: d["readings"].append(d["readings"][0])),
+        "readings, row 1, event_id: This row stands there more than once.",
+    ),
     (edited(lambda d: d["happenings"].pop()), "kind: There is nothing of this entry in happenings."),
-    (edited(lambda d: d.pop("doses")), "The list “doses” is missing."), (edited(lambda d: d.update(extra=[])), "Kumpan does not know “extra”."),
-    (edited(lambda d: d.update(version=2)), "written by a newer Kumpan"), (edited(lambda d: d.update(format="other")), "holds no Kumpan account"),
+    (edited(lambda d: d.pop("doses")), "The list “doses” is missing."),
+    (edited(lambda d: d.update(extra=[])), "Kumpan does not know “extra”."),
+    (edited(lambda d: d.update(version=2)), "written by a newer Kumpan"),
+    (edited(lambda d: d.update(format="other")), "holds no Kumpan account"),
     (edited(lambda d: d["account"].update(currency="dollars")), "account.currency"),
-    (lambda d: json.dumps(d).encode()[:-20], "breaks off or is torn"), (lambda d: b'{"a": ' + b"[" * 100_000, "nested deeper"),
-    (lambda d: json.dumps(d).encode().replace(b'"volume_l": ', b'"volume_l": NaN, "x": ', 1), "NaN is no number"),
-]  # fmt: skip
+    (lambda d: json.dumps(d).encode()[:-20], "breaks off or is torn"),
+    (lambda d: b'{"a": ' + b"[" * 100_000, "nested deeper"),
+    (
+        lambda d: json.dumps(d).encode().replace(b'"volume_l": ', b'"volume_l": NaN, "x": ', 1),
+        "NaN is no number",
+    ),
+]
 
 
 def told(job: dict[str, Any]) -> str:
@@ -277,7 +365,9 @@ def test_a_bad_folder_is_told_and_changes_nothing(full: TestClient, engine: Engi
             for entry in source.infolist():
                 data = source.read(entry)
                 assert entry.filename != f"kumpan-account/{name}" or old in data
-                made.writestr(entry, data.replace(old, new, 1) if entry.filename == f"kumpan-account/{name}" else data)
+                made.writestr(
+                    entry, data.replace(old, new, 1) if entry.filename == f"kumpan-account/{name}" else data
+                )
         return out.getvalue()
 
     bomb = io.BytesIO()
@@ -288,16 +378,27 @@ def test_a_bad_folder_is_told_and_changes_nothing(full: TestClient, engine: Engi
                 big.write(bytes(2**20))
     assert len(bomb.getvalue()) < 1_000_000
     for data, says in (
-        (good[: len(good) // 2], "torn"), (bomb.getvalue(), "more than Kumpan takes"), (packed(sheet_xml=b"<x/>"), "no Kumpan account"),
-        (packed(datapackage_json=b"{"), "cannot be read"), (packed(datapackage_json=b"[]"), "no Kumpan account"), (packed(datapackage_json=b'{"kumpan": {}}'), "pools.csv is missing"), (packed(datapackage_json=b"{}"), "no Kumpan account"),
-        (changed("pools.csv", b"volume_l", b"volume"), "other columns"), (changed("readings.csv", b",ppm,", b",ppm,,,,,"), "readings, row"),
-        (changed("pools.csv", b"plaster", b"marble"), "pools, row"), (changed("photos.csv", b"photos/", b"../../etc/"), "is not in the folder"),
-    ):  # fmt: skip
+        (good[: len(good) // 2], "torn"),
+        (bomb.getvalue(), "more than Kumpan takes"),
+        (packed(sheet_xml=b"<x/>"), "no Kumpan account"),
+        (packed(datapackage_json=b"{"), "cannot be read"),
+        (packed(datapackage_json=b"[]"), "no Kumpan account"),
+        (packed(datapackage_json=b'{"kumpan": {}}'), "pools.csv is missing"),
+        (packed(datapackage_json=b"{}"), "no Kumpan account"),
+        (changed("pools.csv", b"volume_l", b"volume"), "other columns"),
+        (changed("readings.csv", b",ppm,", b",ppm,,,,,"), "readings, row"),
+        (changed("pools.csv", b"plaster", b"marble"), "pools, row"),
+        (changed("photos.csv", b"photos/", b"../../etc/"), "is not in the folder"),
+    ):
         job = brought_in(full, engine, data)
         assert job["state"] == "failed" and says in told(job), (says, told(job))
     # Saved anew by a spreadsheet: semicolons, another encoding. Still the same.
     with zipfile.ZipFile(io.BytesIO(good)) as source:
-        pools = pandas.read_csv(io.BytesIO(source.read("kumpan-account/pools.csv")), dtype=str, keep_default_na=False)
+        pools = pandas.read_csv(
+            io.BytesIO(source.read("kumpan-account/pools.csv")), dtype=str, keep_default_na=False
+        )
         old = source.read("kumpan-account/pools.csv")
     again = changed("pools.csv", old, pools.to_csv(index=False, sep=";").encode("utf-16"))
-    assert brought_in(full, engine, again)["state"] == "done" and len(full.get("/api/v1/pools?archived=true").json()) == len(pools)
+    assert brought_in(full, engine, again)["state"] == "done" and len(
+        full.get("/api/v1/pools?archived=true").json()
+    ) == len(pools)

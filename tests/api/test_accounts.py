@@ -21,7 +21,9 @@ def other(engine: Engine) -> TestClient:
         session.add(Account(id=uuid7(), name="Other", created_at=NOW))
         session.commit()
     app = create_app(engine, clock=Clock())
-    app.dependency_overrides[account_picker] = lambda: lambda s: s.scalars(select(Account).where(Account.name == "Other")).one()
+    app.dependency_overrides[account_picker] = lambda: (
+        lambda s: s.scalars(select(Account).where(Account.name == "Other")).one()
+    )
     return TestClient(app)
 
 
@@ -31,7 +33,17 @@ def a_job(client: TestClient, engine: Engine, pool: dict, path: str) -> str:
         with Session(engine) as session:
             account = session.scalars(select(Account).where(Account.name == "Test")).one()
             file = write_file(session, account.id, "all.json", "application/json", [b"{}"], NOW)
-            job = Job(id=uuid7(), account_id=account.id, kind="account_json", state="done", stage="write", given={}, found={}, created_at=NOW, out_file_id=file.id)
+            job = Job(
+                id=uuid7(),
+                account_id=account.id,
+                kind="account_json",
+                state="done",
+                stage="write",
+                given={},
+                found={},
+                created_at=NOW,
+                out_file_id=file.id,
+            )
             session.add(job)
             session.commit()
             return str(job.id)
@@ -45,18 +57,38 @@ def a_job(client: TestClient, engine: Engine, pool: dict, path: str) -> str:
     return str(id)
 
 
-def test_every_route_with_the_other_accounts_ids_is_404(client: TestClient, pool: dict, other: TestClient, engine: Engine) -> None:
+def test_every_route_with_the_other_accounts_ids_is_404(
+    client: TestClient, pool: dict, other: TestClient, engine: Engine
+) -> None:
     url = f"/api/v1/pools/{pool['id']}"
     plan = client.post(f"{url}/plans", json={"id": str(uuid7()), "test": a_test(**LOW)}).json()
-    dose = client.post(f"{url}/doses", json={"id": str(uuid7()), "at": NOW.isoformat(), "product_id": "salt", "amount": "1", "unit": "lb"}).json()
+    dose = client.post(
+        f"{url}/doses",
+        json={"id": str(uuid7()), "at": NOW.isoformat(), "product_id": "salt", "amount": "1", "unit": "lb"},
+    ).json()
     before = client.post(f"{url}/tests", json=a_test(at=NOW - timedelta(days=5), salt="400")).json()
-    client.post(f"{url}/doses", json={"id": str(uuid7()), "at": (NOW - timedelta(days=4)).isoformat(), "product_id": "salt", "amount": "300", "unit": "lb"})
+    client.post(
+        f"{url}/doses",
+        json={
+            "id": str(uuid7()),
+            "at": (NOW - timedelta(days=4)).isoformat(),
+            "product_id": "salt",
+            "amount": "300",
+            "unit": "lb",
+        },
+    )
     after = client.post(f"{url}/tests", json=a_test(at=NOW - timedelta(days=2), salt="2800")).json()
     piece = client.post(f"{url}/equipment", json={"id": str(uuid7()), "kind": "filter"}).json()
     note = client.post(f"{url}/happenings", json={"id": str(uuid7()), "kind": "note", "note": "old"}).json()
-    item = client.post("/api/v1/shelf/items", json={"id": str(uuid7()), "product_id": "salt", "pack": "40", "pack_unit": "lb"}).json()
+    item = client.post(
+        "/api/v1/shelf/items",
+        json={"id": str(uuid7()), "product_id": "salt", "pack": "40", "pack_unit": "lb"},
+    ).json()
     upload = send(client, picture())
-    photo = client.post("/api/v1/photos", json={"id": str(uuid7()), "file_id": send(client, picture()), "event_id": note["id"]}).json()
+    photo = client.post(
+        "/api/v1/photos",
+        json={"id": str(uuid7()), "file_id": send(client, picture()), "event_id": note["id"]},
+    ).json()
     proof = {"key": f"salt:{before['id']}:{after['id']}", "revision": 0}
     pool_fields = {k: v for k, v in pool_body().items() if k != "id"}
     tick = {"id": str(uuid7()), "at": NOW.isoformat()}
@@ -69,7 +101,11 @@ def test_every_route_with_the_other_accounts_ids_is_404(client: TestClient, pool
         ("post", "/api/v1/pools/{pool_id}/tests"): a_test(**LOW),
         ("post", "/api/v1/pools/{pool_id}/doses"): {**tick, **dose_fields},
         ("post", "/api/v1/plan-steps/{step_id}/tick"): tick,
-        ("put", "/api/v1/tests/{event_id}"): {"local": "2026-07-01T10:00", "revision": 0, "readings": readings(fc="1")},
+        ("put", "/api/v1/tests/{event_id}"): {
+            "local": "2026-07-01T10:00",
+            "revision": 0,
+            "readings": readings(fc="1"),
+        },
         ("put", "/api/v1/doses/{event_id}"): {"local": "2026-07-01T10:00", "revision": 0, **dose_fields},
         ("post", "/api/v1/pools/{pool_id}/volume-proofs"): proof,
         ("post", "/api/v1/pools/{pool_id}/volume-proofs/leave-out"): proof,
@@ -79,7 +115,12 @@ def test_every_route_with_the_other_accounts_ids_is_404(client: TestClient, pool
         ("post", "/api/v1/shelf/items/{item_id}/restock"): {"revision": 0},
         ("post", "/api/v1/pools/{pool_id}/happenings"): {"id": str(uuid7()), "kind": "note", "note": "new"},
         ("put", "/api/v1/imports/{job_id}"): {
-            "pool_id": pool["id"], "columns": [{"role": "when"}, {"role": "ph"}], "order": "ymd", "decimal": "point", "method": "drops", "revision": 0,
+            "pool_id": pool["id"],
+            "columns": [{"role": "when"}, {"role": "ph"}],
+            "order": "ymd",
+            "decimal": "point",
+            "method": "drops",
+            "revision": 0,
         },
         ("post", "/api/v1/imports/{job_id}/yes"): {"revision": 0},
         ("put", "/api/v1/happenings/{event_id}"): {"kind": "note", "note": "changed", "revision": 0},
@@ -91,35 +132,58 @@ def test_every_route_with_the_other_accounts_ids_is_404(client: TestClient, pool
         if "{job_id}" in path:
             return client.get(f"/api/v1/imports/{ids['job_id']}").json()["job"]["revision"]
         if "{equipment_id}" in path:
-            return next(e["revision"] for e in client.get(f"{url}/equipment").json() if e["id"] == piece["id"])
+            return next(
+                e["revision"] for e in client.get(f"{url}/equipment").json() if e["id"] == piece["id"]
+            )
         if "{item_id}" in path:
-            return next(i["revision"] for i in client.get("/api/v1/shelf").json()["items"] if i["id"] == item["id"])
+            return next(
+                i["revision"] for i in client.get("/api/v1/shelf").json()["items"] if i["id"] == item["id"]
+            )
         return client.get(url).json()["revision"]
 
-    ids = {"equipment_id": piece["id"], "item_id": item["id"], "pool_id": pool["id"], "plan_id": plan["id"], "step_id": plan["steps"][0]["id"],
-           "file_id": upload, "position": 0, "photo_id": photo["id"]}  # fmt: skip
+    ids = {
+        "equipment_id": piece["id"],
+        "item_id": item["id"],
+        "pool_id": pool["id"],
+        "plan_id": plan["id"],
+        "step_id": plan["steps"][0]["id"],
+        "file_id": upload,
+        "position": 0,
+        "photo_id": photo["id"],
+    }
     walked = 0
     for path, methods in client.get("/api/openapi.json").json()["paths"].items():
         for method in methods:
             if "{" not in path:
                 continue
-            event = (dose if "/doses/" in path else note if "/happenings/" in path else {"id": plan["test_id"]})["id"]
+            event = (
+                dose if "/doses/" in path else note if "/happenings/" in path else {"id": plan["test_id"]}
+            )["id"]
             ids["job_id"] = a_job(client, engine, pool, path) if "{job_id}" in path else ""
             full = path.format(**ids, event_id=event)
             body = bodies.get((method, path))
             if body and "revision" in body:
                 body = {**body, "revision": current(path, event)}
             full += "?start=2026-07-01T00:00:00Z&end=2026-07-02T00:00:00Z" if path.endswith("/graph") else ""
-            more = {"content": picture(), "headers": {"Content-Type": "application/octet-stream"}} if "/pieces/" in path else {"json": body}
+            more = (
+                {"content": picture(), "headers": {"Content-Type": "application/octet-stream"}}
+                if "/pieces/" in path
+                else {"json": body}
+            )
             answer = other.request(method, full, **more)
             assert answer.status_code == 404, (method, path, answer.text)
             mine = client.request(method, full, **more)
             assert mine.status_code < 300, (method, path, mine.text)  # the same request works for its owner
             if method == "delete" and "{job_id}" not in path:
-                client.post(f"{full}/{'undelete' if 'event_id' in path else 'bring-back' if 'equipment' in path else 'put-back'}")
+                client.post(
+                    f"{full}/{'undelete' if 'event_id' in path else 'bring-back' if 'equipment' in path else 'put-back'}"
+                )
             walked += 1
     assert walked >= 40
-    assert other.get("/api/v1/shelf").json()["items"] == [] and other.get("/api/v1/shelf", params={"pool_id": pool["id"]}).status_code == 404
+    assert (
+        other.get("/api/v1/shelf").json()["items"] == []
+        and other.get("/api/v1/shelf", params={"pool_id": pool["id"]}).status_code == 404
+    )
     assert other.get("/api/v1/pools").json() == []
     # An id in use elsewhere cannot be taken over, nor does the refusal show what it is.
     taken = other.post("/api/v1/pools", json=pool_body(id=pool["id"]))

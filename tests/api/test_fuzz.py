@@ -20,6 +20,12 @@ def behind(engine: Engine) -> None:
 
 
 @schema.exclude(path="/api/health").parametrize()
-@settings(max_examples=40, derandomize=True, deadline=None, suppress_health_check=list(HealthCheck), phases=[Phase.explicit, Phase.generate])
+@settings(
+    max_examples=40,
+    derandomize=True,
+    deadline=None,
+    suppress_health_check=list(HealthCheck),
+    phases=[Phase.explicit, Phase.generate],
+)
 def test_no_request_makes_a_server_error(behind: None, case: schemathesis.Case) -> None:
     case.call_and_validate(checks=[not_a_server_error])

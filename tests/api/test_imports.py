@@ -1,4 +1,6 @@
-"""Tables of readings brought in: looked through, matched, doubted, written all or nothing, taken back; and the work behind it."""
+"""Tables of readings brought in: looked through, matched, doubted, written all or nothing, taken back; and
+the work behind it.
+"""
 
 import threading
 from datetime import timedelta
@@ -16,7 +18,18 @@ from kumpan.actions.run_jobs import Outcome, claim, let_go, run_next
 from kumpan.ops.work import STAGES, take_dropped
 from kumpan.store import database
 from kumpan.store.tables import Job
-from support import NOW, Clock, a_test, engine_sessions, looked_through, picture, pool_body, problem, send, work_off
+from support import (
+    NOW,
+    Clock,
+    a_test,
+    engine_sessions,
+    looked_through,
+    picture,
+    pool_body,
+    problem,
+    send,
+    work_off,
+)
 
 REPORT = (
     "Pool report;;;;\r\nDatum;Zeit;Free chlorine (mg/l);pH;Alkalinity [mmol/l];Temp;Remarks;Operator\r\n"
@@ -29,11 +42,18 @@ REPORT = (
 def settings_of(view: dict[str, Any], **more: Any) -> dict[str, Any]:
     told = view["preview"]["settings"]
     columns = [{"role": c["role"], "unit": c["unit"]} for c in told["columns"]]
-    return {"pool_id": view["preview"]["pool_id"], "revision": view["job"]["revision"], "columns": columns, **{k: told[k] for k in ("order", "decimal", "method", "leave_out")}} | more
+    return {
+        "pool_id": view["preview"]["pool_id"],
+        "revision": view["job"]["revision"],
+        "columns": columns,
+        **{k: told[k] for k in ("order", "decimal", "method", "leave_out")},
+    } | more
 
 
 def say_yes(client: TestClient, engine: Engine, view: dict[str, Any]) -> dict[str, Any]:
-    answer = client.post(f"/api/v1/imports/{view['job']['id']}/yes", json={"revision": view["job"]["revision"]})
+    answer = client.post(
+        f"/api/v1/imports/{view['job']['id']}/yes", json={"revision": view["job"]["revision"]}
+    )
     assert answer.status_code == 200, answer.text
     work_off(engine)
     return client.get(f"/api/v1/imports/{view['job']['id']}").json()["job"]
@@ -43,31 +63,70 @@ def log_of(client: TestClient, pool: dict) -> list[dict[str, Any]]:
     return client.get(f"/api/v1/pools/{pool['id']}/events?limit=200").json()["events"]
 
 
-def test_a_report_becomes_tests_after_a_look_and_goes_again(client: TestClient, engine: Engine, pool: dict, clock: Clock) -> None:
+def test_a_report_becomes_tests_after_a_look_and_goes_again(
+    client: TestClient, engine: Engine, pool: dict, clock: Clock
+) -> None:
     view = looked_through(client, engine, pool, REPORT.encode("utf-16"))
     seen = view["preview"]
-    assert (seen["encoding"], seen["separator"], seen["settings"]["decimal"], seen["settings"]["order"]) == ("UTF-16", ";", "comma", "dmy")
-    assert [c["role"] for c in seen["columns"]] == ["date", "time", "fc", "ph", "ta", "temp", "note", "who"]  # the first by what it holds
+    assert (seen["encoding"], seen["separator"], seen["settings"]["decimal"], seen["settings"]["order"]) == (
+        "UTF-16",
+        ";",
+        "comma",
+        "dmy",
+    )
+    assert [c["role"] for c in seen["columns"]] == [
+        "date",
+        "time",
+        "fc",
+        "ph",
+        "ta",
+        "temp",
+        "note",
+        "who",
+    ]  # the first by what it holds
     assert "Datum: Taken as the date by what it holds." in seen["remarks"] and log_of(client, pool) == []
     columns = settings_of(view)["columns"]
-    for role, columns_now, problem_now in (("", columns, "Say which column holds the date."), ("date", columns, "")):
+    for role, columns_now, problem_now in (
+        ("", columns, "Say which column holds the date."),
+        ("date", columns, ""),
+    ):
         columns_now[0]["role"] = role
-        assert client.put(f"/api/v1/imports/{view['job']['id']}", json=settings_of(view, columns=columns_now)).status_code == 200
+        assert (
+            client.put(
+                f"/api/v1/imports/{view['job']['id']}", json=settings_of(view, columns=columns_now)
+            ).status_code
+            == 200
+        )
         work_off(engine)
         view = client.get(f"/api/v1/imports/{view['job']['id']}").json()
         assert view["preview"]["problem"] == problem_now
     seen = view["preview"]
     assert (seen["problem"], seen["new"], seen["notes"], seen["bad"], seen["doubtful"]) == ("", 3, 1, 0, 1)
-    assert seen["doubtful_told"][0]["line"] == 5 and seen["doubtful_told"][0]["column"] == "Free chlorine (mg/l)"
+    assert (
+        seen["doubtful_told"][0]["line"] == 5 and seen["doubtful_told"][0]["column"] == "Free chlorine (mg/l)"
+    )
     # 1.6 mmol/L of acid capacity are 80 ppm as CaCO3 (50.04 a mmol)
-    assert seen["tests"][0] == {"line": 3, "local": "2026-05-13 08:15", "who": "Robin", "readings": "FC 1.25, pH 7.4, TA 80, Water 24.5 °C", "note": ""}
+    assert seen["tests"][0] == {
+        "line": 3,
+        "local": "2026-05-13 08:15",
+        "who": "Robin",
+        "readings": "FC 1.25, pH 7.4, TA 80, Water 24.5 °C",
+        "note": "",
+    }
     done = say_yes(client, engine, view)
     assert (done["state"], done["says"]) == ("done", f"Brought in: 3 tests and 1 note in {pool['name']}.")
     brought = log_of(client, pool)
-    assert [e["kind"] for e in brought].count("water_test") == 3 and [e["note"] for e in brought if e["kind"] == "note"] == ["cloudy"]
+    assert [e["kind"] for e in brought].count("water_test") == 3 and [
+        e["note"] for e in brought if e["kind"] == "note"
+    ] == ["cloudy"]
     again = looked_through(client, engine, pool, REPORT.replace("Datum", "Date").encode())
     assert (again["preview"]["new"], again["preview"]["notes"], again["preview"]["again"]) == (0, 0, 3)
-    problem(client.post(f"/api/v1/imports/{again['job']['id']}/yes", json={"revision": again["job"]["revision"]}), 422, "nothing_new", "columns")
+    problem(
+        client.post(f"/api/v1/imports/{again['job']['id']}/yes", json={"revision": again["job"]["revision"]}),
+        422,
+        "nothing_new",
+        "columns",
+    )
     # An entry deleted by hand since stays deleted, whatever becomes of the import.
     client.delete(f"/api/v1/events/{brought[0]['id']}")
     before = log_of(client, pool)
@@ -77,24 +136,40 @@ def test_a_report_becomes_tests_after_a_look_and_goes_again(client: TestClient, 
     client.post(f"/api/v1/imports/{view['job']['id']}/take-back")  # twice: the same
     back = client.post(f"/api/v1/imports/{view['job']['id']}/bring-back").json()
     assert back["taken_back"] is False and log_of(client, pool) == before
-    assert client.delete(f"/api/v1/jobs/{view['job']['id']}").status_code == 204 and log_of(client, pool) == before
+    assert (
+        client.delete(f"/api/v1/jobs/{view['job']['id']}").status_code == 204
+        and log_of(client, pool) == before
+    )
 
 
 def test_bad_rows_stop_everything_until_left_out(client: TestClient, engine: Engine, pool: dict) -> None:
-    rows = ["when,ph,fc", "2026-05-01 10:00,7.4,2", "2026-05-02 10:00,seven,2", "2026-05-32 10:00,7.4,2", "2026-05-04 10:00,7.4,40", "2027-05-04,7.4,1"]
+    rows = [
+        "when,ph,fc",
+        "2026-05-01 10:00,7.4,2",
+        "2026-05-02 10:00,seven,2",
+        "2026-05-32 10:00,7.4,2",
+        "2026-05-04 10:00,7.4,40",
+        "2027-05-04,7.4,1",
+    ]
     view = looked_through(client, engine, pool, "\n".join(rows).encode())
     assert [(t["line"], t["column"], t["message"]) for t in view["preview"]["bad_told"]] == [
-        (3, "ph", "“seven” is not a number."), (4, "when", "“2026-05-32 10:00” is no date read as year, month, day."), (6, "when", "“2027-05-04” is in the future."),
-    ]  # fmt: skip
+        (3, "ph", "“seven” is not a number."),
+        (4, "when", "“2026-05-32 10:00” is no date read as year, month, day."),
+        (6, "when", "“2027-05-04” is in the future."),
+    ]
     assert [t["line"] for t in view["preview"]["doubtful_told"]] == [5, 5]
     url = f"/api/v1/imports/{view['job']['id']}"
-    problem(client.post(f"{url}/yes", json={"revision": view["job"]["revision"]}), 422, "bad_rows", "leave_out")
+    problem(
+        client.post(f"{url}/yes", json={"revision": view["job"]["revision"]}), 422, "bad_rows", "leave_out"
+    )
     for leave_out, new in (("bad", 2), ("doubtful", 1)):
         client.put(url, json=settings_of(view, leave_out=leave_out))
         work_off(engine)
         view = client.get(url).json()
         assert view["preview"]["new"] == new
-    problem(client.post(f"{url}/yes", json={"revision": view["job"]["revision"] - 1}), 409, "changed_meanwhile")
+    problem(
+        client.post(f"{url}/yes", json={"revision": view["job"]["revision"] - 1}), 409, "changed_meanwhile"
+    )
     assert say_yes(client, engine, view)["says"].startswith("Brought in: 1 test in")
     assert [e["detail"] for e in log_of(client, pool)] == ["FC 2.0, pH 7.4"]
     problem(client.put(url, json=settings_of(view)), 409, "changed_meanwhile")
@@ -106,20 +181,30 @@ def test_bad_rows_stop_everything_until_left_out(client: TestClient, engine: Eng
      ({"columns": [{"role": "colour"}]}, "columns.0.role", "unknown_choice"), ({"columns": [{"role": "ta", "unit": "f"}]}, "columns.0.unit", "unknown_unit"),
      ({"leave_out": "all"}, "leave_out", "unknown_choice")],
 )  # fmt: skip
-def test_a_matching_that_cannot_be_is_told_at_its_field(client: TestClient, engine: Engine, pool: dict, change: dict, field: str, code: str) -> None:
+def test_a_matching_that_cannot_be_is_told_at_its_field(
+    client: TestClient, engine: Engine, pool: dict, change: dict, field: str, code: str
+) -> None:
     view = looked_through(client, engine, pool, b"when,ph\n2026-05-01,7.4\n")
-    problem(client.put(f"/api/v1/imports/{view['job']['id']}", json=settings_of(view) | change), 422, code, field)
+    problem(
+        client.put(f"/api/v1/imports/{view['job']['id']}", json=settings_of(view) | change), 422, code, field
+    )
 
 
-def test_a_matching_changed_while_it_is_looked_through_counts(client: TestClient, engine: Engine, pool: dict) -> None:
+def test_a_matching_changed_while_it_is_looked_through_counts(
+    client: TestClient, engine: Engine, pool: dict
+) -> None:
     view = looked_through(client, engine, pool, b"when,ph,x\n2026-05-01,7.4,80\n")
     url = f"/api/v1/imports/{view['job']['id']}"
     columns = settings_of(view)["columns"]
-    first = client.put(url, json=settings_of(view, columns=[*columns[:2], {"role": "ch", "unit": "ppm"}])).json()
+    first = client.put(
+        url, json=settings_of(view, columns=[*columns[:2], {"role": "ch", "unit": "ppm"}])
+    ).json()
 
     def slow(session: Session, *rest: Any) -> Outcome:
         """While it looks, the person chooses otherwise."""
-        later = settings_of(view, columns=[*columns[:2], {"role": "ta", "unit": "ppm"}], revision=first["revision"])
+        later = settings_of(
+            view, columns=[*columns[:2], {"role": "ta", "unit": "ppm"}], revision=first["revision"]
+        )
         assert client.put(url, json=later).status_code == 200
         return STAGES["readings", "check"](session, *rest)
 
@@ -129,13 +214,19 @@ def test_a_matching_changed_while_it_is_looked_through_counts(client: TestClient
         with Session(engine) as session:
             assert claim(session, "busy") is not None
             session.commit()
-        last = settings_of(view, columns=[*columns[:2], {"role": "ta", "unit": "ppm"}], revision=client.get(url).json()["job"]["revision"])
+        last = settings_of(
+            view,
+            columns=[*columns[:2], {"role": "ta", "unit": "ppm"}],
+            revision=client.get(url).json()["job"]["revision"],
+        )
         assert client.put(url, json=last).status_code == 200
     work_off(engine)
     assert client.get(url).json()["preview"]["tests"][0]["readings"] == "pH 7.4, TA 80"
 
 
-def test_what_is_no_table_fails_plainly_and_leaves_nothing(client: TestClient, engine: Engine, pool: dict) -> None:
+def test_what_is_no_table_fails_plainly_and_leaves_nothing(
+    client: TestClient, engine: Engine, pool: dict
+) -> None:
     view = looked_through(client, engine, pool, b"%PDF-1.7 whatever")
     assert view["job"]["state"] == "failed" and "PDF" in view["job"]["says"] and view["preview"] is None
     body = {"id": str(uuid7()), "file_id": send(client, b"when,ph\n2026-05-01,7.4\n")}
@@ -144,10 +235,20 @@ def test_what_is_no_table_fails_plainly_and_leaves_nothing(client: TestClient, e
     assert [j["id"] for j in client.get("/api/v1/jobs").json()] == []
 
 
-def test_tests_taken_out_as_csv_come_back_as_the_same_tests(client: TestClient, engine: Engine, pool: dict) -> None:
+def test_tests_taken_out_as_csv_come_back_as_the_same_tests(
+    client: TestClient, engine: Engine, pool: dict
+) -> None:
     url = f"/api/v1/pools/{pool['id']}"
-    for day, values in enumerate(({"fc": "3.5", "cc": "0.2", "ph": "7.5", "temp": "84"}, {"ta": "90", "ch": "250", "cya": "40", "salt": "3100"}, {"fc": "2", "tc": "2.5"})):
-        client.post(f"{url}/tests", json=a_test(at=NOW - timedelta(days=day + 1), **values) | {"who": "=cmd()"})
+    for day, values in enumerate(
+        (
+            {"fc": "3.5", "cc": "0.2", "ph": "7.5", "temp": "84"},
+            {"ta": "90", "ch": "250", "cya": "40", "salt": "3100"},
+            {"fc": "2", "tc": "2.5"},
+        )
+    ):
+        client.post(
+            f"{url}/tests", json=a_test(at=NOW - timedelta(days=day + 1), **values) | {"who": "=cmd()"}
+        )
     out = client.get(f"{url}/tests.csv").content
     assert b"'=cmd()" in out
     view = looked_through(client, engine, pool, out)
@@ -166,7 +267,17 @@ def test_tests_taken_out_as_csv_come_back_as_the_same_tests(client: TestClient, 
 def waiting(engine: Engine, kind: str = "readings", **more: Any) -> Job:
     with Session(engine, expire_on_commit=False) as session:
         account = session.execute(text("SELECT id FROM account")).scalar_one()
-        job = Job(id=uuid7(), account_id=account, kind=kind, state="waiting", stage="check", given={}, found={}, created_at=NOW, **more)
+        job = Job(
+            id=uuid7(),
+            account_id=account,
+            kind=kind,
+            state="waiting",
+            stage="check",
+            given={},
+            found={},
+            created_at=NOW,
+            **more,
+        )
         session.add(job)
         session.commit()
         return job
@@ -174,7 +285,9 @@ def waiting(engine: Engine, kind: str = "readings", **more: Any) -> Job:
 
 def state(engine: Engine, job: Job) -> tuple[str, str | None]:
     with engine.connect() as connection:
-        return tuple(connection.execute(text("SELECT state, worker FROM job WHERE id = :id"), {"id": job.id.hex}).one())  # type: ignore[return-value]
+        return tuple(
+            connection.execute(text("SELECT state, worker FROM job WHERE id = :id"), {"id": job.id.hex}).one()
+        )  # type: ignore[return-value]
 
 
 def test_each_of_many_jobs_is_done_by_one_of_many_workers(engine: Engine) -> None:
@@ -197,7 +310,9 @@ def test_each_of_many_jobs_is_done_by_one_of_many_workers(engine: Engine) -> Non
     assert sorted(done) == sorted(j.id for j in jobs) and {state(engine, j) for j in jobs} == {("done", None)}
 
 
-def test_a_lease_runs_out_and_the_late_worker_changes_nothing(engine: Engine, client: TestClient, pool: dict) -> None:
+def test_a_lease_runs_out_and_the_late_worker_changes_nothing(
+    engine: Engine, client: TestClient, pool: dict
+) -> None:
     job = waiting(engine)
 
     def slow(session: Session, account: Any, own: Job, progress: Any, now: Any) -> Outcome:
@@ -205,16 +320,26 @@ def test_a_lease_runs_out_and_the_late_worker_changes_nothing(engine: Engine, cl
         session.execute(text("UPDATE pool SET name = 'half done'"))
         with engine.begin() as other:
             other.execute(text("UPDATE job SET lease_until = UTC_TIMESTAMP(6) - INTERVAL 1 SECOND"))
-        assert run_next(engine_sessions(engine), "second", {("readings", "check"): lambda *_: Outcome("done", {"by": "second"})}, Clock())
+        assert run_next(
+            engine_sessions(engine),
+            "second",
+            {("readings", "check"): lambda *_: Outcome("done", {"by": "second"})},
+            Clock(),
+        )
         return Outcome("done", {"by": "first"})
 
     assert run_next(engine_sessions(engine), "first", {("readings", "check"): slow}, Clock())
     with engine.connect() as connection:
         assert "second" in connection.execute(text("SELECT found FROM job")).scalar_one()
-    assert state(engine, job) == ("done", None) and client.get(f"/api/v1/pools/{pool['id']}").json()["name"] == pool["name"]
+    assert (
+        state(engine, job) == ("done", None)
+        and client.get(f"/api/v1/pools/{pool['id']}").json()["name"] == pool["name"]
+    )
 
 
-def test_a_cancelled_job_stops_and_leaves_nothing(engine: Engine, client: TestClient, pool: dict, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_a_cancelled_job_stops_and_leaves_nothing(
+    engine: Engine, client: TestClient, pool: dict, monkeypatch: pytest.MonkeyPatch
+) -> None:
     monkeypatch.setattr(run_jobs, "_SAID_EVERY_S", 0.0)
     job = waiting(engine)
 
@@ -227,10 +352,20 @@ def test_a_cancelled_job_stops_and_leaves_nothing(engine: Engine, client: TestCl
         raise AssertionError("went on")
 
     with engine.begin() as connection:
-        connection.execute(text("UPDATE job SET given = '{\"name\": \"x.csv\"}'"))
+        connection.execute(text('UPDATE job SET given = \'{"name": "x.csv"}\''))
     assert run_next(engine_sessions(engine), "w", {("readings", "check"): stage}, Clock())
-    assert state(engine, job) == ("cancelled", None) and client.get(f"/api/v1/pools/{pool['id']}").json()["name"] == pool["name"]
-    problem(client.post(f"/api/v1/imports/{job.id}/yes", json={"revision": client.get('/api/v1/jobs').json()[0]['revision']}), 409, "not_asking")
+    assert (
+        state(engine, job) == ("cancelled", None)
+        and client.get(f"/api/v1/pools/{pool['id']}").json()["name"] == pool["name"]
+    )
+    problem(
+        client.post(
+            f"/api/v1/imports/{job.id}/yes",
+            json={"revision": client.get("/api/v1/jobs").json()[0]["revision"]},
+        ),
+        409,
+        "not_asking",
+    )
 
 
 def test_a_job_that_takes_its_workers_down_is_given_up(engine: Engine) -> None:
@@ -245,7 +380,9 @@ def test_a_job_that_takes_its_workers_down_is_given_up(engine: Engine) -> None:
     assert state(engine, job) == ("failed", None)
 
 
-def test_a_dropped_file_is_asked_about_once(engine: Engine, client: TestClient, pool: dict, tmp_path: Any) -> None:
+def test_a_dropped_file_is_asked_about_once(
+    engine: Engine, client: TestClient, pool: dict, tmp_path: Any
+) -> None:
     other = client.post("/api/v1/pools", json=pool_body(name="Quarry Row")).json()
     (tmp_path / "quarry row").mkdir()
     (tmp_path / "quarry row" / "a.csv").write_text("when,ph\n2026-05-01,7.4\n")
@@ -262,11 +399,18 @@ def test_a_dropped_file_is_asked_about_once(engine: Engine, client: TestClient, 
     assert len(list((tmp_path / "taken").iterdir())) == 2
 
 
-def test_what_nobody_needs_any_more_goes_and_what_is_used_stays(client: TestClient, engine: Engine, pool: dict) -> None:
+def test_what_nobody_needs_any_more_goes_and_what_is_used_stays(
+    client: TestClient, engine: Engine, pool: dict
+) -> None:
     kept = looked_through(client, engine, pool, b"when,ph\n2026-05-01,7.4\n")
     done = say_yes(client, engine, looked_through(client, engine, pool, b"when,ph\n2026-05-02,7.4\n"))
-    note = client.post(f"/api/v1/pools/{pool['id']}/happenings", json={"id": str(uuid7()), "kind": "note", "note": "x"}).json()
-    photo = client.post("/api/v1/photos", json={"id": str(uuid7()), "file_id": send(client, picture()), "event_id": note["id"]}).json()
+    note = client.post(
+        f"/api/v1/pools/{pool['id']}/happenings", json={"id": str(uuid7()), "kind": "note", "note": "x"}
+    ).json()
+    photo = client.post(
+        "/api/v1/photos",
+        json={"id": str(uuid7()), "file_id": send(client, picture()), "event_id": note["id"]},
+    ).json()
     client.post("/api/v1/exports", json={"id": str(uuid7()), "kind": "account_json"})
     work_off(engine)
     send(client, b"never used")
@@ -275,14 +419,22 @@ def test_what_nobody_needs_any_more_goes_and_what_is_used_stays(client: TestClie
         with engine.connect() as connection:
             return int(connection.execute(text("SELECT COUNT(*) FROM file")).scalar_one())
 
-    for days, left, kinds in ((0.5, 5, 3), (2, 4, 3), (8, 2, 2), (40, 2, 2), (48, 1, 2)):  # the question not answered ends after 30 days, its file a week later
+    for days, left, kinds in (
+        (0.5, 5, 3),
+        (2, 4, 3),
+        (8, 2, 2),
+        (40, 2, 2),
+        (48, 1, 2),
+    ):  # the question not answered ends after 30 days, its file a week later
         with Session(engine) as session:
             keep_jobs.tidy(session, NOW + timedelta(days=days))
             session.commit()
         assert (days, files(), len(client.get("/api/v1/jobs").json())) == (days, left, kinds)
     assert client.get(f"/api/v1/imports/{kept['job']['id']}").json()["job"]["state"] == "cancelled"
     assert client.get(photo["url"]).status_code == 200
-    assert client.post(f"/api/v1/imports/{done['id']}/take-back").json()["taken_back"] is True  # long after its file went
+    assert (
+        client.post(f"/api/v1/imports/{done['id']}/take-back").json()["taken_back"] is True
+    )  # long after its file went
 
 
 def test_a_write_that_fails_leaves_the_connection_looking_at_foreign_keys(engine: Engine) -> None:
@@ -290,7 +442,18 @@ def test_a_write_that_fails_leaves_the_connection_looking_at_foreign_keys(engine
 
     def work(session: Session) -> None:
         with database.parents_taken_for_granted(session):
-            session.add(Job(id=uuid7(), account_id=uuid7(), kind="x" * 30, state="waiting", stage="check", given={}, found={}, created_at=NOW))
+            session.add(
+                Job(
+                    id=uuid7(),
+                    account_id=uuid7(),
+                    kind="x" * 30,
+                    state="waiting",
+                    stage="check",
+                    given={},
+                    found={},
+                    created_at=NOW,
+                )
+            )
             session.flush()  # its kind is too long: the session is of no use any more
 
     with pytest.raises(DataError):

@@ -51,15 +51,25 @@ def test_a_photo_stays_without_place_or_camera_and_upright(client: TestClient, p
     assert client.get(f"/api/v1/events/{event['id']}").json() == shown
 
 
-def test_a_receipt_belongs_to_equipment_and_the_upload_goes(client: TestClient, pool: dict, engine: Engine) -> None:
-    piece = client.post(f"/api/v1/pools/{pool['id']}/equipment", json={"id": str(uuid7()), "kind": "pump"}).json()
+def test_a_receipt_belongs_to_equipment_and_the_upload_goes(
+    client: TestClient, pool: dict, engine: Engine
+) -> None:
+    piece = client.post(
+        f"/api/v1/pools/{pool['id']}/equipment", json={"id": str(uuid7()), "kind": "pump"}
+    ).json()
     upload = send(client, picture("PNG", (3000, 1500), "RGBA"), order=random.Random(1))
-    photo = client.post("/api/v1/photos", json={"id": str(uuid7()), "file_id": upload, "equipment_id": piece["id"]}).json()
+    photo = client.post(
+        "/api/v1/photos", json={"id": str(uuid7()), "file_id": upload, "equipment_id": piece["id"]}
+    ).json()
     assert (photo["width"], photo["height"]) == (2048, 1024)
     assert client.get(f"/api/v1/pools/{pool['id']}/equipment").json()[0]["photos"] == [photo]
     with engine.connect() as connection:
-        assert connection.execute(text("SELECT COUNT(*) FROM file")).scalar() == 1  # the one kept; in pieces that add up
-        size, pieces = connection.execute(text("SELECT size, SUM(LENGTH(data)) FROM file JOIN file_chunk ON file_id = id")).one()
+        assert (
+            connection.execute(text("SELECT COUNT(*) FROM file")).scalar() == 1
+        )  # the one kept; in pieces that add up
+        size, pieces = connection.execute(
+            text("SELECT size, SUM(LENGTH(data)) FROM file JOIN file_chunk ON file_id = id")
+        ).one()
         assert size == pieces > PIECE
 
 
@@ -67,7 +77,9 @@ def bomb() -> bytes:
     """A PNG of a few hundred bytes that claims 100,000 by 100,000 pixels."""
     head = (100_000).to_bytes(4) * 2 + bytes((8, 2, 0, 0, 0))
     parts = [(b"IHDR", head), (b"IDAT", zlib.compress(bytes(1000))), (b"IEND", b"")]
-    return b"\x89PNG\r\n\x1a\n" + b"".join(len(d).to_bytes(4) + k + d + zlib.crc32(k + d).to_bytes(4) for k, d in parts)
+    return b"\x89PNG\r\n\x1a\n" + b"".join(
+        len(d).to_bytes(4) + k + d + zlib.crc32(k + d).to_bytes(4) for k, d in parts
+    )
 
 
 @pytest.mark.parametrize(
@@ -97,11 +109,29 @@ def test_pieces_go_on_where_they_broke_off_and_wrong_ones_are_refused(client: Te
     data = random.Random(2).randbytes(PIECE + 10)
     id = str(uuid7())
     new = {"id": id, "name": "../../etc/a\x00b.csv", "size": len(data)}
-    assert client.post("/api/v1/files", json=new).json() == {"id": id, "size": len(data), "arrived": 0, "piece": PIECE}
-    put = lambda place, content: client.put(f"/api/v1/files/{id}/pieces/{place}", content=content, headers={"Content-Type": "application/octet-stream"})  # noqa: E731
+    assert client.post("/api/v1/files", json=new).json() == {
+        "id": id,
+        "size": len(data),
+        "arrived": 0,
+        "piece": PIECE,
+    }
+
+    def put(place, content):
+        return client.put(
+            f"/api/v1/files/{id}/pieces/{place}",
+            content=content,
+            headers={"Content-Type": "application/octet-stream"},
+        )
+
     assert put(1, data[PIECE:]).json() == 10
     assert client.post("/api/v1/files", json=new).json()["arrived"] == 10
-    problem(client.post("/api/v1/photos", json={"id": str(uuid7()), "file_id": id, "event_id": entry(client, pool)["id"]}), 409, "not_whole")
+    problem(
+        client.post(
+            "/api/v1/photos", json={"id": str(uuid7()), "file_id": id, "event_id": entry(client, pool)["id"]}
+        ),
+        409,
+        "not_whole",
+    )
     assert put(1, data[PIECE:]).json() == 10  # again: the same
     problem(put(1, bytes(10)), 409, "piece_differs")
     problem(put(0, data[:100]), 422, "wrong_length", "position")
@@ -109,8 +139,15 @@ def test_pieces_go_on_where_they_broke_off_and_wrong_ones_are_refused(client: Te
     problem(put(0, bytes(PIECE + 1)), 413, "too_large")
     assert put(0, data[:PIECE]).json() == len(data)
     problem(client.post("/api/v1/files", json={**new, "size": 5}), 409, "id_taken")
-    problem(client.post("/api/v1/files", json={"id": str(uuid7()), "name": "x", "size": 0}), 422, "empty", "size")
-    problem(client.post("/api/v1/files", json={"id": str(uuid7()), "name": "x", "size": 2**30}), 422, "too_large", "size")
+    problem(
+        client.post("/api/v1/files", json={"id": str(uuid7()), "name": "x", "size": 0}), 422, "empty", "size"
+    )
+    problem(
+        client.post("/api/v1/files", json={"id": str(uuid7()), "name": "x", "size": 2**30}),
+        422,
+        "too_large",
+        "size",
+    )
     photo = {"id": str(uuid7()), "file_id": id, "event_id": entry(client, pool)["id"]}
     problem(client.post("/api/v1/photos", json=photo), 422, "not_a_picture", "file")
     problem(client.post("/api/v1/photos", json={**photo, "event_id": None}), 422, "missing", "event_id")

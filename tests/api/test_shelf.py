@@ -1,4 +1,6 @@
-"""The Shelf: what stands there decides plans, doses draw on it, ages and labels are told, and what is wrong is named."""
+"""The Shelf: what stands there decides plans, doses draw on it, ages and labels are told, and what is wrong
+is named.
+"""
 
 from datetime import timedelta
 from typing import Any
@@ -22,30 +24,57 @@ def line(client: TestClient, product: str, pool: dict | None = None) -> dict[str
 
 
 def pour(client: TestClient, pool: dict, product: str, amount: str, unit: str, **more: Any) -> dict[str, Any]:
-    body = {"id": str(uuid7()), "at": NOW.isoformat(), "product_id": product, "amount": amount, "unit": unit} | more
+    body = {
+        "id": str(uuid7()),
+        "at": NOW.isoformat(),
+        "product_id": product,
+        "amount": amount,
+        "unit": unit,
+    } | more
     answer = client.post(f"/api/v1/pools/{pool['id']}/doses", json=body)
     assert answer.status_code == 201, answer.text
     return answer.json()
 
 
 def plan_of(client: TestClient, pool: dict, **values: str) -> dict[str, Any]:
-    return client.post(f"/api/v1/pools/{pool['id']}/plan-previews", json={"readings": readings(**values)}).json()["plan"]
+    return client.post(
+        f"/api/v1/pools/{pool['id']}/plan-previews", json={"readings": readings(**values)}
+    ).json()["plan"]
 
 
 def test_products_at_hand_are_chosen_priced_and_said_to_be_short(client: TestClient, pool: dict) -> None:
-    put(client, product_id="bleach-6", stock="20", stock_unit="fl_oz", pack="1", pack_unit="gal", price="$4.00")
-    put(client, product_id="muriatic-31.45", stock="2", stock_unit="gal", pack="1", pack_unit="gal", price="8")
+    put(
+        client,
+        product_id="bleach-6",
+        stock="20",
+        stock_unit="fl_oz",
+        pack="1",
+        pack_unit="gal",
+        price="$4.00",
+    )
+    put(
+        client, product_id="muriatic-31.45", stock="2", stock_unit="gal", pack="1", pack_unit="gal", price="8"
+    )
     put(client, product_id="dry-acid-93.2")
     plan = plan_of(client, pool, **LOW)
     chlorine = next(s for s in plan["steps"] if s["role"] == "raise_fc")
     acid = next(s for s in plan["steps"] if s["role"] == "lower_ph")
     assert chlorine["product_id"] == "bleach-6" and "You have 20 fl oz; buy" in chlorine["warnings"][0]
     assert acid["cost"].startswith("$") and "$" in plan["summary"] and acid["warnings"] == []
-    assert "dry-acid-93.2" not in [a["product_id"] for a in acid["alternatives"]]  # plaster: refused even at hand
+    assert "dry-acid-93.2" not in [
+        a["product_id"] for a in acid["alternatives"]
+    ]  # plaster: refused even at hand
     url = f"/api/v1/pools/{pool['id']}/plan-previews"
-    refused = client.post(url, json={"readings": readings(**LOW), "products": {"lower_ph": {"product_id": "dry-acid-93.2"}}}).json()
-    assert refused["problems"][0]["field"] == "products.lower_ph" and "sulfate" in refused["problems"][0]["message"]
-    assert next(s for s in refused["plan"]["steps"] if s["role"] == "lower_ph")["product_id"] == "muriatic-31.45"
+    refused = client.post(
+        url, json={"readings": readings(**LOW), "products": {"lower_ph": {"product_id": "dry-acid-93.2"}}}
+    ).json()
+    assert (
+        refused["problems"][0]["field"] == "products.lower_ph"
+        and "sulfate" in refused["problems"][0]["message"]
+    )
+    assert (
+        next(s for s in refused["plan"]["steps"] if s["role"] == "lower_ph")["product_id"] == "muriatic-31.45"
+    )
 
 
 @pytest.mark.parametrize(
@@ -61,16 +90,35 @@ def test_products_at_hand_are_chosen_priced_and_said_to_be_short(client: TestCli
         ({"product_id": "salt", "price": "20000", "pack": "1", "pack_unit": "lb"}, "price", "out_of_range"),
     ],
 )  # fmt: skip
-def test_what_is_wrong_is_named_at_its_field_and_nothing_is_listed(client: TestClient, pool: dict, item: dict, field: str, code: str) -> None:
+def test_what_is_wrong_is_named_at_its_field_and_nothing_is_listed(
+    client: TestClient, pool: dict, item: dict, field: str, code: str
+) -> None:
     put(client, product_id="bleach-6")
     problem(client.post("/api/v1/shelf/items", json={"id": str(uuid7()), **item}), 422, code, field)
     assert [x["typed"]["product_id"] for x in client.get("/api/v1/shelf").json()["items"]] == ["bleach-6"]
 
 
-def test_doses_draw_on_the_stock_and_undoing_them_gives_it_back(client: TestClient, pool: dict, clock: Clock) -> None:
-    item = put(client, product_id="muriatic-31.45", stock="1", stock_unit="gal", minimum="40", minimum_unit="fl_oz", pack="1", pack_unit="gal", price="9.00")
-    assert (line(client, "muriatic-31.45")["left"], line(client, "muriatic-31.45")["level"]) == ("1 gal", "fine")
-    pour(client, pool, "muriatic-31.45", "20", "fl_oz", at=(NOW - timedelta(days=1)).isoformat())  # before the count: counted already
+def test_doses_draw_on_the_stock_and_undoing_them_gives_it_back(
+    client: TestClient, pool: dict, clock: Clock
+) -> None:
+    item = put(
+        client,
+        product_id="muriatic-31.45",
+        stock="1",
+        stock_unit="gal",
+        minimum="40",
+        minimum_unit="fl_oz",
+        pack="1",
+        pack_unit="gal",
+        price="9.00",
+    )
+    assert (line(client, "muriatic-31.45")["left"], line(client, "muriatic-31.45")["level"]) == (
+        "1 gal",
+        "fine",
+    )
+    pour(
+        client, pool, "muriatic-31.45", "20", "fl_oz", at=(NOW - timedelta(days=1)).isoformat()
+    )  # before the count: counted already
     assert line(client, "muriatic-31.45")["left"] == "1 gal"
     clock.now = NOW + timedelta(hours=1)
     dose = pour(client, pool, "muriatic-31.45", "3", "qt", at=clock.now.isoformat())
@@ -79,14 +127,31 @@ def test_doses_draw_on_the_stock_and_undoing_them_gives_it_back(client: TestClie
     assert told["used"].startswith("116 fl oz, $8.16")  # 96 and 20 fl oz of a 128 fl oz gallon at $9.00
     url = f"/api/v1/events/{dose['id']}"
     assert client.delete(url).status_code == 200 and line(client, "muriatic-31.45")["left"] == "1 gal"
-    assert client.post(f"{url}/undelete").status_code == 200 and line(client, "muriatic-31.45")["left"] == "32 fl oz"
+    assert (
+        client.post(f"{url}/undelete").status_code == 200
+        and line(client, "muriatic-31.45")["left"] == "32 fl oz"
+    )
     bought = client.post(f"/api/v1/shelf/items/{item['id']}/restock", json={"packs": 2, "revision": 1})
     assert bought.status_code == 200 and line(client, "muriatic-31.45")["left"] == "2 gal 32 fl oz"
-    problem(client.post(f"/api/v1/shelf/items/{item['id']}/restock", json={"packs": 2, "revision": 1}), 409, "changed_meanwhile")  # sent twice, added once
-    problem(client.put(f"/api/v1/shelf/items/{item['id']}", json={**item["typed"], "product_id": "salt", "revision": 2}), 422, "fixed", "product_id")
+    problem(
+        client.post(f"/api/v1/shelf/items/{item['id']}/restock", json={"packs": 2, "revision": 1}),
+        409,
+        "changed_meanwhile",
+    )  # sent twice, added once
+    problem(
+        client.put(
+            f"/api/v1/shelf/items/{item['id']}", json={**item["typed"], "product_id": "salt", "revision": 2}
+        ),
+        422,
+        "fixed",
+        "product_id",
+    )
     # a new count starts again; an empty one leaves the last
     body = {**item["typed"], "stock": "", "price": "10", "revision": 2}
-    assert client.put(f"/api/v1/shelf/items/{item['id']}", json=body).status_code == 200 and line(client, "muriatic-31.45")["left"] == "2 gal 32 fl oz"
+    assert (
+        client.put(f"/api/v1/shelf/items/{item['id']}", json=body).status_code == 200
+        and line(client, "muriatic-31.45")["left"] == "2 gal 32 fl oz"
+    )
     recount = client.put(f"/api/v1/shelf/items/{item['id']}", json={**body, "stock": "none", "revision": 3})
     assert recount.status_code == 200 and line(client, "muriatic-31.45")["word"] == "buy: none left"
     assert client.get("/api/v1/shelf").json()["told"]["headline"] == "Buy acid."
@@ -97,29 +162,61 @@ def test_doses_draw_on_the_stock_and_undoing_them_gives_it_back(client: TestClie
 def test_a_phone_whose_clock_is_behind_still_draws(client: TestClient, pool: dict, clock: Clock) -> None:
     put(client, product_id="salt", stock="80", stock_unit="lb")
     clock.now = NOW + timedelta(minutes=1)
-    pour(client, pool, "salt", "40", "lb", at=(NOW - timedelta(minutes=3)).isoformat())  # logged after the count, dated before it
+    pour(
+        client, pool, "salt", "40", "lb", at=(NOW - timedelta(minutes=3)).isoformat()
+    )  # logged after the count, dated before it
     assert line(client, "salt")["left"] == "1 bag of 40 lb"
-    pour(client, pool, "salt", "40", "lb", at=(NOW - timedelta(minutes=30)).isoformat())  # poured before it was counted
+    pour(
+        client, pool, "salt", "40", "lb", at=(NOW - timedelta(minutes=30)).isoformat()
+    )  # poured before it was counted
     assert line(client, "salt")["left"] == "1 bag of 40 lb"
 
 
 def test_a_tick_draws_and_the_next_plan_says_buy(client: TestClient, pool: dict, clock: Clock) -> None:
     put(client, product_id="liquid-chlorine-12.5", stock="60", stock_unit="fl_oz")
-    test = {"id": str(uuid7()), "at": NOW.isoformat(), "readings": readings(fc="1", ph="7.5", ta="100", ch="280", cya="40")}
+    test = {
+        "id": str(uuid7()),
+        "at": NOW.isoformat(),
+        "readings": readings(fc="1", ph="7.5", ta="100", ch="280", cya="40"),
+    }
     event = client.post(f"/api/v1/pools/{pool['id']}/plans", json={"id": str(uuid7()), "test": test})
     assert event.status_code == 201, event.text
-    step = next(s for s in client.get(f"/api/v1/pools/{pool['id']}/today").json()["plan"]["steps"] if s["step"]["role"] == "raise_fc")
+    step = next(
+        s
+        for s in client.get(f"/api/v1/pools/{pool['id']}/today").json()["plan"]["steps"]
+        if s["step"]["role"] == "raise_fc"
+    )
     assert step["step"]["warnings"] == []
     clock.now = NOW + timedelta(minutes=30)
-    assert client.post(f"/api/v1/plan-steps/{step['id']}/tick", json={"id": str(uuid7()), "at": clock.now.isoformat()}).status_code == 201
-    again = next(s for s in plan_of(client, pool, fc="1", ph="7.5", ta="100", ch="280", cya="40")["steps"] if s["role"] == "raise_fc")
+    assert (
+        client.post(
+            f"/api/v1/plan-steps/{step['id']}/tick", json={"id": str(uuid7()), "at": clock.now.isoformat()}
+        ).status_code
+        == 201
+    )
+    again = next(
+        s
+        for s in plan_of(client, pool, fc="1", ph="7.5", ta="100", ch="280", cya="40")["steps"]
+        if s["role"] == "raise_fc"
+    )
     assert "buy" in again["warnings"][0]
 
 
 def test_liquid_chlorine_is_dosed_at_the_strength_it_has_today(client: TestClient, pool: dict) -> None:
-    item = put(client, product_id="liquid-chlorine-12.5", bought="2026-07-14", pack="1", pack_unit="gal", stock="1", stock_unit="gal")
+    item = put(
+        client,
+        product_id="liquid-chlorine-12.5",
+        bought="2026-07-14",
+        pack="1",
+        pack_unit="gal",
+        stock="1",
+        stock_unit="gal",
+    )
     fresh = plan_of(client, pool, fc="1", cya="40")["steps"][0]
-    old = client.put(f"/api/v1/shelf/items/{item['id']}", json={**item["typed"], "bought": "2026-05-15", "kept": "35", "kept_unit": "c", "revision": 1})
+    old = client.put(
+        f"/api/v1/shelf/items/{item['id']}",
+        json={**item["typed"], "bought": "2026-05-15", "kept": "35", "kept_unit": "c", "revision": 1},
+    )
     assert old.status_code == 200
     # two months in the heat: past its half-life of 49 days (White, from memory)
     assert line(client, "liquid-chlorine-12.5")["strength"] == "7.1 % today, 12.5 % when bought"
@@ -130,13 +227,26 @@ def test_liquid_chlorine_is_dosed_at_the_strength_it_has_today(client: TestClien
 
 
 def test_labels_are_scaled_to_the_pool(client: TestClient, pool: dict) -> None:
-    """Copper algaecide about 6 fl oz, phosphate remover about 8 per 10,000 gal (practice section 8): 9 and 12 fl oz in 15,000 gal."""
+    """Copper algaecide about 6 fl oz, phosphate remover about 8 per 10,000 gal (practice section 8): 9 and 12
+    fl oz in 15,000 gal.
+    """
     put(client, product_id="algaecide-copper")
     put(client, product_id="phosphate-remover", rate="10", rate_unit="fl_oz")
     put(client, product_id="clarifier")
-    usual, own, none = (line(client, p, pool)["label"] for p in ("algaecide-copper", "phosphate-remover", "clarifier"))
-    assert usual["text"] == "9 fl oz" and not usual["own"] and usual["note"].startswith("Read its label first. Commonly 6 fl oz per 10,000 gal")
-    assert own["text"] == "15 fl oz" and own["own"] and "not computed" in own["note"] and own["note"].startswith("Label first: its own rate, 10 fl oz")
+    usual, own, none = (
+        line(client, p, pool)["label"] for p in ("algaecide-copper", "phosphate-remover", "clarifier")
+    )
+    assert (
+        usual["text"] == "9 fl oz"
+        and not usual["own"]
+        and usual["note"].startswith("Read its label first. Commonly 6 fl oz per 10,000 gal")
+    )
+    assert (
+        own["text"] == "15 fl oz"
+        and own["own"]
+        and "not computed" in own["note"]
+        and own["note"].startswith("Label first: its own rate, 10 fl oz")
+    )
     put(client, product_id="enzyme", rate="250", rate_unit="ml", rate_per="l")
     metric = line(client, "enzyme", pool)["label"]  # 250 mL per 10,000 L is a quart per 10,000 gal
     assert metric["text"] == "48 fl oz" and "its own rate, 32 fl oz per 10,000 gal" in metric["note"]

@@ -25,8 +25,14 @@ def test_from_test_to_ticked_plan(client: TestClient, pool: dict, clock: Clock) 
     done = client.post(f"/api/v1/plan-steps/{steps[0]['id']}/tick", json=tick)
     assert done.status_code == 201
     assert "planned" in done.json()["detail"]  # poured differs from planned
-    assert client.post(f"/api/v1/plan-steps/{steps[0]['id']}/tick", json=tick).json()["id"] == done.json()["id"]
-    problem(client.post(f"/api/v1/plan-steps/{steps[0]['id']}/tick", json={**tick, "id": str(uuid7())}), 409, "already_done")
+    assert (
+        client.post(f"/api/v1/plan-steps/{steps[0]['id']}/tick", json=tick).json()["id"] == done.json()["id"]
+    )
+    problem(
+        client.post(f"/api/v1/plan-steps/{steps[0]['id']}/tick", json={**tick, "id": str(uuid7())}),
+        409,
+        "already_done",
+    )
     today = client.get(f"{url}/today").json()
     assert today["plan"]["steps"][0]["done"]["id"] == done.json()["id"]
     assert today["next_step_id"] == steps[1]["id"]
@@ -42,7 +48,12 @@ def test_from_test_to_ticked_plan(client: TestClient, pool: dict, clock: Clock) 
     # An accepted plan is never recomputed, whatever becomes of pool and test.
     before = client.get(f"/api/v1/plans/{plan.json()['id']}").json()["steps"][1]["step"]
     change = {k: v for k, v in pool_body(surface="vinyl").items() if k != "id"}
-    assert client.put(url, json={**change, "volume": {"how": "typed", "unit": "l", "amount": "9000"}, "revision": 1}).status_code == 200
+    assert (
+        client.put(
+            url, json={**change, "volume": {"how": "typed", "unit": "l", "amount": "9000"}, "revision": 1}
+        ).status_code
+        == 200
+    )
     assert client.get(f"/api/v1/plans/{plan.json()['id']}").json()["steps"][1]["step"] == before
 
 
@@ -52,7 +63,10 @@ def test_waits_run_from_the_pour_not_from_the_plan(client: TestClient, pool: dic
     assert "17:40" in plan["steps"][0]["step"]["clock"] and "Swim from 18:40" in plan["swim"]
     clock.now = NOW + timedelta(minutes=50)  # nothing poured yet: everything slips
     assert "Swim from 19:30" in client.get(f"{url}/today").json()["plan"]["swim"]
-    client.post(f"/api/v1/plan-steps/{plan['steps'][0]['id']}/tick", json={"id": str(uuid7()), "at": clock.now.isoformat()})
+    client.post(
+        f"/api/v1/plan-steps/{plan['steps'][0]['id']}/tick",
+        json={"id": str(uuid7()), "at": clock.now.isoformat()},
+    )
     today = client.get(f"{url}/today").json()
     chlorine = next(s["step"] for s in today["plan"]["steps"] if s["step"]["role"] == "raise_fc")
     assert chlorine["clock"] == "19:00"  # 30 min after the acid went in at 18:30, not after 17:40
@@ -68,11 +82,26 @@ def test_correct_delete_undo_and_two_tabs(client: TestClient, pool: dict) -> Non
     first = client.put(f"/api/v1/tests/{test['id']}", json=change)
     assert first.json()["revision"] == 2 and len(first.json()["readings"]) == 2
     assert first.json()["at"] == test["at"]  # an unchanged time keeps its seconds
-    assert "elsewhere" in problem(client.put(f"/api/v1/tests/{test['id']}", json=change), 409, "changed_meanwhile")
+    assert "elsewhere" in problem(
+        client.put(f"/api/v1/tests/{test['id']}", json=change), 409, "changed_meanwhile"
+    )
     dose = client.post(
-        f"{url}/doses", json={"id": str(uuid7()), "at": NOW.isoformat(), "product_id": "soda-ash", "amount": "1 200", "unit": "g"}
+        f"{url}/doses",
+        json={
+            "id": str(uuid7()),
+            "at": NOW.isoformat(),
+            "product_id": "soda-ash",
+            "amount": "1 200",
+            "unit": "g",
+        },
     ).json()
-    fixed = {"local": "2026-07-01T09:30", "product_id": "soda-ash", "amount": "2", "unit": "lb", "revision": 1}
+    fixed = {
+        "local": "2026-07-01T09:30",
+        "product_id": "soda-ash",
+        "amount": "2",
+        "unit": "lb",
+        "revision": 1,
+    }
     assert client.put(f"/api/v1/doses/{dose['id']}", json=fixed).json()["clock"] == "09:30"
     assert client.delete(f"/api/v1/events/{dose['id']}").json()["deleted"] is True
     assert dose["id"] not in [e["id"] for e in client.get(f"{url}/events").json()["events"]]
@@ -87,7 +116,9 @@ def test_log_pages_and_archive(client: TestClient, pool: dict) -> None:
         client.post(f"{url}/tests", json=a_test(NOW - timedelta(days=day), fc=str(day)))
     seen, cursor = [], None
     while True:
-        page = client.get(f"{url}/events", params={"limit": 3} | ({"cursor": cursor} if cursor else {})).json()
+        page = client.get(
+            f"{url}/events", params={"limit": 3} | ({"cursor": cursor} if cursor else {})
+        ).json()
         seen += [e["detail"] for e in page["events"]]
         cursor = page["next"]
         if not cursor:
@@ -105,18 +136,33 @@ def test_missing_measures_come_from_the_log_with_their_age_and_doses(client: Tes
     client.post(f"{url}/tests", json=a_test(NOW - timedelta(days=10), cya="20", ta="100", fc="3"))
     # 13.35 oz of stabilizer raises 10,000 gal by 10 ppm (check values): 26.7 oz raise 15,000 gal by 13.3;
     # splash and filter cleaning nobody logs take about 0.2 ppm a day (our own prior).
-    client.post(f"{url}/doses", json={"id": str(uuid7()), "at": (NOW - timedelta(days=9)).isoformat(), "product_id": "stabilizer", "amount": "26.7", "unit": "oz"})
-    found = client.post(f"{url}/plan-previews", json={"readings": readings(fc="3", ph="7.5")}).json()["plan"]["findings"]
+    client.post(
+        f"{url}/doses",
+        json={
+            "id": str(uuid7()),
+            "at": (NOW - timedelta(days=9)).isoformat(),
+            "product_id": "stabilizer",
+            "amount": "26.7",
+            "unit": "oz",
+        },
+    )
+    found = client.post(f"{url}/plan-previews", json={"readings": readings(fc="3", ph="7.5")}).json()["plan"][
+        "findings"
+    ]
     by = {f["measure"]: f for f in found}
     assert by["cya"]["text"] == "31 ppm" and "10 days old" in by["cya"]["from_log"]
     assert by["fc"]["from_log"] == ""
-    later = client.post(f"{url}/plan-previews", json={"readings": readings(ph="7.5")}).json()["plan"]["findings"]
+    later = client.post(f"{url}/plan-previews", json={"readings": readings(ph="7.5")}).json()["plan"][
+        "findings"
+    ]
     assert "fc" not in {f["measure"] for f in later}  # chlorine is never carried
 
 
 def test_measures_are_the_persons(client: TestClient, pool: dict) -> None:
     client.put("/api/v1/account", json={"measures": "metric", "revision": 1})
-    shown = client.post(f"/api/v1/pools/{pool['id']}/plan-previews", json={"readings": readings(**LOW)}).json()
+    shown = client.post(
+        f"/api/v1/pools/{pool['id']}/plan-previews", json={"readings": readings(**LOW)}
+    ).json()
     units = {s["amount"]["unit"] for s in shown["plan"]["steps"] if s["amount"]}
     assert units <= {"ml", "g"}
     assert client.get(f"/api/v1/pools/{pool['id']}").json()["volume_text"].endswith(" L")
@@ -137,10 +183,14 @@ def test_measures_are_the_persons(client: TestClient, pool: dict) -> None:
         ({}, "readings", "empty", "at least one"),
     ],
 )
-def test_bad_readings_are_told_at_the_field(client: TestClient, pool: dict, values: dict, field: str, code: str, says: str) -> None:
+def test_bad_readings_are_told_at_the_field(
+    client: TestClient, pool: dict, values: dict, field: str, code: str, says: str
+) -> None:
     url = f"/api/v1/pools/{pool['id']}"
     assert says in problem(client.post(f"{url}/tests", json=a_test(**values)), 422, code, field)
-    preview = client.post(f"{url}/plan-previews", json={"readings": readings(**values)})  # while typing: told, never refused
+    preview = client.post(
+        f"{url}/plan-previews", json={"readings": readings(**values)}
+    )  # while typing: told, never refused
     assert preview.status_code == 200
     assert not values or preview.json()["problems"][0]["field"] == field
 
@@ -153,8 +203,36 @@ def test_bad_readings_are_told_at_the_field(client: TestClient, pool: dict, valu
         ({"volume": {"how": "typed", "amount": "1e9"}}, "volume.amount", "larger than any pool"),
         ({"volume": {"how": "typed", "amount": "big"}}, "volume.amount", "not a number"),
         ({"volume": {"how": "typical", "typical": "lake"}}, "volume.typical", "nearest"),
-        ({"volume": {"how": "shape", "unit": "ft", "plan": "oval", "bottom": "sloped", "length": "30", "width": "15", "shallow": "6", "deep": "3"}}, "volume.deep", "swap"),
-        ({"volume": {"how": "shape", "unit": "m", "plan": "rectangle", "length": "x", "width": "", "shallow": "1"}}, "volume.width", "not a number"),
+        (
+            {
+                "volume": {
+                    "how": "shape",
+                    "unit": "ft",
+                    "plan": "oval",
+                    "bottom": "sloped",
+                    "length": "30",
+                    "width": "15",
+                    "shallow": "6",
+                    "deep": "3",
+                }
+            },
+            "volume.deep",
+            "swap",
+        ),
+        (
+            {
+                "volume": {
+                    "how": "shape",
+                    "unit": "m",
+                    "plan": "rectangle",
+                    "length": "x",
+                    "width": "",
+                    "shallow": "1",
+                }
+            },
+            "volume.width",
+            "not a number",
+        ),
         ({"name": "  "}, "name", "name"),
         ({"time_zone": "Mars/Olympus"}, "time_zone", "time zone"),
         ({"surface": "gold"}, "surface", "Choose"),
@@ -172,45 +250,104 @@ def test_times_ids_bodies_and_hostile_strings(client: TestClient, pool: dict) ->
     url = f"/api/v1/pools/{pool['id']}"
     problem(client.post(f"{url}/tests", json=a_test(NOW + timedelta(days=1), fc="3")), 422, "in_future", "at")
     test = client.post(f"{url}/tests", json=a_test(fc="3")).json()
-    for local, code in (("2026-03-08T02:30", "no_such_time"), ("2027-01-01T00:00", "in_future"), ("soon", "not_a_time"), ("0001-01-01T00:00", "too_old")):
+    for local, code in (
+        ("2026-03-08T02:30", "no_such_time"),
+        ("2027-01-01T00:00", "in_future"),
+        ("soon", "not_a_time"),
+        ("0001-01-01T00:00", "too_old"),
+    ):
         body = {"local": local, "revision": 1, "readings": readings(fc="3")}
         problem(client.put(f"/api/v1/tests/{test['id']}", json=body), 422, code, "local")
     problem(client.get(f"/api/v1/events/{uuid7()}"), 404, "not_found")
     problem(client.get("/api/v1/events/xyz"), 422, "uuid_parsing", "event_id")
     problem(client.get("/api/nowhere"), 404, "http_404")
     assert client.get("/api/v1/pools", headers={"host": "elsewhere.example"}).status_code == 400
-    problem(client.post(f"{url}/tests", json={**a_test(fc="3"), "raedings": []}), 422, "extra_forbidden", "raedings")
-    problem(client.post(f"{url}/tests", json={**a_test(fc="3"), "id": pool["id"][:-1] + "0", "at": "2026-07-14T10:00:00"}), 422, "timezone_aware", "at")
-    assert client.post(f"{url}/tests", content=b"x" * 300_000, headers={"content-type": "application/json"}).status_code == 413
-    assert client.post(f"{url}/tests", content=b"{", headers={"content-type": "application/json"}).status_code == 422
+    problem(
+        client.post(f"{url}/tests", json={**a_test(fc="3"), "raedings": []}),
+        422,
+        "extra_forbidden",
+        "raedings",
+    )
+    problem(
+        client.post(
+            f"{url}/tests", json={**a_test(fc="3"), "id": pool["id"][:-1] + "0", "at": "2026-07-14T10:00:00"}
+        ),
+        422,
+        "timezone_aware",
+        "at",
+    )
+    assert (
+        client.post(
+            f"{url}/tests", content=b"x" * 300_000, headers={"content-type": "application/json"}
+        ).status_code
+        == 413
+    )
+    assert (
+        client.post(f"{url}/tests", content=b"{", headers={"content-type": "application/json"}).status_code
+        == 422
+    )
     hostile = "Robert'); DROP TABLE pool;-- <script>alert(1)</script> \U0001f3ca"
     made = client.post("/api/v1/pools", json=pool_body(name=hostile)).json()
     assert client.get(f"/api/v1/pools/{made['id']}").json()["name"] == hostile
-    wrong = {"id": str(uuid7()), "at": NOW.isoformat(), "product_id": "muriatic-31.45", "amount": "1", "unit": "lb"}
+    wrong = {
+        "id": str(uuid7()),
+        "at": NOW.isoformat(),
+        "product_id": "muriatic-31.45",
+        "amount": "1",
+        "unit": "lb",
+    }
     problem(client.post(f"{url}/doses", json=wrong), 422, "wrong_unit", "amount_unit")
     cups = {**wrong, "product_id": "baking-soda", "unit": "cup"}
     problem(client.post(f"{url}/doses", json=cups), 422, "wrong_unit", "amount_unit")
-    strong = {"readings": readings(**LOW), "products": {"raise_fc": {"product_id": "liquid-chlorine-12.5", "strength": 0.9}}}
-    assert client.post(f"{url}/plan-previews", json=strong).json()["problems"][0]["field"] == "products.raise_fc"
+    strong = {
+        "readings": readings(**LOW),
+        "products": {"raise_fc": {"product_id": "liquid-chlorine-12.5", "strength": 0.9}},
+    }
+    assert (
+        client.post(f"{url}/plan-previews", json=strong).json()["problems"][0]["field"] == "products.raise_fc"
+    )
 
 
-SETTINGS = {"school": "flat_band", "sun": "full", "targets": {"salt": {"low": "3,000", "high": "4000", "why": "the cell's manual"}}, "fill": {"ph": "7,8", "ta": "120", "ch": "300"}, "hose": "600"}
+SETTINGS = {
+    "school": "flat_band",
+    "sun": "full",
+    "targets": {"salt": {"low": "3,000", "high": "4000", "why": "the cell's manual"}},
+    "fill": {"ph": "7,8", "ta": "120", "ch": "300"},
+    "hose": "600",
+}
 
 
 def test_school_targets_and_fill_water_change_what_is_planned(client: TestClient, pool: dict) -> None:
     url = f"/api/v1/pools/{pool['id']}"
-    before = client.post(f"{url}/plan-previews", json={"readings": readings(fc="1.5", ph="7.5", cya="60")}).json()
+    before = client.post(
+        f"{url}/plan-previews", json={"readings": readings(fc="1.5", ph="7.5", cya="60")}
+    ).json()
     assert before["plan"]["findings"][0]["word"] == "low" and before["differences"] == []
-    looked = client.post(f"{url}/plan-previews", json={"readings": readings(fc="1.5", ph="7.5", cya="60"), "school": "flat_band"}).json()
-    assert looked["plan"]["school"] == "flat_band" and any("Free chlorine is fine here, low under" in d for d in looked["differences"])
+    looked = client.post(
+        f"{url}/plan-previews",
+        json={"readings": readings(fc="1.5", ph="7.5", cya="60"), "school": "flat_band"},
+    ).json()
+    assert looked["plan"]["school"] == "flat_band" and any(
+        "Free chlorine is fine here, low under" in d for d in looked["differences"]
+    )
     saved = client.put(f"{url}/settings", json={**SETTINGS, "revision": 1})
     assert saved.status_code == 200, saved.text
-    assert saved.json()["school"] == "flat_band" and saved.json()["settings"]["fill"]["ph"] == "7,8"  # as typed
+    assert (
+        saved.json()["school"] == "flat_band" and saved.json()["settings"]["fill"]["ph"] == "7,8"
+    )  # as typed
     target = next(t for t in saved.json()["targets"] if t["measure"] == "salt")
-    assert target["own"] == "the cell's manual" and target["band"] == "3,000 to 4,000, aim 3,500" and target["reason_id"] == "own_target"
-    after = client.post(f"{url}/plan-previews", json={"readings": readings(fc="1.5", ph="7.5", cya="60")}).json()
+    assert (
+        target["own"] == "the cell's manual"
+        and target["band"] == "3,000 to 4,000, aim 3,500"
+        and target["reason_id"] == "own_target"
+    )
+    after = client.post(
+        f"{url}/plan-previews", json={"readings": readings(fc="1.5", ph="7.5", cya="60")}
+    ).json()
     assert after["plan"]["findings"][0]["word"] == "fine"
-    diluted = client.post(f"{url}/plan-previews", json={"readings": readings(fc="3", cya="150")}).json()["plan"]
+    diluted = client.post(f"{url}/plan-previews", json={"readings": readings(fc="3", cya="150")}).json()[
+        "plan"
+    ]
     assert "at the rate of your hose" in next(s for s in diluted["steps"] if s["kind"] == "dilute")["how"]
     problem(client.put(f"{url}/settings", json={**SETTINGS, "revision": 1}), 409, "changed_meanwhile")
     assert client.get(url).json()["volume"]["amount"] == "15,000"  # the pool itself is as it was
@@ -231,25 +368,51 @@ def test_school_targets_and_fill_water_change_what_is_planned(client: TestClient
         ({"sun": "moon"}, "sun", "unknown_choice"),
     ],
 )
-def test_wrong_settings_are_named_at_their_field_and_nothing_changes(client: TestClient, pool: dict, change: dict, field: str, code: str) -> None:
+def test_wrong_settings_are_named_at_their_field_and_nothing_changes(
+    client: TestClient, pool: dict, change: dict, field: str, code: str
+) -> None:
     url = f"/api/v1/pools/{pool['id']}"
-    problem(client.put(f"{url}/settings", json={"school": "flat_band", **change, "revision": 1}), 422, code, field)
+    problem(
+        client.put(f"{url}/settings", json={"school": "flat_band", **change, "revision": 1}), 422, code, field
+    )
     assert client.get(url).json()["school"] == "scaled_to_stabilizer"
 
 
 def test_drop_counts_visits_and_what_is_seen(client: TestClient, pool: dict) -> None:
     url = f"/api/v1/pools/{pool['id']}"
-    counted = [{"measure": "ta", "text": "9", "unit": "ppm", "method": "drops", "drop_count": 9}, {"measure": "fc", "text": "3", "unit": "ppm", "method": "drops_25", "drop_count": 3}]
-    found = {f["measure"]: f for f in client.post(f"{url}/plan-previews", json={"readings": counted}).json()["plan"]["findings"]}
+    counted = [
+        {"measure": "ta", "text": "9", "unit": "ppm", "method": "drops", "drop_count": 9},
+        {"measure": "fc", "text": "3", "unit": "ppm", "method": "drops_25", "drop_count": 3},
+    ]
+    found = {
+        f["measure"]: f
+        for f in client.post(f"{url}/plan-previews", json={"readings": counted}).json()["plan"]["findings"]
+    }
     assert found["ta"]["text"] == "90 ppm" and found["ta"]["plus_minus"] == "±10"  # 10 ppm a drop
     assert found["fc"]["text"] == "0.6 ppm"  # 0.2 ppm a drop of a 25 mL sample
-    wrong = client.post(f"{url}/plan-previews", json={"readings": [{"measure": "ph", "text": "7", "method": "drops", "drop_count": 7}]}).json()
+    wrong = client.post(
+        f"{url}/plan-previews",
+        json={"readings": [{"measure": "ph", "text": "7", "method": "drops", "drop_count": 7}]},
+    ).json()
     assert wrong["problems"][0]["code"] == "no_drops"
-    short = client.post(f"{url}/plan-previews", json={"readings": readings(**LOW), "stay_min": 15, "seen": ["thunder"]}).json()["plan"]
-    assert [s["role"] for s in short["steps"] if s["kind"] == "add" and not s["next_visit"]] == ["raise_fc"]  # no half hour for acid first
+    short = client.post(
+        f"{url}/plan-previews", json={"readings": readings(**LOW), "stay_min": 15, "seen": ["thunder"]}
+    ).json()["plan"]
+    assert [s["role"] for s in short["steps"] if s["kind"] == "add" and not s["next_visit"]] == [
+        "raise_fc"
+    ]  # no half hour for acid first
     assert "thunder" in short["swim"] and short["swim_allowed"] is False
-    problem(client.post(f"{url}/plan-previews", json={"readings": [], "seen": ["ghosts"]}), 422, "unknown_choice", "seen")
-    body = {"id": str(uuid7()), "test": {"id": str(uuid7()), "at": NOW.isoformat(), "readings": counted}, "stay_min": 15}
+    problem(
+        client.post(f"{url}/plan-previews", json={"readings": [], "seen": ["ghosts"]}),
+        422,
+        "unknown_choice",
+        "seen",
+    )
+    body = {
+        "id": str(uuid7()),
+        "test": {"id": str(uuid7()), "at": NOW.isoformat(), "readings": counted},
+        "stay_min": 15,
+    }
     assert client.post(f"{url}/plans", json=body).status_code == 201
     test = next(e for e in client.get(f"{url}/events").json()["events"] if e["kind"] == "water_test")
     assert test["readings"][0]["drop_count"] == 9
@@ -258,11 +421,17 @@ def test_drop_counts_visits_and_what_is_seen(client: TestClient, pool: dict) -> 
 def test_high_chlorine_is_waited_for_or_neutralised(client: TestClient, pool: dict) -> None:
     url = f"/api/v1/pools/{pool['id']}"
     high = {"readings": readings(fc="18", ph="7.5", ta="95", cya="40")}
-    plan = client.post(f"{url}/plans", json={"id": str(uuid7()), "test": a_test(fc="18", ph="7.5", ta="95", cya="40")}).json()
+    plan = client.post(
+        f"{url}/plans", json={"id": str(uuid7()), "test": a_test(fc="18", ph="7.5", ta="95", cya="40")}
+    ).json()
     assert plan["steps"][0]["step"]["kind"] == "wait" and "neutraliser" in plan["steps"][0]["step"]["how"]
-    ticked = client.post(f"/api/v1/plan-steps/{plan['steps'][0]['id']}/tick", json={"id": str(uuid7()), "at": NOW.isoformat()})
+    ticked = client.post(
+        f"/api/v1/plan-steps/{plan['steps'][0]['id']}/tick", json={"id": str(uuid7()), "at": NOW.isoformat()}
+    )
     assert ticked.status_code == 201 and ticked.json()["title"] == "Waited for chlorine to fall"
-    down = client.post(f"{url}/plan-previews", json={**high, "products": {"lower_fc": {"product_id": "thiosulfate"}}}).json()["plan"]
+    down = client.post(
+        f"{url}/plan-previews", json={**high, "products": {"lower_fc": {"product_id": "thiosulfate"}}}
+    ).json()["plan"]
     assert down["steps"][0]["role"] == "lower_fc" and down["steps"][0]["amount"]["unit"] == "oz"
     # 18 to the band's top of 8.5: 9.5 ppm at 0.073 lb a ppm in 10,000 gal (check values), 15,000 gal.
     assert down["steps"][0]["amount"]["value"] == pytest.approx(9.5 * 0.073 * 16 * 1.5, rel=0.05)

@@ -13,14 +13,27 @@ from kumpan.settings import REPO
 from support import picture, send
 from web import Site, new_page
 
-REPORT = "\r\n".join(["Datum;Zeit;Free chlorine (mg/l);pH;Operator;Serial", "13.05.2026;08:15;1,25;7,4;Robin;A1", "14.05.2026;08:20;0,8;7,x;Robin;A1", "15.05.2026;08:10;52;7,9;Robin;A1"])
+REPORT = "\r\n".join(
+    [
+        "Datum;Zeit;Free chlorine (mg/l);pH;Operator;Serial",
+        "13.05.2026;08:15;1,25;7,4;Robin;A1",
+        "14.05.2026;08:20;0,8;7,x;Robin;A1",
+        "15.05.2026;08:10;52;7,9;Robin;A1",
+    ]
+)
 READINGS = ("5", "0.2", "8.0", "95", "280", "65", "2700")  # fc, cc, ph, ta, ch, cya, salt
 
 
 def serious(page: Page) -> list[str]:
-    page.evaluate((REPO / "web/node_modules/axe-core/axe.min.js").read_text())  # evaluated: our content policy bars script tags
+    page.evaluate(
+        (REPO / "web/node_modules/axe-core/axe.min.js").read_text()
+    )  # evaluated: our content policy bars script tags
     found = page.evaluate("axe.run(document, {resultTypes: ['violations']})")["violations"]
-    return [f"{v['id']}: {[n['target'] for n in v['nodes'][:3]]}" for v in found if v["impact"] in ("serious", "critical")]
+    return [
+        f"{v['id']}: {[n['target'] for n in v['nodes'][:3]]}"
+        for v in found
+        if v["impact"] in ("serious", "critical")
+    ]
 
 
 def test_seven_readings_cost_their_digits_and_seven_enters(page: Page, site: Site) -> None:
@@ -45,19 +58,37 @@ def test_seven_readings_cost_their_digits_and_seven_enters(page: Page, site: Sit
 
 def test_index_and_active_chlorine_at_three_stages_and_the_map_behind_why(page: Page, site: Site) -> None:
     page.goto(f"{site.url}/bench")
-    for name, value in zip(("fc", "cc", "ph", "ta", "ch", "cya", "salt", "temp"), ("1", "0.2", "8.1", "45", "280", "65", "2900", "81"), strict=True):
+    for name, value in zip(
+        ("fc", "cc", "ph", "ta", "ch", "cya", "salt", "temp"),
+        ("1", "0.2", "8.1", "45", "280", "65", "2900", "81"),
+        strict=True,
+    ):
         page.locator(f"#reading-{name}").fill(value)
-    for row in ("^Saturation index", "^by Langelier", "^Active chlorine, ppm"):  # tested, plan in, chlorine spent
-        cells = page.get_by_role("row", name=re.compile(row)).get_by_role("cell").filter(has_text=re.compile(r"^[+-]?\d"))
+    for row in (
+        "^Saturation index",
+        "^by Langelier",
+        "^Active chlorine, ppm",
+    ):  # tested, plan in, chlorine spent
+        cells = (
+            page.get_by_role("row", name=re.compile(row))
+            .get_by_role("cell")
+            .filter(has_text=re.compile(r"^[+-]?\d"))
+        )
         expect(cells).to_have_count(3)
-    page.locator("[data-step]").filter(has_text="Baking soda").first.get_by_role("button", name="why?").last.click()
-    picture = page.get_by_role("dialog").get_by_role("img", name=re.compile("Alkalinity over total carbonate"))
+    page.locator("[data-step]").filter(has_text="Baking soda").first.get_by_role(
+        "button", name="why?"
+    ).last.click()
+    picture = page.get_by_role("dialog").get_by_role(
+        "img", name=re.compile("Alkalinity over total carbonate")
+    )
     expect(picture).to_be_visible()
     expect(picture).to_contain_text("pH 7.2")
     expect(picture.locator("line")).not_to_have_count(0)
 
 
-def test_from_nothing_to_the_first_right_dose_in_at_most_twelve_inputs(browser: Browser, empty_site: Site) -> None:
+def test_from_nothing_to_the_first_right_dose_in_at_most_twelve_inputs(
+    browser: Browser, empty_site: Site
+) -> None:
     page = new_page(browser, empty_site)
     for view in ("/log", "/bench", "/"):  # every view shows the way on from nothing
         page.goto(empty_site.url + view)
@@ -80,7 +111,8 @@ def test_from_nothing_to_the_first_right_dose_in_at_most_twelve_inputs(browser: 
     page.get_by_role("button", name="Add this pool").click()
     expect(page.get_by_label("Free chlorine", exact=True)).to_be_focused()
     page.keyboard.type("0")
-    # Below 30 ppm stabilizer the figures of 30 apply: 3.4 ppm; 10.24 fl oz a ppm (check values): 34 fl oz, rounded down.
+    # Below 30 ppm stabilizer the figures of 30 apply: 3.4 ppm; 10.24 fl oz a ppm (check values): 34 fl oz,
+    # rounded down.
     expect(page.locator("[data-next]")).to_contain_text(re.compile(r"34\s*fl oz"))
     page.locator("#reading-cya").fill("0")
     assert shown + 2 <= 12
@@ -92,7 +124,11 @@ def test_from_nothing_to_the_first_right_dose_in_at_most_twelve_inputs(browser: 
 @pytest.mark.parametrize(
     ("way", "sizes", "expected"),
     [
-        ("Rectangle", {"Length": "32", "Width": "16", "Water, shallow end": "3", "Deep, if deeper": "5"}, "15,320 US gal"),
+        (
+            "Rectangle",
+            {"Length": "32", "Width": "16", "Water, shallow end": "3", "Deep, if deeper": "5"},
+            "15,320 US gal",
+        ),
         ("Round", {"Across": "15", "Water, shallow end": "4"}, "5,288 US gal"),
         ("I don't know", {}, "10,342 US gal"),
     ],
@@ -159,7 +195,9 @@ def test_bad_readings_are_told_at_the_field_and_kept(page: Page, site: Site) -> 
     page.locator("#reading-fc").fill("1")
     page.locator("#reading-ph").fill("74")
     expect(page.locator("#problem-ph")).to_contain_text("Did you mean 7.4?")
-    expect(page.get_by_role("button", name="Accept this plan")).to_be_disabled()  # there is a plan for the chlorine, but not to accept
+    expect(
+        page.get_by_role("button", name="Accept this plan")
+    ).to_be_disabled()  # there is a plan for the chlorine, but not to accept
     page.locator("#reading-fc").fill("three")
     expect(page.locator("#problem-fc")).to_contain_text("is not a number")
     page.locator("#reading-fc").fill("3,0")  # a decimal comma is a number
@@ -222,13 +260,18 @@ def test_products_keys_theme_and_why(page: Page, site: Site) -> None:
 
 @pytest.mark.parametrize("theme", ["light", "dark"])
 @pytest.mark.parametrize("width", [1280, 390])
-def test_no_serious_accessibility_finding_and_no_sideways_scroll(browser: Browser, site: Site, engine: Engine, width: int, theme: str) -> None:
+def test_no_serious_accessibility_finding_and_no_sideways_scroll(
+    browser: Browser, site: Site, engine: Engine, width: int, theme: str
+) -> None:
     page = new_page(browser, site, width, theme)
     errors: list[str] = []
     page.on("pageerror", lambda e: errors.append(str(e)))
     report, pool = str(uuid7()), page.request.get(f"{site.url}/api/v1/pools").json()[0]["id"]
     with httpx.Client(base_url=site.url) as client:
-        client.post("/api/v1/imports", json={"id": report, "file_id": send(client, REPORT.encode("utf-16")), "pool_id": pool})
+        client.post(
+            "/api/v1/imports",
+            json={"id": report, "file_id": send(client, REPORT.encode("utf-16")), "pool_id": pool},
+        )
     for path in ("/", "/bench", "/log", "/log/files", f"/log/files/{report}", "/pool", "/pool/new"):
         page.goto(site.url + path)
         page.wait_for_load_state("networkidle")
@@ -248,7 +291,11 @@ def test_no_serious_accessibility_finding_and_no_sideways_scroll(browser: Browse
 
 def test_schools_visits_and_swaps_on_the_bench(page: Page, site: Site) -> None:
     page.goto(f"{site.url}/bench")
-    for name, value in zip(("fc", "cc", "ph", "ta", "ch", "cya", "salt"), ("1.5", "0.2", "7.9", "95", "280", "65", "3000"), strict=True):
+    for name, value in zip(
+        ("fc", "cc", "ph", "ta", "ch", "cya", "salt"),
+        ("1.5", "0.2", "7.9", "95", "280", "65", "3000"),
+        strict=True,
+    ):
         page.locator(f"#reading-{name}").fill(value)
     expect(page.locator("[data-step]").filter(has_text="Liquid chlorine")).to_have_count(1)
     page.get_by_label("School").select_option("flat_band")
@@ -297,7 +344,9 @@ def test_drops_counted_by_keyboard_alone(page: Page, site: Site) -> None:
 
 def test_a_free_form_with_a_hopper_is_drawn_and_saved(page: Page, site: Site) -> None:
     page.goto(f"{site.url}/pool")
-    page.get_by_role("radio", name="Rectangle").press("ArrowLeft")  # one stop for Tab, arrows within: the ways go round
+    page.get_by_role("radio", name="Rectangle").press(
+        "ArrowLeft"
+    )  # one stop for Tab, arrows within: the ways go round
     expect(page.get_by_role("radio", name="I don't know")).to_be_focused()
     page.get_by_role("radio", name="Free form").click()
     page.get_by_label("Length").fill("30")
@@ -307,16 +356,30 @@ def test_a_free_form_with_a_hopper_is_drawn_and_saved(page: Page, site: Site) ->
     expect(page.get_by_text("The two sides meet").first).to_be_visible()
     page.get_by_label("Widths at equal steps").fill("0 12 16 13 12 15 17 11 0")
     page.get_by_role("button", name="the floor breaks").click()
-    for label, value in (("Slope begins at", "10"), ("Deep begins at", "16"), ("Deep ends at", "40"), ("Depth, far wall", "6")):
+    for label, value in (
+        ("Slope begins at", "10"),
+        ("Deep begins at", "16"),
+        ("Deep ends at", "40"),
+        ("Depth, far wall", "6"),
+    ):
         page.get_by_label(label).fill(value)
     expect(page.get_by_text("That is past the far wall.")).to_be_visible()
     page.get_by_role("button", name="Save", exact=True).click()
-    expect(page.get_by_label("Deep ends at")).to_have_attribute("aria-invalid", "true")  # at its field, nothing lost
+    expect(page.get_by_label("Deep ends at")).to_have_attribute(
+        "aria-invalid", "true"
+    )  # at its field, nothing lost
     page.get_by_label("Deep ends at").fill("26")
-    expect(page.get_by_role("img", name=re.compile("The pool from above and cut along its length"))).to_be_visible()
+    expect(
+        page.get_by_role("img", name=re.compile("The pool from above and cut along its length"))
+    ).to_be_visible()
     expect(page.get_by_text("Measured widths: within 10 %")).to_be_visible()
     page.get_by_role("button", name="take off steps").click()
-    for label, value in (("Steps, along wall", "8"), ("Steps, out", "3"), ("Steps, high", "2.5"), ("How many", "3")):
+    for label, value in (
+        ("Steps, along wall", "8"),
+        ("Steps, out", "3"),
+        ("Steps, high", "2.5"),
+        ("How many", "3"),
+    ):
         page.get_by_label(label).fill(value)
     expect(page.get_by_text("Steps are drawn at the shallow end")).to_be_visible()
     page.get_by_role("button", name="Save", exact=True).click()
@@ -342,7 +405,9 @@ def test_own_targets_and_why(page: Page, site: Site) -> None:
     assert not serious(page)
     page.goto(f"{site.url}/bench")
     page.locator("#reading-fc").fill("1")
-    page.locator("[data-next]").get_by_role("button", name="why? ").or_(page.get_by_role("button", name="why? Why this much free chlorine")).first.click()
+    page.locator("[data-next]").get_by_role("button", name="why? ").or_(
+        page.get_by_role("button", name="why? Why this much free chlorine")
+    ).first.click()
     page.get_by_role("link", name="all rules").click()
     expect(page).to_have_url(re.compile(r"/why#fc_scaled$"))
     page.get_by_label("Find").fill("1974")
@@ -378,7 +443,9 @@ def test_the_shelf_is_counted_poured_from_and_restocked(page: Page, site: Site) 
     expect(page.get_by_text("32 fl oz", exact=True)).to_be_visible()
     page.get_by_role("link", name="Bench").click()
     page.locator("#reading-fc").fill("1")
-    expect(page.locator("[data-step]").filter(has_text="Plain bleach 6 %").first).to_contain_text("You have 10 fl oz; buy")
+    expect(page.locator("[data-step]").filter(has_text="Plain bleach 6 %").first).to_contain_text(
+        "You have 10 fl oz; buy"
+    )
 
 
 def test_equipment_is_written_down_and_the_cells_range_counts(page: Page, site: Site) -> None:
@@ -425,7 +492,9 @@ def test_the_log_is_written_in_a_few_keys_and_found_again(page: Page, site: Site
     page.get_by_role("button", name="as last time: 3 min, 180 gal lost").click()
     page.get_by_label("When").fill("2026-07-12T07:15")
     page.get_by_role("button", name="Save").click()
-    expect(page.get_by_role("status").filter(has_text="Written: Backwash, 3 min, 180 gal lost")).to_be_visible()
+    expect(
+        page.get_by_role("status").filter(has_text="Written: Backwash, 3 min, 180 gal lost")
+    ).to_be_visible()
     page.get_by_label("Search the log").fill("backwash")
     expect(page.get_by_role("heading", level=1)).to_have_text("2 found.")
     page.get_by_role("button", name="undo").click()
@@ -469,11 +538,15 @@ def test_a_report_is_looked_at_brought_in_and_taken_back(page: Page, site: Site,
     page.get_by_role("link", name="In and out").click()
     expect(page.get_by_text("Nothing yet.")).to_be_visible()
     page.get_by_label("Choose a file").set_input_files(tmp_path / "report.csv")
-    expect(page.get_by_role("heading", level=1)).to_have_text("2 new tests; 1 row cannot be read, 1 row looks odd.")
+    expect(page.get_by_role("heading", level=1)).to_have_text(
+        "2 new tests; 1 row cannot be read, 1 row looks odd."
+    )
     expect(page.get_by_role("button", name="Bring in 2 tests")).to_be_disabled()
     expect(page.get_by_text("“7,x” is not a number.")).to_be_visible()
     expect(page.get_by_label("Free chlorine (mg/l) holds")).to_have_value("fc")
-    page.get_by_label("Free chlorine (mg/l) holds").select_option("tc")  # read otherwise: looked through again
+    page.get_by_label("Free chlorine (mg/l) holds").select_option(
+        "tc"
+    )  # read otherwise: looked through again
     expect(page.get_by_text("TC 1.25, pH 7.4")).to_be_visible()
     page.get_by_label("Free chlorine (mg/l) holds").select_option("fc")
     page.get_by_label("Into the pool").select_option(label="Old Mill Yard")
@@ -502,12 +575,16 @@ def test_everything_is_taken_away_and_found_here_already(page: Page, site: Site,
     download.value.save_as(tmp_path / "all.zip")
     page.get_by_label("Choose a file").set_input_files(tmp_path / "all.zip")
     expect(page.get_by_role("heading", level=1)).to_have_text("Everything in this file is here already.")
-    expect(page.get_by_role("row", name=re.compile("^pools")).get_by_role("cell")).to_have_text(["0", "6", "0"])
+    expect(page.get_by_role("row", name=re.compile("^pools")).get_by_role("cell")).to_have_text(
+        ["0", "6", "0"]
+    )
     page.get_by_role("button", name="bring nothing in").click()
     expect(page.get_by_text("Cancelled. Nothing was changed.")).to_be_visible()
 
 
-def test_a_photo_is_written_with_its_entry_taken_off_and_put_back(page: Page, site: Site, tmp_path: Path) -> None:
+def test_a_photo_is_written_with_its_entry_taken_off_and_put_back(
+    page: Page, site: Site, tmp_path: Path
+) -> None:
     (tmp_path / "gauge.png").write_bytes(picture("PNG", (700, 500)))
     (tmp_path / "no.png").write_text("not a picture")
     page.goto(f"{site.url}/log")

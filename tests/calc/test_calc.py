@@ -1,6 +1,8 @@
-"""The calculator: what its page says, what it refuses and at which field, and that no nonsense escapes as an exception.
+"""The calculator: what its page says, what it refuses and at which field, and that no nonsense escapes as an
+exception.
 
-The chemistry behind it is checked in tests/published; here it is the door that is tested, and the handbook's own tables through it.
+The chemistry behind it is checked in tests/published; here it is the door that is tested, and the handbook's
+own tables through it.
 """
 
 import io
@@ -24,12 +26,26 @@ from support import environment
 PAGE = (Path(__file__).parents[2] / "docs" / "calc.md").read_text()
 EXAMPLES = re.findall(r"```json (\w+)\n(.*?)```\n```json\n(.*?)```", PAGE, re.DOTALL)
 WATER = {"ph": 7.5, "ta_ppm": 100, "ch_ppm": 250, "cya_ppm": 40, "fc_ppm": 3, "salt_ppm": 1000, "temp_f": 80}
-EFFECT = {"volume_gal": 10_000, "water": WATER, "additions": [{"product": "muriatic-31.45", "amount": 10, "unit": "fl_oz"}]}
+EFFECT = {
+    "volume_gal": 10_000,
+    "water": WATER,
+    "additions": [{"product": "muriatic-31.45", "amount": 10, "unit": "fl_oz"}],
+}
 DOSE = {"volume_gal": 10_000, "water": WATER, "product": "muriatic-31.45", "measure": "ph", "to": 7.3}
-DILUTE = {"volume_gal": 15_000, "water": WATER, "fill": {"ph": 7.8, "ta_ppm": 140, "ch_ppm": 140}, "method": "drain", "fraction": 0.3}
+DILUTE = {
+    "volume_gal": 15_000,
+    "water": WATER,
+    "fill": {"ph": 7.8, "ta_ppm": 140, "ch_ppm": 140},
+    "method": "drain",
+    "fraction": 0.3,
+}
 
 
-PLAN = {"pool": {"volume_gal": 16_000, "surface": "plaster", "chlorine_source": "chlorinator"}, "water": WATER, "methods": "drops"}
+PLAN = {
+    "pool": {"volume_gal": 16_000, "surface": "plaster", "chlorine_source": "chlorinator"},
+    "water": WATER,
+    "methods": "drops",
+}
 
 
 def ask(name: str, document: object) -> tuple[int, Any]:
@@ -52,7 +68,11 @@ def close(got: Any, wanted: Any) -> bool:
         return got is wanted
     if isinstance(wanted, dict):
         return got.keys() == wanted.keys() and all(close(got[key], wanted[key]) for key in wanted)
-    return got == wanted if not isinstance(wanted, (int, float)) else got == pytest.approx(wanted, rel=0.002, abs=0.002)
+    return (
+        got == wanted
+        if not isinstance(wanted, (int, float))
+        else got == pytest.approx(wanted, rel=0.002, abs=0.002)
+    )
 
 
 def test_the_page_has_an_example_of_every_calculator() -> None:
@@ -66,7 +86,8 @@ def test_the_examples_of_the_page(name: str, given_text: str, answer_text: str) 
     assert close(got, json.loads(answer_text)), got
 
 
-# Check values, "Doses per 10,000 US gal" and "Dilution" (calc): amounts through the calculator, 0.5 % for the table's rounding.
+# Check values, "Doses per 10,000 US gal" and "Dilution" (calc): amounts through the calculator, 0.5 % for the
+# table's rounding.
 @pytest.mark.parametrize(
     ("product", "measure", "rise", "amount", "unit"),
     [
@@ -76,36 +97,83 @@ def test_the_examples_of_the_page(name: str, given_text: str, answer_text: str) 
         ("soda-ash", "ta_ppm", 10, 0.884, "lb"), ("muriatic-31.45", "ta_ppm", -10, 25.56, "fl_oz"), ("dry-acid-93.2", "ta_ppm", -10, 2.148, "lb"),
         ("calcium-chloride-77", "ch_ppm", 10, 1.202, "lb"), ("stabilizer", "cya_ppm", 10, 13.35, "oz"), ("salt", "salt_ppm", 100, 8.345, "lb"),
         ("borax", "borate_ppm", 10, 7.360, "lb"), ("boric-acid", "borate_ppm", 10, 4.773, "lb"), ("thiosulfate", "fc_ppm", -3, 0.219, "lb"),
-        # 10 % by weight is about 10.9 % trade (issue of labels, common practice): 1 ppm then takes 1/10.9 of a gallon a ppm.
+        # 10 % by weight is about 10.9 % trade (issue of labels, common practice): 1 ppm then takes 1/10.9 of
+        # a gallon a ppm.
         ({"id": "liquid-chlorine-10", "strength": 0.10, "basis": "weight"}, "fc_ppm", 10.9, 1, "gal"),
     ],
 )  # fmt: skip
 def test_dose_table(product: object, measure: str, rise: float, amount: float, unit: str) -> None:
     start = WATER.get(measure, 0)
-    got = answer("dose", {"volume_gal": 10_000, "water": WATER, "product": product, "measure": measure, "to": start + rise, "unit": unit})
+    got = answer(
+        "dose",
+        {
+            "volume_gal": 10_000,
+            "water": WATER,
+            "product": product,
+            "measure": measure,
+            "to": start + rise,
+            "unit": unit,
+        },
+    )
     assert got["amount"] == pytest.approx(amount, rel=0.005) and got["unit"] == unit
     assert got["water"][measure] == pytest.approx(start + rise)
-    back = answer("effect", {"volume_gal": 10_000, "water": WATER, "additions": [{"product": product, "amount": got["amount"], "unit": unit}]})
+    back = answer(
+        "effect",
+        {
+            "volume_gal": 10_000,
+            "water": WATER,
+            "additions": [{"product": product, "amount": got["amount"], "unit": unit}],
+        },
+    )
     assert close(back["water"], got["water"]) and close(back["spent"], got["spent"])  # effect and dose agree
 
 
-@pytest.mark.parametrize(("product", "to"), [("muriatic-31.45", 7.1), ("soda-ash", 7.9), ("borax", 7.8), ("dry-acid-93.2", 7.2), ("baking-soda", 7.55)])
+@pytest.mark.parametrize(
+    ("product", "to"),
+    [
+        ("muriatic-31.45", 7.1),
+        ("soda-ash", 7.9),
+        ("borax", 7.8),
+        ("dry-acid-93.2", 7.2),
+        ("baking-soda", 7.55),
+    ],
+)
 def test_ph_doses_and_their_effect_agree(product: str, to: float) -> None:
     got = answer("dose", DOSE | {"product": product, "to": to})
-    back = answer("effect", EFFECT | {"additions": [{"product": product, "amount": got["amount"], "unit": got["unit"]}]})
+    back = answer(
+        "effect", EFFECT | {"additions": [{"product": product, "amount": got["amount"], "unit": got["unit"]}]}
+    )
     assert got["amount"] > 0 and back["water"]["ph"] == pytest.approx(to, abs=1e-4)
 
 
 def test_dilution_by_either_way_and_to_a_measure() -> None:
     fill = {"ph": 7.5, "ta_ppm": 0.1}
-    assert answer("dilute", DILUTE | {"fill": fill, "water": {"cya_ppm": 100}})["water"]["cya_ppm"] == pytest.approx(70)
+    assert answer("dilute", DILUTE | {"fill": fill, "water": {"cya_ppm": 100}})["water"][
+        "cya_ppm"
+    ] == pytest.approx(70)
     to60 = {"volume_gal": 15_000, "water": {"cya_ppm": 100}, "fill": {}, "measure": "cya_ppm", "to": 60}
     assert answer("dilute", to60 | {"method": "drain"})["fraction"] == pytest.approx(0.40)  # calc
-    assert answer("dilute", to60 | {"method": "overflow"})["fraction"] == pytest.approx(math.log(100 / 60))  # calc
-    worked = answer("dilute", {"volume_gal": 15_000, "water": {"cya_ppm": 120}, "fill": {}, "method": "overflow", "measure": "cya_ppm", "to": 50})
+    assert answer("dilute", to60 | {"method": "overflow"})["fraction"] == pytest.approx(
+        math.log(100 / 60)
+    )  # calc
+    worked = answer(
+        "dilute",
+        {
+            "volume_gal": 15_000,
+            "water": {"cya_ppm": 120},
+            "fill": {},
+            "method": "overflow",
+            "measure": "cya_ppm",
+            "to": 50,
+        },
+    )
     assert worked["replace_gal"] == pytest.approx(13_132, rel=0.001)  # calc
     for measure, to in (("ph", 7.6), ("ch_ppm", 200), ("temp_f", 79)):  # forward agrees with inverse
-        by = {k: v for k, v in DILUTE.items() if k != "fraction"} | {"measure": measure, "to": to, "method": "overflow"}
+        by = {k: v for k, v in DILUTE.items() if k != "fraction"} | {
+            "measure": measure,
+            "to": to,
+            "method": "overflow",
+        }
         found = answer("dilute", by)
         again = answer("dilute", DILUTE | {"method": "overflow", "fraction": found["fraction"]})
         assert again["water"][measure] == pytest.approx(to, abs=2e-3)
@@ -115,7 +183,10 @@ def test_label_products_are_named_not_computed() -> None:
     additions = [*EFFECT["additions"], {"product": "algaecide-copper", "amount": 6, "unit": "fl_oz"}]  # type: ignore[misc]
     got = answer("effect", EFFECT | {"additions": additions})
     assert got["water"] == answer("effect", EFFECT)["water"]
-    assert got["not_computed"][0]["product"] == "algaecide-copper" and "effect not computed" in got["not_computed"][0]["reason"]
+    assert (
+        got["not_computed"][0]["product"] == "algaecide-copper"
+        and "effect not computed" in got["not_computed"][0]["reason"]
+    )
 
 
 @pytest.mark.parametrize(
@@ -189,47 +260,157 @@ def test_what_is_wrong_is_named_at_its_field(name: str, document: object, field:
 
 
 def test_a_list_is_answered_in_place_around_its_errors() -> None:
-    status, got = ask("speciation", [{"ph": 7.5, "fc_ppm": 3}, {"ph": None}, {"ph": 7.5, "fc_ppm": 3, "cya_ppm": 50}])
+    status, got = ask(
+        "speciation", [{"ph": 7.5, "fc_ppm": 3}, {"ph": None}, {"ph": 7.5, "fc_ppm": 3, "cya_ppm": 50}]
+    )
     assert status == 2
-    assert [sorted(a) for a in got] == [["bound_ppm", "hocl_ppm", "ocl_ppm"], ["error"], ["bound_ppm", "hocl_ppm", "ocl_ppm"]]
+    assert [sorted(a) for a in got] == [
+        ["bound_ppm", "hocl_ppm", "ocl_ppm"],
+        ["error"],
+        ["bound_ppm", "hocl_ppm", "ocl_ppm"],
+    ]
     assert got[1]["error"]["field"] == "ph"
     assert ask("speciation", []) == (0, [])
 
 
-# Nonsense: anything JSON can say (and NaN, which Python's reader takes), in the places where a document holds something.
+# Nonsense: anything JSON can say (and NaN, which Python's reader takes), in the places where a document holds
+# something.
 numbers = st.one_of(st.floats(), st.integers(), st.floats(0, 1000), st.floats(6, 9), st.just(10**400))
-leaves = st.one_of(numbers, st.none(), st.booleans(), st.text(max_size=5), st.sampled_from(list(PRODUCTS)), st.sampled_from(["g", "lb", "gal", "cup"]))
+leaves = st.one_of(
+    numbers,
+    st.none(),
+    st.booleans(),
+    st.text(max_size=5),
+    st.sampled_from(list(PRODUCTS)),
+    st.sampled_from(["g", "lb", "gal", "cup"]),
+)
 KEYS = ["ph", "ta_ppm", "fc_ppm", "cc_ppm", "ch_ppm", "cya_ppm", "salt_ppm", "borate_ppm", "temp_f"]
 some_water = st.dictionaries(st.sampled_from(KEYS), numbers, max_size=9) | leaves
-products = st.sampled_from(list(PRODUCTS)) | st.fixed_dictionaries(
-    {"id": st.sampled_from(list(PRODUCTS))}, optional={"strength": numbers, "basis": st.sampled_from(["trade", "weight", "available", "label"]), "bulk_density_kg_l": numbers}
-) | leaves  # fmt: skip
-units = st.sampled_from(["g", "kg", "oz", "lb", "ml", "l", "fl_oz", "cup", "qt", "gal", "bag_40lb", "tablet_3in", "tablet_1in"]) | leaves
-additions = st.lists(st.fixed_dictionaries({"product": products, "amount": numbers, "unit": units}), max_size=4) | leaves
+products = (
+    st.sampled_from(list(PRODUCTS))
+    | st.fixed_dictionaries(
+        {"id": st.sampled_from(list(PRODUCTS))},
+        optional={
+            "strength": numbers,
+            "basis": st.sampled_from(["trade", "weight", "available", "label"]),
+            "bulk_density_kg_l": numbers,
+        },
+    )
+    | leaves
+)
+units = (
+    st.sampled_from(
+        [
+            "g",
+            "kg",
+            "oz",
+            "lb",
+            "ml",
+            "l",
+            "fl_oz",
+            "cup",
+            "qt",
+            "gal",
+            "bag_40lb",
+            "tablet_3in",
+            "tablet_1in",
+        ]
+    )
+    | leaves
+)
+additions = (
+    st.lists(st.fixed_dictionaries({"product": products, "amount": numbers, "unit": units}), max_size=4)
+    | leaves
+)
 measures = st.sampled_from(KEYS) | leaves
 documents = st.fixed_dictionaries(
     {},
     optional={
-        **dict.fromkeys(KEYS, numbers), "tds_ppm": numbers, "volume_gal": numbers, "water": some_water, "fill": some_water, "additions": additions,
-        "product": products, "measure": measures, "to": numbers, "unit": units, "method": st.sampled_from(["drain", "overflow"]) | leaves,
-        "fraction": numbers, "pco2_uatm": numbers,
+        **dict.fromkeys(KEYS, numbers),
+        "tds_ppm": numbers,
+        "volume_gal": numbers,
+        "water": some_water,
+        "fill": some_water,
+        "additions": additions,
+        "product": products,
+        "measure": measures,
+        "to": numbers,
+        "unit": units,
+        "method": st.sampled_from(["drain", "overflow"]) | leaves,
+        "fraction": numbers,
+        "pco2_uatm": numbers,
     },
-)  # fmt: skip
+)
 # Sound shapes with wild numbers reach further in than random keys do.
 real = st.floats(allow_nan=False, allow_infinity=False) | st.floats(0, 500)
 wild_water = st.fixed_dictionaries(
     {"ph": st.floats(5, 10), "ta_ppm": st.floats(0, 1000)},
-    optional={"fc_ppm": st.floats(0, 100), "cc_ppm": st.floats(0, 50), "ch_ppm": st.floats(0, 3000), "cya_ppm": st.floats(0, 500), "salt_ppm": st.floats(0, 50_000), "borate_ppm": st.floats(0, 200), "temp_f": st.floats(28.4, 113)},
-)  # fmt: skip
+    optional={
+        "fc_ppm": st.floats(0, 100),
+        "cc_ppm": st.floats(0, 50),
+        "ch_ppm": st.floats(0, 3000),
+        "cya_ppm": st.floats(0, 500),
+        "salt_ppm": st.floats(0, 50_000),
+        "borate_ppm": st.floats(0, 200),
+        "temp_f": st.floats(28.4, 113),
+    },
+)
 wild = {
-    "plan": st.fixed_dictionaries({"pool": st.fixed_dictionaries({"volume_gal": st.floats(300, 1e6), "surface": st.sampled_from(["plaster", "vinyl", "soft"]), "chlorine_source": st.sampled_from(["liquid", "chlorinator", "tablets"])}), "water": st.dictionaries(st.sampled_from(KEYS), st.floats(0, 300), max_size=6) | wild_water}, optional={"methods": st.sampled_from(["exact", "strip", "drops", "photometer"]), "school": st.sampled_from(["flat_band", "public_code"]), "products": st.lists(st.fixed_dictionaries({"id": st.sampled_from(list(PRODUCTS))}), max_size=3), "stay_min": st.integers(1, 90)}),
-    "speciation": st.fixed_dictionaries({"ph": st.floats(5, 10), "fc_ppm": st.floats(0, 100), "cya_ppm": st.floats(0, 500)}),
+    "plan": st.fixed_dictionaries(
+        {
+            "pool": st.fixed_dictionaries(
+                {
+                    "volume_gal": st.floats(300, 1e6),
+                    "surface": st.sampled_from(["plaster", "vinyl", "soft"]),
+                    "chlorine_source": st.sampled_from(["liquid", "chlorinator", "tablets"]),
+                }
+            ),
+            "water": st.dictionaries(st.sampled_from(KEYS), st.floats(0, 300), max_size=6) | wild_water,
+        },
+        optional={
+            "methods": st.sampled_from(["exact", "strip", "drops", "photometer"]),
+            "school": st.sampled_from(["flat_band", "public_code"]),
+            "products": st.lists(st.fixed_dictionaries({"id": st.sampled_from(list(PRODUCTS))}), max_size=3),
+            "stay_min": st.integers(1, 90),
+        },
+    ),
+    "speciation": st.fixed_dictionaries(
+        {"ph": st.floats(5, 10), "fc_ppm": st.floats(0, 100), "cya_ppm": st.floats(0, 500)}
+    ),
     "saturation": wild_water,
-    "effect": st.fixed_dictionaries({"volume_gal": st.floats(1, 1e6), "water": wild_water, "additions": st.lists(st.fixed_dictionaries({"product": products, "amount": st.floats(0, 1e9) | st.floats(0, 100), "unit": units}), max_size=4)}),
-    "dose": st.fixed_dictionaries({"volume_gal": st.floats(1, 1e6), "water": wild_water, "product": products, "measure": measures, "to": st.floats(4, 11) | real}, optional={"unit": units}),
-    "dilute": st.fixed_dictionaries({"volume_gal": st.floats(1, 1e6), "water": wild_water, "fill": wild_water, "method": st.sampled_from(["drain", "overflow"])}, optional={"fraction": real, "measure": measures, "to": real}),
+    "effect": st.fixed_dictionaries(
+        {
+            "volume_gal": st.floats(1, 1e6),
+            "water": wild_water,
+            "additions": st.lists(
+                st.fixed_dictionaries(
+                    {"product": products, "amount": st.floats(0, 1e9) | st.floats(0, 100), "unit": units}
+                ),
+                max_size=4,
+            ),
+        }
+    ),
+    "dose": st.fixed_dictionaries(
+        {
+            "volume_gal": st.floats(1, 1e6),
+            "water": wild_water,
+            "product": products,
+            "measure": measures,
+            "to": st.floats(4, 11) | real,
+        },
+        optional={"unit": units},
+    ),
+    "dilute": st.fixed_dictionaries(
+        {
+            "volume_gal": st.floats(1, 1e6),
+            "water": wild_water,
+            "fill": wild_water,
+            "method": st.sampled_from(["drain", "overflow"]),
+        },
+        optional={"fraction": real, "measure": measures, "to": real},
+    ),
     "aerate": st.fixed_dictionaries({"water": wild_water}, optional={"pco2_uatm": st.floats(1, 1e5)}),
-}  # fmt: skip
+}
 
 
 def finite(value: Any) -> bool:
@@ -260,7 +441,12 @@ def test_the_command_writes_json_alone_and_starts_without_server_or_numpy() -> N
     """As a script sees it: standard output is JSON, the status tells, and nothing heavy is loaded on the way."""
 
     def call(text: bytes, *more: str) -> subprocess.CompletedProcess[bytes]:
-        return subprocess.run([sys.executable, *more, "-m", "kumpan", "calc", "dose"], input=text, capture_output=True, env=environment())
+        return subprocess.run(
+            [sys.executable, *more, "-m", "kumpan", "calc", "dose"],
+            input=text,
+            capture_output=True,
+            env=environment(),
+        )
 
     fine = call("\ufeff".encode() + json.dumps(DOSE).encode(), "-X", "importtime")
     assert fine.returncode == 0 and json.loads(fine.stdout)["unit"] == "fl_oz"
@@ -268,7 +454,11 @@ def test_the_command_writes_json_alone_and_starts_without_server_or_numpy() -> N
     assert not re.search(r"\| +(numpy|sqlalchemy|fastapi)$", loaded, re.MULTILINE)
     for text in (b"\xff\xfe{", b"nope"):
         wrong = call(text)
-        assert wrong.returncode == 2 and json.loads(wrong.stdout)["error"]["code"] == "not_json" and wrong.stderr == b""
+        assert (
+            wrong.returncode == 2
+            and json.loads(wrong.stdout)["error"]["code"] == "not_json"
+            and wrong.stderr == b""
+        )
 
 
 def test_random_waters_many_at_once() -> None:

@@ -1,7 +1,8 @@
-"""What is said of uncertain readings, checked by drawing them: verdicts, and how seldom a first addition passes its band.
+"""What is said of uncertain readings, checked by drawing them: verdicts, and how seldom a first addition
+passes its band.
 
-The errors are the handbook's working assumptions (practice section 4): each method's plus-minus is 95 %, normal and independent; volume
-within 10 %, strength within 5 %. Nothing here uses the planner's own draws.
+The errors are the handbook's working assumptions (practice section 4): each method's plus-minus is 95 %,
+normal and independent; volume within 10 %, strength within 5 %. Nothing here uses the planner's own draws.
 """
 
 import random
@@ -38,24 +39,38 @@ READINGS = {
     "everything high": (LIQUID, WaterState(1.0, 0.0, 8.3, 140, 300, 25, 500, 27.0)),
 }
 # Which edge an addition must not pass.
-EDGES = {"raise_fc": ("fc", "high"), "raise_cya": ("cya", "high"), "raise_ch": ("ch", "high"), "raise_salt": ("salt", "high"),
-         "lower_ph": ("ph", "low"), "raise_ph": ("ph", "high")}  # fmt: skip
+EDGES = {
+    "raise_fc": ("fc", "high"),
+    "raise_cya": ("cya", "high"),
+    "raise_ch": ("ch", "high"),
+    "raise_salt": ("salt", "high"),
+    "lower_ph": ("ph", "low"),
+    "raise_ph": ("ph", "high"),
+}
 
 
 def true_water(rng: random.Random, read: WaterState, plus_minus: dict[str, float]) -> WaterState | None:
     """A water these readings may stand for; None where it cannot be."""
-    drawn = {FIELD_OF[m]: max(0.0, (value_of(read, m) or 0.0) + rng.gauss(0, plus_minus[m] / SIGMAS_95)) for m in MEASURED}
+    drawn = {
+        FIELD_OF[m]: max(0.0, (value_of(read, m) or 0.0) + rng.gauss(0, plus_minus[m] / SIGMAS_95))
+        for m in MEASURED
+    }
     water = with_measures(read, drawn)
     return None if conflict_of(water) else water
 
 
 @pytest.mark.parametrize("kit", ["strip", "drops", "photometer"])
 @pytest.mark.parametrize("name", READINGS)
-def test_a_first_addition_passes_the_far_edge_of_its_band_in_under_one_case_in_twenty(name: str, kit: str) -> None:
+def test_a_first_addition_passes_the_far_edge_of_its_band_in_under_one_case_in_twenty(
+    name: str, kit: str
+) -> None:
     traits, read = READINGS[name]
     plus_minus = {m: METHODS[kit].plus_minus[m] for m in MEASURED}
-    plan = make_plan(PlanRequest(traits, read, NOW, plus_minus=plus_minus, methods=dict.fromkeys(MEASURED, kit)))
-    # Each product alone as the plan sized it, with all else of the plan in: what a re-test after the whole would find.
+    plan = make_plan(
+        PlanRequest(traits, read, NOW, plus_minus=plus_minus, methods=dict.fromkeys(MEASURED, kit))
+    )
+    # Each product alone as the plan sized it, with all else of the plan in: what a re-test after the whole
+    # would find.
     steps = [s for s in plan.steps if s.kind in ("add", "aerate")]
     roles = {s.role for s in steps if s.role in EDGES}
     bands = bands_for(traits, plan.spent.cya_ppm)
@@ -69,28 +84,40 @@ def test_a_first_addition_passes_the_far_edge_of_its_band_in_under_one_case_in_t
         water, peak_fc = start, start.fc_ppm or 0.0
         for step in steps:
             if step.kind == "aerate":
-                water = aerated(water, max(water.ph or 0.0, step.to_ph or 0.0))  # air is stopped at what the test then reads
+                water = aerated(
+                    water, max(water.ph or 0.0, step.to_ph or 0.0)
+                )  # air is stopped at what the test then reads
                 continue
             stronger = 1 + rng.gauss(0, 0.05 / SIGMAS_95)
-            change = PRODUCTS[step.product_id].change_per_unit(volume_l, step.strength) * (step.amount.canonical * stronger)
+            change = PRODUCTS[step.product_id].change_per_unit(volume_l, step.strength) * (
+                step.amount.canonical * stronger
+            )
             peak_fc += (apply(water, change).fc_ppm or 0.0) - (water.fc_ppm or 0.0)
             water = apply(water, change.spent)
         for role in roles:
             measure, side = EDGES[role]
-            edge, value = getattr(bands[measure], side), peak_fc if measure == "fc" else value_of(water, measure)
+            edge, value = (
+                getattr(bands[measure], side),
+                peak_fc if measure == "fc" else value_of(water, measure),
+            )
             if edge is not None and (value > edge + 1e-6 if side == "high" else value < edge - 1e-6):
                 passed[role] += 1
     for role, count in passed.items():
-        # 1 in 20 is 30 of 600; 600 draws of a probability of 1 in 25 scatter by 5 (one standard deviation): 42 is beyond chance.
+        # 1 in 20 is 30 of 600; 600 draws of a probability of 1 in 25 scatter by 5 (one standard deviation):
+        # 42 is beyond chance.
         assert count <= 42, (role, count, [(s.title, s.amount and s.amount.text) for s in steps])
 
 
 @pytest.mark.parametrize("kit", ["strip", "drops", "photometer"])
 def test_rounds_of_acid_against_alkalinity_keep_above_the_least_ph(kit: str) -> None:
-    """TA 230: acid until air is due, drawn: true pH stays at 7.2 and over in all but 1 case in 20, each round re-tested before the next."""
+    """TA 230: acid until air is due, drawn: true pH stays at 7.2 and over in all but 1 case in 20, each round
+    re-tested before the next.
+    """
     read = WaterState(5.0, 0.0, 7.8, 230, 250, 40, 500, 27.0)
     plus_minus = {m: METHODS[kit].plus_minus[m] for m in MEASURED}
-    plan = make_plan(PlanRequest(LIQUID, read, NOW, plus_minus=plus_minus, methods=dict.fromkeys(MEASURED, kit)))
+    plan = make_plan(
+        PlanRequest(LIQUID, read, NOW, plus_minus=plus_minus, methods=dict.fromkeys(MEASURED, kit))
+    )
     first_air = next(i for i, s in enumerate(plan.steps) if s.kind == "aerate")
     acid = [s for s in plan.steps[:first_air] if s.role == "lower_ta"]
     rng, passed, drawn = random.Random(kit), 0, 0
@@ -101,7 +128,9 @@ def test_rounds_of_acid_against_alkalinity_keep_above_the_least_ph(kit: str) -> 
         drawn += 1
         volume_l = LIQUID.volume_l * (1 + rng.gauss(0, 0.10 / SIGMAS_95))
         for step in acid:
-            change = PRODUCTS[step.product_id].change_per_unit(volume_l, step.strength) * (step.amount.canonical * (1 + rng.gauss(0, 0.05 / SIGMAS_95)))
+            change = PRODUCTS[step.product_id].change_per_unit(volume_l, step.strength) * (
+                step.amount.canonical * (1 + rng.gauss(0, 0.05 / SIGMAS_95))
+            )
             water = apply(water, change)
         passed += (water.ph or 0.0) < 7.2
     assert acid and passed <= 42, passed  # 1 in 20 of 600 is 30; 42 is beyond chance
@@ -121,7 +150,8 @@ def test_verdicts_are_as_likely_as_said() -> None:
 @pytest.mark.parametrize(
     ("kit", "measure", "value", "word"),
     [
-        # Strips read TA within 30 and pH within 0.3, drop kits within 10 and 0.2 (practice section 4); band 80 to 120 and 7.2 to 7.8.
+        # Strips read TA within 30 and pH within 0.3, drop kits within 10 and 0.2 (practice section 4); band
+        # 80 to 120 and 7.2 to 7.8.
         ("strip", "ta", 70, "cannot tell"), ("drops", "ta", 70, "low"), ("strip", "ta", 40, "low"), ("strip", "ta", 100, "fine"),
         ("drops", "ta", 78, "edge"), ("drops", "ta", 100, "fine"), ("strip", "ph", 7.9, "cannot tell"), ("drops", "ph", 7.9, "high"),
         ("strip", "ph", 8.2, "high"), ("photometer", "ph", 7.9, "high"), ("strip", "cya", 24, "cannot tell"), ("photometer", "cya", 20, "low"),
@@ -131,19 +161,26 @@ def test_verdicts_are_as_likely_as_said() -> None:
 def test_what_each_kit_can_tell(kit: str, measure: str, value: float, word: str) -> None:
     traits = CELL if measure == "salt" else LIQUID
     water = with_measures(WaterState(cya_ppm=None if measure == "cya" else 40.0), {FIELD_OF[measure]: value})
-    found = {f.measure: f for f in diagnose(water, traits, {measure: METHODS[kit].plus_minus[measure]}, {measure: kit})}
+    found = {
+        f.measure: f
+        for f in diagnose(water, traits, {measure: METHODS[kit].plus_minus[measure]}, {measure: kit})
+    }
     assert found[measure].word == word, found[measure].sentence
     if word == "cannot tell":
         assert "Use a" in found[measure].sentence
 
 
 def test_a_finer_test_never_plans_less_of_the_whole() -> None:
-    """The same readings by a finer method pour at least as much at once: knowing more never makes one more timid."""
+    """The same readings by a finer method pour at least as much at once: knowing more never makes one more
+    timid.
+    """
     for traits, read in READINGS.values():
         poured = []
         for kit in ("strip", "drops", "photometer"):
             plus_minus = {m: METHODS[kit].plus_minus[m] for m in MEASURED}
-            plan = make_plan(PlanRequest(traits, read, NOW, plus_minus=plus_minus, methods=dict.fromkeys(MEASURED, kit)))
+            plan = make_plan(
+                PlanRequest(traits, read, NOW, plus_minus=plus_minus, methods=dict.fromkeys(MEASURED, kit))
+            )
             poured.append(sum(s.amount.canonical for s in plan.steps if s.role in ("raise_salt", "raise_ch")))
         assert poured[0] <= poured[1] * 1.02 + 500 and poured[1] <= poured[2] * 1.02 + 500
 
@@ -151,5 +188,7 @@ def test_a_finer_test_never_plans_less_of_the_whole() -> None:
 def test_a_volume_proved_pours_more_at_once() -> None:
     traits, read = READINGS["salt"]
     unsure, sure = (make_plan(PlanRequest(replace(traits, volume_95=v), read, NOW)) for v in (0.10, 0.0))
-    assert sum(s.amount.canonical for s in unsure.steps if s.amount) < sum(s.amount.canonical for s in sure.steps if s.amount)
+    assert sum(s.amount.canonical for s in unsure.steps if s.amount) < sum(
+        s.amount.canonical for s in sure.steps if s.amount
+    )
     assert "raise_salt" in unsure.remainder and "Still" not in unsure.headline

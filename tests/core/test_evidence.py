@@ -17,24 +17,49 @@ def read(measure: str, value: float, method: str) -> tuple[Reading, ...]:
     return (Reading(measure, value, f"{value:g}", "ppm", method),)
 
 
-def log_of(before: float, after: float, pounds: float, measure: str = "salt", method: str = "salt_meter", product: str = "salt", days: float = 2.0) -> list[Logged]:
+def log_of(
+    before: float,
+    after: float,
+    pounds: float,
+    measure: str = "salt",
+    method: str = "salt_meter",
+    product: str = "salt",
+    days: float = 2.0,
+) -> list[Logged]:
     return [
         Logged("before", NOW, read(measure, before, method)),
-        Logged("dose", NOW + timedelta(minutes=10), poured=Poured(PRODUCTS[product], None, pounds * G_PER_LB)),
+        Logged(
+            "dose", NOW + timedelta(minutes=10), poured=Poured(PRODUCTS[product], None, pounds * G_PER_LB)
+        ),
         Logged("after", NOW + timedelta(days=days), read(measure, after, method)),
     ]
 
 
 def test_a_rise_tells_the_gallons() -> None:
-    """20,000 gal from 0 to 3,200 ppm takes 534 lb of salt (check values, worked facts); 10,000 gal by 10 ppm CYA 13.35 oz, CH 1.202 lb of flake."""
+    """20,000 gal from 0 to 3,200 ppm takes 534 lb of salt (check values, worked facts); 10,000 gal by 10 ppm
+    CYA 13.35 oz, CH 1.202 lb of flake.
+    """
     for measure, rise, pounds, gallons, method, product, days in (
-        ("salt", 3200, 534, 20_000, "salt_meter", "salt", 2), ("cya", 60, 6 * 13.35 / 16, 10_000, "photometer", "stabilizer", 8),
+        ("salt", 3200, 534, 20_000, "salt_meter", "salt", 2),
+        ("cya", 60, 6 * 13.35 / 16, 10_000, "photometer", "stabilizer", 8),
         ("ch", 100, 12.02, 10_000, "photometer", "calcium-chloride-77", 8),
-    ):  # fmt: skip
-        (proof,) = proofs(log_of(0 if measure == "salt" else 40, rise if measure == "salt" else 40 + rise, pounds, measure, method, product, days))
+    ):
+        (proof,) = proofs(
+            log_of(
+                0 if measure == "salt" else 40,
+                rise if measure == "salt" else 40 + rise,
+                pounds,
+                measure,
+                method,
+                product,
+                days,
+            )
+        )
         assert proof.implied.litres == pytest.approx(gal_to_l(gallons), rel=2e-3) and proof.rise == rise
         low, high = proof.implied.span
-        assert low < proof.implied.litres < high and proof.implied.within > 0.05  # the strength alone is within 5 %
+        assert (
+            low < proof.implied.litres < high and proof.implied.within > 0.05
+        )  # the strength alone is within 5 %
 
 
 @pytest.mark.parametrize(
@@ -60,21 +85,32 @@ def test_what_proves_nothing(why: str, change) -> None:  # type: ignore[no-untyp
 def test_estimates_that_agree_and_what_they_tell_together() -> None:
     known, proof = Estimate(60_000, 0.10), Estimate(66_000, 0.07)
     both = combined([known, proof])
-    assert known.litres < both.litres < proof.litres and both.within < 0.07 and abs(both.litres - proof.litres) < abs(both.litres - known.litres)
-    assert combined([known]).litres == pytest.approx(60_000) and combined([known]).within == pytest.approx(0.10)
+    assert (
+        known.litres < both.litres < proof.litres
+        and both.within < 0.07
+        and abs(both.litres - proof.litres) < abs(both.litres - known.litres)
+    )
+    assert combined([known]).litres == pytest.approx(60_000) and combined([known]).within == pytest.approx(
+        0.10
+    )
     assert agree(known, proof) and not agree(known, Estimate(120_000, 0.07))
     again = combined([both, Estimate(61_000, 0.05)])
-    assert again.litres == pytest.approx(combined([known, proof, Estimate(61_000, 0.05)]).litres)  # whatever the order
+    assert again.litres == pytest.approx(
+        combined([known, proof, Estimate(61_000, 0.05)]).litres
+    )  # whatever the order
 
 
-# Pool, dose and readings drawn with the errors the practice states (section 4, as 95 % of a normal): what is offered holds the truth 95 % of
-# the time. 2,000 draws scatter by 0.5 % about that; drift is drawn too, as large as assumed.
+# Pool, dose and readings drawn with the errors the practice states (section 4, as 95 % of a normal): what is
+# offered holds the truth 95 % of the time. 2,000 draws scatter by 0.5 % about that; drift is drawn too, as
+# large as assumed.
 @pytest.mark.parametrize(
     ("measure", "method", "product", "rise", "start"),
     [("salt", "salt_meter", "salt", (300, 1500), 2400), ("ch", "drops_25", "calcium-chloride-77", (30, 150), 160), ("cya", "photometer", "stabilizer", (25, 60), 20),
      ("salt", "drops", "salt", (600, 3000), 400)],
 )  # fmt: skip
-def test_the_span_covers_the_truth_as_often_as_it_says(measure: str, method: str, product: str, rise: tuple[float, float], start: float) -> None:
+def test_the_span_covers_the_truth_as_often_as_it_says(
+    measure: str, method: str, product: str, rise: tuple[float, float], start: float
+) -> None:
     rng = random.Random(f"{measure} {method}")
     error = METHODS[method].plus_minus[measure] / 1.96
     offered, inside, inside_combined, nearer = 0, 0, 0, 0
@@ -101,12 +137,17 @@ def test_the_span_covers_the_truth_as_often_as_it_says(measure: str, method: str
 
 
 def _per_gram(product: str, measure: str) -> float:
-    """Grams of the measure a gram of product brings, by molar masses (IUPAC): 100.09 g CaCO3 to 110.98 g CaCl2, at 77 %."""
+    """Grams of the measure a gram of product brings, by molar masses (IUPAC): 100.09 g CaCO3 to 110.98 g
+    CaCl2, at 77 %.
+    """
     return {"salt": 1.0, "stabilizer": 1.0, "calcium-chloride-77": 0.77 * 100.087 / 110.98}[product]
 
 
 def test_the_rule_of_three_is_of_the_combined_error() -> None:
-    """Two readings of a salinity meter, each within 100, are 141 apart at most: 425 tells, 420 does not (drift over two days adds 1 %)."""
+    """Two readings of a salinity meter, each within 100, are 141 apart at most: 425 tells, 420 does not
+    (drift over two days adds 1 %).
+    """
+
     def offered(rise: float) -> list[Proof]:
         return proofs(log_of(1000, 1000 + rise, 60, days=1.01))
 

@@ -1,7 +1,8 @@
-"""Tables as photometers, shops and spreadsheets write them: bytes to cells, cells to columns of meaning, rows to tests.
+"""Tables as photometers, shops and spreadsheets write them: bytes to cells, cells to columns of meaning, rows
+to tests.
 
-Conversions are checked against molar masses (CaCO3 100.087, CaO 56.077 g/mol; IUPAC) and the definitions of the units; clock changes against the
-IANA database. How reports look is common practice, no source.
+Conversions are checked against molar masses (CaCO3 100.087, CaO 56.077 g/mol; IUPAC) and the definitions of
+the units; clock changes against the IANA database. How reports look is common practice, no source.
 """
 
 import csv
@@ -40,14 +41,22 @@ def values(text: str, metric: bool = False, **more: str) -> list[dict[str, float
     return [{r.measure: r.value for r in t.readings} for t in checked(text, metric, **more).tests]
 
 
-# --- Bytes ---------------------------------------------------------------------------------------------------------------
+# --- Bytes
+# ---------------------------------------------------------------------------------------------------------------
 
 TABLE = "when;fc;ph;who\r\n2026-05-01 08:00;1,5;7,4;Jörg – “so”\r\n"
 
 
 @pytest.mark.parametrize(
     ("encoding", "named"),
-    [("utf-8", "UTF-8"), ("utf-8-sig", "UTF-8"), ("utf-16", "UTF-16"), ("utf-16-le", "UTF-16"), ("utf-16-be", "UTF-16"), ("cp1252", "Windows-1252")],
+    [
+        ("utf-8", "UTF-8"),
+        ("utf-8-sig", "UTF-8"),
+        ("utf-16", "UTF-16"),
+        ("utf-16-le", "UTF-16"),
+        ("utf-16-be", "UTF-16"),
+        ("cp1252", "Windows-1252"),
+    ],
 )
 def test_every_usual_encoding_reads_the_same(encoding: str, named: str) -> None:
     found = sheet(TABLE.encode(encoding))
@@ -71,21 +80,33 @@ def test_every_usual_encoding_reads_the_same(encoding: str, named: str) -> None:
 def test_what_is_no_table_is_told_as_what_it_is(data: bytes, code: str, says: str) -> None:
     with pytest.raises(InvalidInput) as refused:
         sheet(data)
-    assert (refused.value.fields[0].field, refused.value.fields[0].code) == ("file", code) and says in refused.value.message
+    assert (refused.value.fields[0].field, refused.value.fields[0].code) == (
+        "file",
+        code,
+    ) and says in refused.value.message
 
 
 @pytest.mark.parametrize("separator", [",", ";", "\t", "|"])
 def test_separators_are_told_by_their_agreement(separator: str) -> None:
     out = io.StringIO()
     writer = csv.writer(out, delimiter=separator)
-    writer.writerows([["Date", "Free Chlorine (ppm)", "Notes"], ["2026-05-01", "1.5", "a, b; c | d"], ["2026-05-02", "2", "said\n\"so\""], ["2026-05-03", "3", ""]])
+    writer.writerows(
+        [
+            ["Date", "Free Chlorine (ppm)", "Notes"],
+            ["2026-05-01", "1.5", "a, b; c | d"],
+            ["2026-05-02", "2", 'said\n"so"'],
+            ["2026-05-03", "3", ""],
+        ]
+    )
     found = sheet(out.getvalue())
     assert found.separator == separator and found.rows[1] == ("2026-05-02", "2", 'said\n"so"')
     assert found.lines == (2, 3, 5)  # as an editor counts, whatever stands inside a cell
 
 
 def test_the_heading_is_found_under_what_stands_above_it_or_made_up() -> None:
-    found = sheet("Pool report\nfor;Garden;;\n\nDate;pH;Free chlorine;x\n2026-05-01;7.4;1\n;;;\n2026-05-02;7.5;2;y;z\n")
+    found = sheet(
+        "Pool report\nfor;Garden;;\n\nDate;pH;Free chlorine;x\n2026-05-01;7.4;1\n;;;\n2026-05-02;7.5;2;y;z\n"
+    )
     assert found.head == ("Date", "pH", "Free chlorine", "x", "Column 5") and found.lines == (5, 7)
     assert found.rows == (("2026-05-01", "7.4", "1", "", ""), ("2026-05-02", "7.5", "2", "y", "z"))
     assert sheet("2026-05-01,7.4\n2026-05-02,7.5\n").head == ("Column 1", "Column 2")
@@ -95,7 +116,8 @@ def test_decoded_leaves_the_text_alone() -> None:
     assert decoded("a\u2028b\x0cpH".encode())[0] == "a\u2028b\x0cpH"
 
 
-# --- Columns -------------------------------------------------------------------------------------------------------------
+# --- Columns
+# -------------------------------------------------------------------------------------------------------------
 
 
 @pytest.mark.parametrize(
@@ -113,17 +135,31 @@ def test_decoded_leaves_the_text_alone() -> None:
     ],
 )  # fmt: skip
 def test_a_heading_says_what_its_column_holds(heading: str, cells: list[str], column: Column) -> None:
-    found = Sheet((heading, "Sample time"), tuple((c, "2026-05-01 08:00") for c in cells), tuple(range(2, 2 + len(cells))), "UTF-8", ",")
+    found = Sheet(
+        (heading, "Sample time"),
+        tuple((c, "2026-05-01 08:00") for c in cells),
+        tuple(range(2, 2 + len(cells))),
+        "UTF-8",
+        ",",
+    )
     assert match_columns(found, metric=False) == (column, Column("when"))
 
 
 def test_a_role_is_given_once_and_an_offset_beats_a_clock() -> None:
-    found = sheet("when,when_utc,fc_ppm,FC,Date,Time\n2026-05-01 08:00,2026-05-01T13:00:00Z,1,2,2026-05-01,08:00\n")
+    found = sheet(
+        "when,when_utc,fc_ppm,FC,Date,Time\n2026-05-01 08:00,2026-05-01T13:00:00Z,1,2,2026-05-01,08:00\n"
+    )
     assert [c.role for c in match_columns(found, False)] == ["", "when", "fc", "", "", ""]
-    assert [c.role for c in match_columns(sheet("Tag;Uhr;x;pH\n1.5.2026;8:15;7.4;7.3\n"), True)] == ["date", "time", "", "ph"]
+    assert [c.role for c in match_columns(sheet("Tag;Uhr;x;pH\n1.5.2026;8:15;7.4;7.3\n"), True)] == [
+        "date",
+        "time",
+        "",
+        "ph",
+    ]
 
 
-# --- Numbers and units ---------------------------------------------------------------------------------------------------
+# --- Numbers and units
+# ---------------------------------------------------------------------------------------------------
 
 
 @pytest.mark.parametrize(
@@ -137,7 +173,9 @@ def test_a_role_is_given_once_and_an_offset_beats_a_clock() -> None:
 )  # fmt: skip
 def test_a_cell_becomes_its_value(heading: str, cell: str, measure: str, value: float) -> None:
     (found,) = values(f'when\t{heading}\n2026-05-01\t{cell}\n2026-05-01\t"{cell}"\n', decimal="point")
-    assert found[measure] == pytest.approx(value, rel=1e-3, abs=0.5 if measure in ("ta", "ch") else 1e-9)  # ppm are kept whole
+    assert found[measure] == pytest.approx(
+        value, rel=1e-3, abs=0.5 if measure in ("ta", "ch") else 1e-9
+    )  # ppm are kept whole
 
 
 @pytest.mark.parametrize(
@@ -146,21 +184,44 @@ def test_a_cell_becomes_its_value(heading: str, cell: str, measure: str, value: 
      ("1..5", "point", None), ("1234,567.8", "point", None), ("0.250", "point", 0.25), ("seven", "point", None), ("7.4x", "point", None), ("--", "point", "empty"), ("n/a", "comma", "empty"),
      ("OR", "point", "over"), ("-5", "point", None), ("1e3", "point", None), ("99999", "point", None), ("=1+1", "point", None), ("１２", "point", None)],
 )  # fmt: skip
-def test_decimals_are_read_as_said_and_nothing_is_guessed(cell: str, decimal: str, value: float | str | None) -> None:
+def test_decimals_are_read_as_said_and_nothing_is_guessed(
+    cell: str, decimal: str, value: float | str | None
+) -> None:
     found = checked(f"when;ch;ph\n2026-05-01;{cell};7\n", decimal=decimal)
     if value is None:
-        assert found.tests == [] and [(t.line, t.column) for t in found.bad] == [(2, "ch")] and found.bad[0].message
+        assert (
+            found.tests == []
+            and [(t.line, t.column) for t in found.bad] == [(2, "ch")]
+            and found.bad[0].message
+        )
     else:
         readings = {r.measure: r.value for r in found.tests[0].readings}
-        assert readings.get("ch") == (None if isinstance(value, str) else value) and bool(found.doubtful) == (value == "over")
+        assert readings.get("ch") == (None if isinstance(value, str) else value) and bool(found.doubtful) == (
+            value == "over"
+        )
 
 
-@pytest.mark.parametrize(("cells", "sign"), [(("1,5", "2,25"), "comma"), (("1.5", "2"), "point"), (("3,100", "2,900"), "point"), (("1,5", "7.25", "3,5"), "comma"), (("1", "2"), "point")])
+@pytest.mark.parametrize(
+    ("cells", "sign"),
+    [
+        (("1,5", "2,25"), "comma"),
+        (("1.5", "2"), "point"),
+        (("3,100", "2,900"), "point"),
+        (("1,5", "7.25", "3,5"), "comma"),
+        (("1", "2"), "point"),
+    ],
+)
 def test_the_decimal_sign_is_told_by_the_numbers(cells: tuple[str, ...], sign: str) -> None:
-    assert usual_settings(sheet("when;ph\n" + "".join(f"2026-05-0{i + 1};{c}\n" for i, c in enumerate(cells))), False)[0].decimal == sign
+    assert (
+        usual_settings(
+            sheet("when;ph\n" + "".join(f"2026-05-0{i + 1};{c}\n" for i, c in enumerate(cells))), False
+        )[0].decimal
+        == sign
+    )
 
 
-# --- Times ---------------------------------------------------------------------------------------------------------------
+# --- Times
+# ---------------------------------------------------------------------------------------------------------------
 
 
 @pytest.mark.parametrize(
@@ -188,11 +249,15 @@ def test_dates_as_people_write_them(text: str, time: str, order: str, iso: str |
     [(["13/02/2026", "01/03/2026"], True, ("dmy", False)), (["02/13/2026"], False, ("mdy", False)), (["01/03/2026"], True, ("mdy", True)), (["01/03/2026"], False, ("dmy", True)),
      (["1.3.2026"], True, ("dmy", False)), (["2026-03-01"], True, ("ymd", False)), (["4 Jul 2026"], True, ("ymd", False)), (["31-12-26", "01-02-26"], True, ("dmy", True)), ([], True, ("ymd", False))],
 )  # fmt: skip
-def test_the_order_of_day_and_month_is_told_or_called_a_guess(cells: list[str], us: bool, order: tuple[str, bool]) -> None:
+def test_the_order_of_day_and_month_is_told_or_called_a_guess(
+    cells: list[str], us: bool, order: tuple[str, bool]
+) -> None:
     assert usual_order(cells, us) == order
 
 
-@pytest.mark.parametrize("zone", ["America/Chicago", "Europe/Vienna", "Australia/Lord_Howe", "America/Sao_Paulo"])
+@pytest.mark.parametrize(
+    "zone", ["America/Chicago", "Europe/Vienna", "Australia/Lord_Howe", "America/Sao_Paulo"]
+)
 @given(minutes=st.integers(0, 366 * 24 * 60))
 def test_every_minute_of_a_pools_clock_is_an_instant_or_never_was(zone: str, minutes: int) -> None:
     local, tz = datetime(2026, 1, 1) + timedelta(minutes=minutes), ZoneInfo(zone)
@@ -210,10 +275,14 @@ def test_clock_changes_in_a_table_are_told() -> None:
     found = checked("when,ph\n2026-03-08 02:30,7.4\n2025-11-02 01:30,7.4\n2025-11-02 02:30,7.4\n")
     assert [(t.line, "did not exist" in t.message) for t in found.bad] == [(2, True)]
     assert [(t.line, "came twice" in t.message) for t in found.doubtful] == [(3, True)]
-    assert [t.at.isoformat() for t in found.tests] == ["2025-11-02T06:30:00+00:00", "2025-11-02T08:30:00+00:00"]
+    assert [t.at.isoformat() for t in found.tests] == [
+        "2025-11-02T06:30:00+00:00",
+        "2025-11-02T08:30:00+00:00",
+    ]
 
 
-# --- Rows ----------------------------------------------------------------------------------------------------------------
+# --- Rows
+# ----------------------------------------------------------------------------------------------------------------
 
 
 @pytest.mark.parametrize(
@@ -226,32 +295,68 @@ def test_clock_changes_in_a_table_are_told() -> None:
 )  # fmt: skip
 def test_what_looks_odd_is_pointed_out_and_kept(rows: str, line: int, column: str, says: str) -> None:
     found = checked(f"when,fc,ph,ta,temp_c\n{rows}\n")
-    told = [t for t in (*found.doubtful, *found.bad) if (t.line, t.column) == (line, column) and says in t.message]
+    told = [
+        t for t in (*found.doubtful, *found.bad) if (t.line, t.column) == (line, column) and says in t.message
+    ]
     assert told, (found.doubtful, found.bad)
     assert line not in [t.line for t in found.kept("doubtful")]
 
 
 def test_all_or_nothing_unless_told_otherwise() -> None:
-    found = checked("when,ph,fc\n2026-05-01,7.4,2\n2026-05-02,x,y\n2026-05-03,7.4,14\ntotal,,\n2026-05-05,,\n")
-    with pytest.raises(InvalidInput, match=r"1 row cannot be read\. The first: line 3, fc: “y” is not a number\."):
+    found = checked(
+        "when,ph,fc\n2026-05-01,7.4,2\n2026-05-02,x,y\n2026-05-03,7.4,14\ntotal,,\n2026-05-05,,\n"
+    )
+    with pytest.raises(
+        InvalidInput, match=r"1 row cannot be read\. The first: line 3, fc: “y” is not a number\."
+    ):
         found.kept("nothing")
-    assert [t.line for t in found.kept("bad")] == [2, 4] and [t.line for t in found.kept("doubtful")] == [2] and found.empty == 2
+    assert (
+        [t.line for t in found.kept("bad")] == [2, 4]
+        and [t.line for t in found.kept("doubtful")] == [2]
+        and found.empty == 2
+    )
 
 
 @pytest.mark.parametrize(
     ("columns", "code"),
-    [(("", "ph"), "no_time"), (("when", ""), "no_measure"), (("when", "ph", "ph"), "wrong_number"), (("ph", "ph"), "given_twice"), (("when", "when"), "given_twice"), (("note", "who"), "no_time")],
+    [
+        (("", "ph"), "no_time"),
+        (("when", ""), "no_measure"),
+        (("when", "ph", "ph"), "wrong_number"),
+        (("ph", "ph"), "given_twice"),
+        (("when", "when"), "given_twice"),
+        (("note", "who"), "no_time"),
+    ],
 )
 def test_a_matching_that_cannot_work_says_why(columns: tuple[str, ...], code: str) -> None:
     with pytest.raises(InvalidInput) as refused:
-        check_rows(sheet("a,b\n2026-05-01,7.4\n"), Settings(tuple(map(Column, columns)), "ymd", "point", "drops"), CHICAGO, NOW, {})
+        check_rows(
+            sheet("a,b\n2026-05-01,7.4\n"),
+            Settings(tuple(map(Column, columns)), "ymd", "point", "drops"),
+            CHICAGO,
+            NOW,
+            {},
+        )
     assert refused.value.fields[0].field == "columns" and refused.value.fields[0].code == code
 
 
 def test_methods_and_notes_come_with_their_row() -> None:
-    found = checked("when,ph,temp_f,method,note,who\n2026-05-01,7.4,80,strip,,\n2026-05-02,7.4,80,Drop kit; Thermometer,'=so,Robin\n2026-05-03,7.4,,magic,,\n2026-05-04,,,,only a note,\n")
-    assert [[r.method for r in t.readings] for t in found.tests] == [["strip", "thermometer"], ["drops", "thermometer"], ["photometer"], []]
-    assert [(t.who, t.note) for t in found.tests] == [("imported", ""), ("Robin", "=so"), ("imported", ""), ("imported", "only a note")]
+    found = checked(
+        "when,ph,temp_f,method,note,who\n2026-05-01,7.4,80,strip,,\n2026-05-02,7.4,80,Drop kit;"
+        " Thermometer,'=so,Robin\n2026-05-03,7.4,,magic,,\n2026-05-04,,,,only a note,\n"
+    )
+    assert [[r.method for r in t.readings] for t in found.tests] == [
+        ["strip", "thermometer"],
+        ["drops", "thermometer"],
+        ["photometer"],
+        [],
+    ]
+    assert [(t.who, t.note) for t in found.tests] == [
+        ("imported", ""),
+        ("Robin", "=so"),
+        ("imported", ""),
+        ("imported", "only a note"),
+    ]
     assert [(t.line, t.column) for t in found.doubtful] == [(4, "method")]
 
 
@@ -262,8 +367,12 @@ def test_methods_and_notes_come_with_their_row() -> None:
     ),
     st.sampled_from([",", ";", "\t"]), st.sampled_from(["point", "comma"]), st.sampled_from(["utf-8", "utf-16", "cp1252"]), st.sampled_from(["mdy", "dmy", "ymd"]), st.booleans(),
 )  # fmt: skip
-def test_whatever_a_report_writes_is_read_back(rows: list, separator: str, decimal: str, encoding: str, order: str, fahrenheit: bool) -> None:
-    """Any readings, in any dialect: the tests hold just these values, each at its instant, and a second reading finds them all known."""
+def test_whatever_a_report_writes_is_read_back(
+    rows: list, separator: str, decimal: str, encoding: str, order: str, fahrenheit: bool
+) -> None:
+    """Any readings, in any dialect: the tests hold just these values, each at its instant, and a second
+    reading finds them all known.
+    """
 
     def number(value: float, decimals: int) -> str:
         return f"{value:.{decimals}f}".replace(".", "," if decimal == "comma" else ".")
@@ -275,9 +384,19 @@ def test_whatever_a_report_writes_is_read_back(rows: list, separator: str, decim
         return
     out = io.StringIO()
     writer = csv.writer(out, delimiter=separator)
-    writer.writerow(["Measured at", "Free chlorine", "pH", "Alkalinity", f"Water temp ({'°F' if fahrenheit else '°C'})"])
+    writer.writerow(
+        ["Measured at", "Free chlorine", "pH", "Alkalinity", f"Water temp ({'°F' if fahrenheit else '°C'})"]
+    )
     for at, fc, ph, ta, temp in rows:
-        writer.writerow([at.strftime(formats[order]), number(fc / 10, 1), number(ph / 10, 1), number(ta * 10, 0), number(temp if fahrenheit else (temp - 32) / 1.8, 2)])
+        writer.writerow(
+            [
+                at.strftime(formats[order]),
+                number(fc / 10, 1),
+                number(ph / 10, 1),
+                number(ta * 10, 0),
+                number(temp if fahrenheit else (temp - 32) / 1.8, 2),
+            ]
+        )
     found = sheet(out.getvalue().encode(encoding))
     settings = Settings(usual_settings(found, False)[0].columns, order, decimal, "drops")
     result = check_rows(found, settings, CHICAGO, NOW, {})
@@ -285,10 +404,14 @@ def test_whatever_a_report_writes_is_read_back(rows: list, separator: str, decim
     for test, (at, fc, ph, ta, temp) in zip(result.tests, rows, strict=True):
         read = {r.measure: r.value for r in test.readings}
         assert test.at == on_clock(at, CHICAGO, "when")
-        assert (read["fc"], read["ph"], read["ta"]) == (fc / 10, ph / 10, ta * 10) and c_to_f(read["temp"]) == pytest.approx(temp, abs=0.02)
+        assert (read["fc"], read["ph"], read["ta"]) == (fc / 10, ph / 10, ta * 10) and c_to_f(
+            read["temp"]
+        ) == pytest.approx(temp, abs=0.02)
     seen: dict = {}
     for test in result.tests:
-        seen.setdefault(test.at.replace(second=0, microsecond=0), []).append(frozenset((r.measure, round(r.value, 3)) for r in test.readings))
+        seen.setdefault(test.at.replace(second=0, microsecond=0), []).append(
+            frozenset((r.measure, round(r.value, 3)) for r in test.readings)
+        )
     again = check_rows(found, settings, CHICAGO, NOW, seen)
     assert again.tests == [] and len(again.again) == len(rows)
 

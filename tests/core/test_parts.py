@@ -1,4 +1,6 @@
-"""The parts the planner stands on: numbers as typed, amounts as poured, bands, chemistry in both directions, the log."""
+"""The parts the planner stands on: numbers as typed, amounts as poured, bands, chemistry in both directions,
+the log.
+"""
 
 from datetime import UTC, datetime
 
@@ -13,7 +15,16 @@ from kumpan.core.guidance.bands import PoolTraits, bands_for, chlorine_band
 from kumpan.core.guidance.reasons import REASONS
 from kumpan.core.planning.diagnosis import diagnose, swim_status
 from kumpan.core.products.catalogue import PRODUCTS
-from kumpan.core.units import G_PER_LB, G_PER_OZ, ML_PER_FL_OZ, c_to_f, f_to_c, gal_to_l, l_to_gal, parse_number
+from kumpan.core.units import (
+    G_PER_LB,
+    G_PER_OZ,
+    ML_PER_FL_OZ,
+    c_to_f,
+    f_to_c,
+    gal_to_l,
+    l_to_gal,
+    parse_number,
+)
 from kumpan.core.water.measures import parse_reading
 from kumpan.core.water.state import Change, WaterState, apply
 
@@ -26,13 +37,25 @@ def pool(source: str = "liquid", surface: str = "vinyl") -> PoolTraits:
 
 @pytest.mark.parametrize(
     ("text", "value"),
-    [("7.4", 7.4), ("7,4", 7.4), (" 2,700 ", 2700), ("1,234,567", 1_234_567), ("1 200", 1200), ("0,125", 0.125), ("1,200.5", 1200.5), (".5", 0.5), ("+3", 3)],
+    [
+        ("7.4", 7.4),
+        ("7,4", 7.4),
+        (" 2,700 ", 2700),
+        ("1,234,567", 1_234_567),
+        ("1 200", 1200),
+        ("0,125", 0.125),
+        ("1,200.5", 1200.5),
+        (".5", 0.5),
+        ("+3", 3),
+    ],
 )
 def test_numbers_as_people_type_them(text: str, value: float) -> None:
     assert parse_number(text, "x") == pytest.approx(value)
 
 
-@pytest.mark.parametrize("text", ["", "x", "7.4.1", "1,2,3", "nan", "inf", "1e999", "1_000", "٣", "0x10", "--1", "7,4,", "9" * 41])
+@pytest.mark.parametrize(
+    "text", ["", "x", "7.4.1", "1,2,3", "nan", "inf", "1e999", "1_000", "٣", "0x10", "--1", "7,4,", "9" * 41]
+)
 def test_what_is_no_number(text: str) -> None:
     with pytest.raises(InvalidInput) as refused:
         parse_number(text, "here")
@@ -78,7 +101,12 @@ def test_amounts_in_measures_a_hand_can_use(amount, form, system, gallons, text)
     assert describe(rounded_down(amount, tool), tool, form).text == text
 
 
-@given(st.floats(0.5, 1e6), st.sampled_from(["liquid", "dry", "tablet", "salt_bag"]), st.sampled_from(["us", "metric"]), st.floats(500, 1e6))
+@given(
+    st.floats(0.5, 1e6),
+    st.sampled_from(["liquid", "dry", "tablet", "salt_bag"]),
+    st.sampled_from(["us", "metric"]),
+    st.floats(500, 1e6),
+)
 def test_rounding_never_passes_the_amount_and_what_is_shown_reads_back(amount, form, system, litres) -> None:  # type: ignore[no-untyped-def]
     tool = tool_for(amount, form, system, litres)
     down = rounded_down(amount, tool)
@@ -89,8 +117,12 @@ def test_rounding_never_passes_the_amount_and_what_is_shown_reads_back(amount, f
     assert form == "liquid" or "cup" not in units_for(form, system)
 
 
-# Practice section 5 (common practice): about 7.5 % of stabilizer at least, 5 % with a chlorinator; floors at 30 ppm; cap 10.
-@pytest.mark.parametrize(("cya", "source", "low"), [(50, "liquid", 3.75), (80, "liquid", 6.0), (80, "chlorinator", 4.0), (60, "chlorinator", 3.0)])
+# Practice section 5 (common practice): about 7.5 % of stabilizer at least, 5 % with a chlorinator; floors at
+# 30 ppm; cap 10.
+@pytest.mark.parametrize(
+    ("cya", "source", "low"),
+    [(50, "liquid", 3.75), (80, "liquid", 6.0), (80, "chlorinator", 4.0), (60, "chlorinator", 3.0)],
+)
 def test_the_scaled_minimum_is_near_the_share_of_the_trade(cya: float, source: str, low: float) -> None:
     assert chlorine_band(cya, pool(source)).low == pytest.approx(low, rel=0.08)
 
@@ -120,7 +152,18 @@ def test_what_a_reading_means(water: dict, measure: str, level: str, word: str) 
 
 
 # Practice section 7: FC at least the minimum and at most 10, pH in range.
-@pytest.mark.parametrize(("fc", "ph", "allowed"), [(3, 7.5, True), (1, 7.5, False), (10.5, 7.5, False), (3, 8.0, False), (3, 7.0, False), (None, 7.5, None), (3, None, None)])
+@pytest.mark.parametrize(
+    ("fc", "ph", "allowed"),
+    [
+        (3, 7.5, True),
+        (1, 7.5, False),
+        (10.5, 7.5, False),
+        (3, 8.0, False),
+        (3, 7.0, False),
+        (None, 7.5, None),
+        (3, None, None),
+    ],
+)
 def test_swimming(fc: float | None, ph: float | None, allowed: bool | None) -> None:
     assert swim_status(WaterState(fc_ppm=fc, ph=ph, cya_ppm=30), pool()).allowed is allowed
 
@@ -151,7 +194,9 @@ def test_signs_of_every_product_and_what_it_leaves_alone(product: str, up: str, 
             continue  # pulls pH towards about 8.3 from either side
         moved = getattr(spent if name in ("ph", "ta_ppm") else now, name) - getattr(water, name)
         wanted = 1 if name in up.split() else -1 if name in down.split() else 0
-        least = 0.02 if name == "ph" else 1e-6  # salt and calcium move pH a little through activities and ion pairs
+        least = (
+            0.02 if name == "ph" else 1e-6
+        )  # salt and calcium move pH a little through activities and ion pairs
         assert (moved > least) - (moved < -least) == wanted, (name, moved)
 
 

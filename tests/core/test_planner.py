@@ -36,40 +36,64 @@ shapes = {
 pools, exact_pools = st.builds(PoolTraits, **shapes), st.builds(PoolTraits, **shapes, **EXACT)
 waters = st.builds(
     WaterState,
-    fc_ppm=st.floats(0, 15), cc_ppm=st.floats(0, 2), ph=st.floats(6.6, 8.4), ta_ppm=st.floats(20, 250), ch_ppm=st.floats(0, 1200),
-    cya_ppm=st.floats(0, 150), salt_ppm=st.floats(200, 7000), temp_c=st.floats(4, 40),
-)  # fmt: skip
-some = st.sets(st.sampled_from(["fc_ppm", "cc_ppm", "ph", "ta_ppm", "ch_ppm", "cya_ppm", "salt_ppm"]), max_size=7)
+    fc_ppm=st.floats(0, 15),
+    cc_ppm=st.floats(0, 2),
+    ph=st.floats(6.6, 8.4),
+    ta_ppm=st.floats(20, 250),
+    ch_ppm=st.floats(0, 1200),
+    cya_ppm=st.floats(0, 150),
+    salt_ppm=st.floats(200, 7000),
+    temp_c=st.floats(4, 40),
+)
+some = st.sets(
+    st.sampled_from(["fc_ppm", "cc_ppm", "ph", "ta_ppm", "ch_ppm", "cya_ppm", "salt_ppm"]), max_size=7
+)
 choices = st.fixed_dictionaries(
     {},
     optional={
-        role: st.sampled_from([p.id for p in PRODUCTS.values() if role in p.roles]).map(Choice) for role in ROLE_LABELS if role != "lower_fc"
+        role: st.sampled_from([p.id for p in PRODUCTS.values() if role in p.roles]).map(Choice)
+        for role in ROLE_LABELS
+        if role != "lower_fc"
     },
 )
 kits = st.sampled_from(["", "strip", "drops", "drops_25", "photometer"])
 shelves = st.none() | st.lists(
     st.builds(
-        AtHand, product_id=st.sampled_from([p.id for p in PRODUCTS.values() if p.roles]), stock=st.none() | st.floats(0, 50_000),
-        pack=st.floats(100, 20_000), price_minor=st.none() | st.integers(100, 9_900),
-    ), max_size=6, unique_by=lambda a: a.product_id,
-).map(tuple)  # fmt: skip
+        AtHand,
+        product_id=st.sampled_from([p.id for p in PRODUCTS.values() if p.roles]),
+        stock=st.none() | st.floats(0, 50_000),
+        pack=st.floats(100, 20_000),
+        price_minor=st.none() | st.integers(100, 9_900),
+    ),
+    max_size=6,
+    unique_by=lambda a: a.product_id,
+).map(tuple)
 systems = st.sampled_from(["us", "metric"])
 times = st.integers(0, 1439).map(lambda m: NOW.replace(hour=m // 60, minute=m % 60))
 
 
-def asked(traits: PoolTraits, water: WaterState, now: datetime, chosen: dict[str, Choice], kit: str = "", **more) -> PlanRequest:  # type: ignore[no-untyped-def]
+def asked(
+    traits: PoolTraits, water: WaterState, now: datetime, chosen: dict[str, Choice], kit: str = "", **more
+) -> PlanRequest:  # type: ignore[no-untyped-def]
     """A request; read by a kit, or exactly (then volume and strength are exact too)."""
     methods = dict.fromkeys(("fc", "cc", "ph", "ta", "ch", "cya", "salt"), kit) if kit else {}
     plus_minus = {m: METHODS[kit].plus_minus[m] for m in methods}
-    return PlanRequest(traits, water, now, chosen, plus_minus, methods=methods, strength_95=0.05 if kit else 0.0, **more)
+    return PlanRequest(
+        traits, water, now, chosen, plus_minus, methods=methods, strength_95=0.05 if kit else 0.0, **more
+    )
 
 
 def pour(plan: Plan, water: WaterState, traits: PoolTraits, limit: int | None = None) -> WaterState:
-    """The water after the plan, its chlorine kept up by the daily feed while what it did to pH has gone (the state a plan steers to)."""
+    """The water after the plan, its chlorine kept up by the daily feed while what it did to pH has gone (the
+    state a plan steers to).
+    """
     fc = 0.0
     for step in plan.steps[:limit]:
         if step.kind == "add" and step.product_id and step.amount:
-            change = PRODUCTS[step.product_id].change_per_unit(traits.volume_l, step.strength) * step.amount.canonical
+            change = (
+                PRODUCTS[step.product_id].change_per_unit(traits.volume_l, step.strength)
+                * step.amount.canonical
+            )
             poured, water = apply(water, change), apply(water, change.spent)
             fc += (poured.fc_ppm or 0) - (water.fc_ppm or 0)
         elif step.kind == "aerate" and step.to_ph:
@@ -78,7 +102,11 @@ def pour(plan: Plan, water: WaterState, traits: PoolTraits, limit: int | None = 
 
 
 def told(plan: Plan) -> str:
-    return "\n".join(f"{s.start_min} {s.title} {s.amount and s.amount.text} {[(m.measure, round(m.before, 2), round(m.after, 2)) for m in s.moves]}" for s in plan.steps)
+    return "\n".join(
+        f"{s.start_min} {s.title} {s.amount and s.amount.text}"
+        f" {[(m.measure, round(m.before, 2), round(m.after, 2)) for m in s.moves]}"
+        for s in plan.steps
+    )
 
 
 def adds(plan: Plan):  # type: ignore[no-untyped-def]
@@ -90,9 +118,14 @@ def makes_sense(water: WaterState) -> bool:
 
 
 def plannable(request: PlanRequest) -> bool:
-    """Water whose whole plan is made today: nothing to dilute first, alkalinity not far too high, tests to be believed."""
+    """Water whose whole plan is made today: nothing to dilute first, alkalinity not far too high, tests to be
+    believed.
+    """
     bands, w = bands_for(request.traits, request.water.cya_ppm), request.water
-    if any(must_dilute(getattr(w, f), bands[m], request.plus_minus.get(m, 0)) for m, f in (("cya", "cya_ppm"), ("ch", "ch_ppm"), ("salt", "salt_ppm"))):
+    if any(
+        must_dilute(getattr(w, f), bands[m], request.plus_minus.get(m, 0))
+        for m, f in (("cya", "cya_ppm"), ("ch", "ch_ppm"), ("salt", "salt_ppm"))
+    ):
         return False
     return makes_sense(w) and not ta_far_too_high(request) and w.fc_ppm <= 10
 
@@ -107,16 +140,23 @@ def test_a_poured_plan_asks_for_nothing_more(traits, water, chosen, system, now)
     after = pour(first, water, traits)
     assume(after.cya_ppm <= bands["cya"].act_above)
     low_ph, high_ph = bands["ph"].low - 0.05, bands["ph"].high + 0.05
-    # It does not end by doing nothing: pH and alkalinity are in their bands, but for what the tools cannot measure out.
+    # It does not end by doing nothing: pH and alkalinity are in their bands, but for what the tools cannot
+    # measure out.
     if after.ta_ppm <= bands["ta"].high:
-        assert low_ph <= after.ph <= high_ph and after.ta_ppm >= bands["ta"].low - 3, f"{after}\n" + told(first)
+        assert low_ph <= after.ph <= high_ph and after.ta_ppm >= bands["ta"].low - 3, f"{after}\n" + told(
+            first
+        )
     again = make_plan(replace(request, water=after))
     for step in adds(again):
         if step.role in ("lower_ta", "lower_ph", "raise_ph", "raise_ta"):
-            # Rounding to the tool may leave a small pool a hair outside its band: less than any test can tell.
+            # Rounding to the tool may leave a small pool a hair outside its band: less than any test can
+            # tell.
             if low_ph <= after.ph <= high_ph and after.ta_ppm >= bands["ta"].low - 3:
                 continue
-            pytest.fail(f"asks again: {step.title} {step.amount.text}\n{traits}\n{water}\n{chosen}\n{after}\n" + told(first))
+            pytest.fail(
+                f"asks again: {step.title} {step.amount.text}\n{traits}\n{water}\n{chosen}\n{after}\n"
+                + told(first)
+            )
         # What is left must be less than one tool step of the first plan, per portion.
         same = [s for s in adds(first) if s.role == step.role]
         form = form_of(PRODUCTS[step.product_id])
@@ -124,12 +164,16 @@ def test_a_poured_plan_asks_for_nothing_more(traits, water, chosen, system, now)
         largest = max([s.amount.canonical for s in same], default=0)
         grain = tool_for(max(largest, step.amount.canonical), form, system, traits.volume_l).step
         assert step.amount.canonical <= grain * 1.01 + 0.002 * total, (step.title, step.amount, after)
-    assert not [s for s in again.steps if s.kind == "dilute" or (s.kind == "aerate" and after.ph < low_ph)], f"\n{traits}\n{water}\n{chosen}\n{after}\n" + told(first)
+    assert not [s for s in again.steps if s.kind == "dilute" or (s.kind == "aerate" and after.ph < low_ph)], (
+        f"\n{traits}\n{water}\n{chosen}\n{after}\n" + told(first)
+    )
 
 
 @given(pools, waters, choices, kits.filter(bool), times)
 def test_uncertain_readings_leave_only_the_remainder(traits, water, chosen, kit, now) -> None:  # type: ignore[no-untyped-def]
-    """Where the re-test reads just what the plan predicts, nothing else is asked for than what the plan said may be missing."""
+    """Where the re-test reads just what the plan predicts, nothing else is asked for than what the plan said
+    may be missing.
+    """
     request = asked(traits, water, now, chosen, kit)
     assume(plannable(request))
     first = make_plan(request)
@@ -138,18 +182,37 @@ def test_uncertain_readings_leave_only_the_remainder(traits, water, chosen, kit,
     again = make_plan(replace(request, water=after))
     for step in adds(again):
         first_of_it = sum(s.amount.canonical for s in adds(first) if s.role == step.role)
-        # pH depends on all that is in: what another product's remainder left open may move it across its edge.
-        if step.role in first.remainder or (step.role in ("lower_ph", "raise_ph", "raise_ta") and first.remainder):
+        # pH depends on all that is in: what another product's remainder left open may move it across its
+        # edge.
+        if step.role in first.remainder or (
+            step.role in ("lower_ph", "raise_ph", "raise_ta") and first.remainder
+        ):
             continue
         largest = max([s.amount.canonical for s in adds(first) if s.role == step.role], default=0)
-        grain = tool_for(max(largest, step.amount.canonical), form_of(PRODUCTS[step.product_id]), "us", traits.volume_l).step
+        grain = tool_for(
+            max(largest, step.amount.canonical), form_of(PRODUCTS[step.product_id]), "us", traits.volume_l
+        ).step
         small = step.amount.canonical <= grain * 1.01 + 0.01 * first_of_it
-        assert small or (step.role in ("lower_ph", "raise_ph", "raise_ta") and 7.1 <= after.ph <= 7.9), (step.title, step.amount.text, after, told(first))
+        assert small or (step.role in ("lower_ph", "raise_ph", "raise_ta") and 7.1 <= after.ph <= 7.9), (
+            step.title,
+            step.amount.text,
+            after,
+            told(first),
+        )
 
 
 @given(exact_pools, waters, choices, systems, times)
-def test_alkalinity_far_too_high_comes_down_and_ph_ends_in_its_band(traits, water, chosen, system, now) -> None:  # type: ignore[no-untyped-def]
-    water = replace(water, fc_ppm=water.fc_ppm / 2, ta_ppm=181 + water.ta_ppm / 2, cya_ppm=water.cya_ppm * 0.6, ch_ppm=water.ch_ppm * 0.8, salt_ppm=3000)
+def test_alkalinity_far_too_high_comes_down_and_ph_ends_in_its_band(
+    traits, water, chosen, system, now
+) -> None:  # type: ignore[no-untyped-def]
+    water = replace(
+        water,
+        fc_ppm=water.fc_ppm / 2,
+        ta_ppm=181 + water.ta_ppm / 2,
+        cya_ppm=water.cya_ppm * 0.6,
+        ch_ppm=water.ch_ppm * 0.8,
+        salt_ppm=3000,
+    )
     assume(makes_sense(water))
     plan = make_plan(asked(traits, water, now, chosen, system=system))
     after = pour(plan, water, traits)
@@ -170,7 +233,9 @@ def test_what_no_plan_may_do(traits, water, unknown, chosen, kit, system, now, s
         assert step.role in product.roles or step.role == "lower_ta"
         assert forbidden(product, traits, water) is None, step.title
         assert step.amount.canonical > 0
-        assert abs(step.amount.value * 4 - round(step.amount.value * 4)) < 2e-3, step.amount  # what a jug, a scale or a bag can show
+        assert abs(step.amount.value * 4 - round(step.amount.value * 4)) < 2e-3, (
+            step.amount
+        )  # what a jug, a scale or a bag can show
         assert not (form_of(product) != "liquid" and step.amount.unit in ("cup", "fl_oz", "ml"))
         for move in step.moves:
             if move.measure in SINGLE_MOVE and move.after > move.before:
@@ -178,10 +243,17 @@ def test_what_no_plan_may_do(traits, water, unknown, chosen, kit, system, now, s
             if move.measure == "ph" and product.group == "acid":
                 assert move.after >= min(7.19, move.before), (step.title, move)
                 assert move.before - move.after <= 0.45, (step.title, move)
-            if move.measure == "ph" and product.group in ("carbonate", "borate") and step.role == "raise_ph":  # inside, or no further out
-                assert move.after <= bands["ph"].high + 0.12, (told(plan), water)  # calcium still to come takes a tenth back
+            if (
+                move.measure == "ph" and product.group in ("carbonate", "borate") and step.role == "raise_ph"
+            ):  # inside, or no further out
+                assert move.after <= bands["ph"].high + 0.12, (
+                    told(plan),
+                    water,
+                )  # calcium still to come takes a tenth back
         if product.max_single is not None and step.strength is None:
-            assert step.amount.canonical <= product.max_single * traits.volume_l / gal_to_l(10_000) * 1.001 + 1
+            assert (
+                step.amount.canonical <= product.max_single * traits.volume_l / gal_to_l(10_000) * 1.001 + 1
+            )
     for earlier, later in zip(steps, steps[1:], strict=False):  # never two at once
         assert later.start_min - earlier.start_min >= PRODUCTS[earlier.product_id].mix_min
     for a in steps:
@@ -191,7 +263,11 @@ def test_what_no_plan_may_do(traits, water, unknown, chosen, kit, system, now, s
                 assert b.start_min - a.start_min >= pa.apart[pb.group]
     if stay is not None:  # on this visit or the next, never while nobody is there
         for s in plan.steps:
-            assert s.kind == "wait" or s.start_min <= stay or (s.next_visit and s.start_min >= request.next_visit_min), (stay, s.title, told(plan))
+            assert (
+                s.kind == "wait"
+                or s.start_min <= stay
+                or (s.next_visit and s.start_min >= request.next_visit_min)
+            ), (stay, s.title, told(plan))
     if water.fc_ppm is not None and is_low(water.fc_ppm, bands["fc"]):
         chlorine = [s for s in steps if s.role == "raise_fc"]
         # Today, on this visit; unless one whole tablet or jug step is already more than is missing.
@@ -225,16 +301,26 @@ def test_every_steps_water_is_inside_the_limits_or_no_further_out_than_before(tr
         if step.spent is None:
             continue
         for measure, slack in _OUT.items():
-            # Chlorine is judged as poured, the rest once it is spent. Bicarbonate, acid's partner, may lift pH on the way, stabilizer lower it.
-            value, before = (value_of(step.water if measure == "fc" else step.spent, measure), value_of(was, measure))
+            # Chlorine is judged as poured, the rest once it is spent. Bicarbonate, acid's partner, may lift
+            # pH on the way, stabilizer lower it.
+            value, before = (
+                value_of(step.water if measure == "fc" else step.spent, measure),
+                value_of(was, measure),
+            )
             band = bands[measure]
             if measure == "ph" and step.role in ("raise_ta", "raise_cya"):
                 continue
             low, high = band.low or 0.0, max(band.high or 1e9, band.act_above or 0.0)
             out, out_before = max(low - value, value - high, 0), max(low - before, before - high, 0)
-            # Chlorine that is due today comes first, its own acid before the base that makes up for it: a hair.
-            # Salt's ions shift pH by a few hundredths, which no test shows.
-            hair = 0.04 if measure == "ph" else 8.0 if measure == "ta" and step.product_id in ("trichlor-90", "dichlor-56") else 0.002
+            # Chlorine that is due today comes first, its own acid before the base that makes up for it: a
+            # hair. Salt's ions shift pH by a few hundredths, which no test shows.
+            hair = (
+                0.04
+                if measure == "ph"
+                else 8.0
+                if measure == "ta" and step.product_id in ("trichlor-90", "dichlor-56")
+                else 0.002
+            )
             assert out <= max(out_before + hair, slack), (measure, step.title, value, before, told(plan))
         was = replace(step.spent, fc_ppm=step.water.fc_ppm)
 
@@ -247,7 +333,10 @@ def test_units_change_no_amount_beyond_rounding(traits, water, chosen) -> None: 
         totals = []
         for plan, system in ((us, "us"), (metric, "metric")):
             mine = [s for s in adds(plan) if s.role == role]
-            grain = sum(tool_for(s.amount.canonical, form_of(PRODUCTS[s.product_id]), system, traits.volume_l).step for s in mine)
+            grain = sum(
+                tool_for(s.amount.canonical, form_of(PRODUCTS[s.product_id]), system, traits.volume_l).step
+                for s in mine
+            )
             totals.append((sum(s.amount.canonical for s in mine), grain))
         (a, grain_a), (b, grain_b) = totals
         floor = 0.02 * max(a, b) + grain_a + grain_b + 60  # 60 g or mL: the coarsest step near nothing
@@ -267,8 +356,19 @@ def roles(plan: Plan) -> list[str]:
 
 
 def test_high_ph_and_low_chlorine_pours_acid_first_then_chlorine_the_same_evening() -> None:
-    # High pH weakens chlorine, so one acid portion goes first; 30 min keeps acid and chlorine apart (practice 6).
-    plan = plan_for(PLASTER_CELL, fc_ppm=1, cc_ppm=0.4, ph=7.9, ta_ppm=95, ch_ppm=280, cya_ppm=65, salt_ppm=3000, temp_c=27)
+    # High pH weakens chlorine, so one acid portion goes first; 30 min keeps acid and chlorine apart (practice
+    # 6).
+    plan = plan_for(
+        PLASTER_CELL,
+        fc_ppm=1,
+        cc_ppm=0.4,
+        ph=7.9,
+        ta_ppm=95,
+        ch_ppm=280,
+        cya_ppm=65,
+        salt_ppm=3000,
+        temp_c=27,
+    )
     assert roles(plan) == ["lower_ph", "raise_fc"]
     assert [s.start_min for s in adds(plan)] == [0, 30]
     assert plan.spent.ph == pytest.approx(7.5, abs=0.03)
@@ -276,16 +376,20 @@ def test_high_ph_and_low_chlorine_pours_acid_first_then_chlorine_the_same_evenin
 
 
 def test_high_ph_gets_acid_today_though_stabilizer_will_lower_it_later() -> None:
-    # Stabilizer is an acid but dissolves over days: pH 8.0 may not wait for it, nor be pushed under 7.2 when it is in.
+    # Stabilizer is an acid but dissolves over days: pH 8.0 may not wait for it, nor be pushed under 7.2 when
+    # it is in.
     plan = plan_for(PLASTER_CELL, fc_ppm=5, ph=8.0, ta_ppm=110, ch_ppm=280, cya_ppm=45, salt_ppm=3000)
     acid = next(s for s in adds(plan) if s.role == "lower_ph")
     assert acid.start_min == 0
     assert 7.2 <= plan.spent.ph <= 7.6
-    assert min(m.after for s in plan.steps if s.role == "lower_ph" for m in s.moves if m.measure == "ph") <= 7.8
+    assert (
+        min(m.after for s in plan.steps if s.role == "lower_ph" for m in s.moves if m.measure == "ph") <= 7.8
+    )
 
 
 def test_order_is_ta_then_stabilizer_then_chlorine_and_calcium_a_day_from_soda() -> None:
-    # Practice 6: TA, pH, CYA, sanitizer; bicarbonate and calcium about 24 h apart. FC is in its band: no hurry.
+    # Practice 6: TA, pH, CYA, sanitizer; bicarbonate and calcium about 24 h apart. FC is in its band: no
+    # hurry.
     traits = PoolTraits(gal_to_l(15_000), "plaster", "liquid", "in_ground")
     plan = plan_for(traits, fc_ppm=2.5, ph=7.4, ta_ppm=60, ch_ppm=150, cya_ppm=20)
     first = {s.role: s.start_min for s in reversed(adds(plan))}
@@ -334,7 +438,8 @@ def test_nothing_but_chlorine_is_poured_at_night() -> None:
 
 
 def test_salt_of_the_trade() -> None:
-    # Check values: 20,000 gal from 0 to 3,200 ppm is 534 lb, 13.4 bags of 40 lb (cp): people buy 14, pour 12, test, then the thirteenth.
+    # Check values: 20,000 gal from 0 to 3,200 ppm is 534 lb, 13.4 bags of 40 lb (cp): people buy 14, pour 12,
+    # test, then the thirteenth.
     traits = PoolTraits(gal_to_l(20_000), "plaster", "chlorinator", "in_ground")
     plan = plan_for(traits, salt_ppm=0)
     salt = [s for s in adds(plan) if s.role == "raise_salt"]
@@ -342,4 +447,6 @@ def test_salt_of_the_trade() -> None:
     assert len(salt) == 4  # at most 1,000 ppm at once
     assert "more" in plan.steps[-1].rest and plan.remainder["raise_salt"] < 40 * 454 * 1.5
     sure = plan_for(replace(traits, volume_95=0.0), salt_ppm=0)
-    assert sum(s.amount.value for s in adds(sure)) == pytest.approx(13.25)  # volume proved: all, rounded down to quarter bags
+    assert sum(s.amount.value for s in adds(sure)) == pytest.approx(
+        13.25
+    )  # volume proved: all, rounded down to quarter bags

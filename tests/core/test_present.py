@@ -1,4 +1,6 @@
-"""The present water: against PHREEQC on streams of events, against simulated pools for its spans, and its own rules."""
+"""The present water: against PHREEQC on streams of events, against simulated pools for its spans, and its own
+rules.
+"""
 
 import random
 from dataclasses import replace
@@ -14,7 +16,15 @@ from kumpan.core.planning.model import FIELD_OF, value_of
 from kumpan.core.planning.present import ORDER, Drift, Entry, Present, estimates, present_water, worth_most
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.water.measures import MEASURES, METHODS, Reading
-from kumpan.core.water.state import WaterState, aerated, apply, chlorine_spent, mixed, rain_water, with_measures
+from kumpan.core.water.state import (
+    WaterState,
+    aerated,
+    apply,
+    chlorine_spent,
+    mixed,
+    rain_water,
+    with_measures,
+)
 from phreeqc import Phreeqc
 from support import NOW
 from waters import FORMULAS, in_phreeqc, possible_waters
@@ -24,12 +34,18 @@ FILL = WaterState(fc_ppm=0.5, cc_ppm=0.0, ph=7.9, ta_ppm=130, ch_ppm=180, cya_pp
 
 
 def a_test(day: float, method: str = "drops_25", **values: float) -> Entry:
-    readings = tuple(Reading(m, v, f"{v:g}", "", "thermometer" if m == "temp" else method) for m, v in values.items())
+    readings = tuple(
+        Reading(m, v, f"{v:g}", "", "thermometer" if m == "temp" else method) for m, v in values.items()
+    )
     return Entry(NOW + timedelta(days=day), f"t{day}", readings)
 
 
 def dose(day: float, product: str, amount: float, pool: PoolTraits = POOL) -> Entry:
-    return Entry(NOW + timedelta(days=day), f"d{day}{product}", change=PRODUCTS[product].change_per_unit(pool.volume_l) * amount)
+    return Entry(
+        NOW + timedelta(days=day),
+        f"d{day}{product}",
+        change=PRODUCTS[product].change_per_unit(pool.volume_l) * amount,
+    )
 
 
 def at(days: float, *log: Entry, pool: PoolTraits = POOL) -> Present:
@@ -43,7 +59,9 @@ def test_it_ages_forgets_chlorine_and_says_what_is_too_old_to_dose_on() -> None:
     path = [at(d, a_test(0, **FULL)) for d in (0, 1, 3, 10, 60)]
     fc = [e.measures["fc"] for e in path]
     assert [e.value for e in fc] == sorted((e.value for e in fc), reverse=True) and fc[-1].value < 0.05
-    assert fc[-1].sigma < 0.1 and fc[1].sigma > fc[0].sigma  # it runs to zero, and so does what it may be off by
+    assert (
+        fc[-1].sigma < 0.1 and fc[1].sigma > fc[0].sigma
+    )  # it runs to zero, and so does what it may be off by
     for m in ("ph", "ta", "ch", "cya", "salt"):
         sigmas = [e.measures[m].sigma for e in path]
         assert sigmas == sorted(sigmas) and sigmas[-1] > 1.5 * sigmas[0], m
@@ -59,14 +77,30 @@ def test_doses_fresh_water_rain_and_bathers_move_it_as_they_move_water() -> None
     assert at(0.1, start, dose(0.05, "stabilizer", 600)).measures["cya"].value == pytest.approx(50, abs=0.3)
     replaced = replace(a_test(0.05), readings=(), replaced=0.4)
     tested, blind = at(0.1, start, replaced, pool=replace(POOL, fill=FILL)), at(0.1, start, replaced)
-    assert tested.measures["cya"].value == pytest.approx(24, abs=0.3) and tested.measures["ta"].value == pytest.approx(112, abs=1.5)
-    assert blind.measures["ta"].sigma > 20 > tested.measures["ta"].sigma and not blind.measures["ta"].usable  # tap water never tested
-    assert at(0.1, start, replace(replaced, replaced=0.0, rained=0.1)).measures["salt"].value == pytest.approx(720, abs=2)
-    topped = at(0.1, start, replace(replaced, replaced=0.0, topped=0.05), pool=replace(POOL, fill=FILL)).measures
-    # 3,000 gal of 140 ppm fill into 15,000 take CH 250 to 278 (check values): CH gains fill x share, salt is not diluted.
-    assert topped["ch"].value == pytest.approx(250 + 180 * 0.05, abs=0.5) and topped["salt"].value == pytest.approx(800 + 150 * 0.05, abs=1)
+    assert tested.measures["cya"].value == pytest.approx(24, abs=0.3) and tested.measures[
+        "ta"
+    ].value == pytest.approx(112, abs=1.5)
+    assert (
+        blind.measures["ta"].sigma > 20 > tested.measures["ta"].sigma and not blind.measures["ta"].usable
+    )  # tap water never tested
+    assert at(0.1, start, replace(replaced, replaced=0.0, rained=0.1)).measures[
+        "salt"
+    ].value == pytest.approx(720, abs=2)
+    topped = at(
+        0.1, start, replace(replaced, replaced=0.0, topped=0.05), pool=replace(POOL, fill=FILL)
+    ).measures
+    # 3,000 gal of 140 ppm fill into 15,000 take CH 250 to 278 (check values): CH gains fill x share, salt is
+    # not diluted.
+    assert topped["ch"].value == pytest.approx(250 + 180 * 0.05, abs=0.5) and topped[
+        "salt"
+    ].value == pytest.approx(800 + 150 * 0.05, abs=1)
     assert topped["cya"].value == pytest.approx(40, abs=0.2)
-    fifth = at(0.1, start, replace(replaced, replaced=0.0, topped=0.2), pool=replace(POOL, fill=replace(FILL, ch_ppm=140))).measures["ch"]
+    fifth = at(
+        0.1,
+        start,
+        replace(replaced, replaced=0.0, topped=0.2),
+        pool=replace(POOL, fill=replace(FILL, ch_ppm=140)),
+    ).measures["ch"]
     assert fifth.value == pytest.approx(278, abs=0.5)
     party = at(0.1, start, replace(replaced, replaced=0.0, bathers=30))
     assert party.measures["fc"].value == pytest.approx(4.0 - 2.0, abs=0.35)  # 30 x 4 g in 60 m3
@@ -82,8 +116,16 @@ def test_a_reading_joins_by_what_its_method_is_worth() -> None:
         assert (moved > near) == (method == "lab"), (method, moved)
     # The rate at which this pool loses chlorine is learned from its own readings.
     thirsty = [a_test(d, "photometer", fc=4.0 if d % 1 == 0 else 1.0) for d in (0, 0.9)]
-    log = [*thirsty, dose(0.95, "liquid-chlorine-12.5", 1440), a_test(1.9, "photometer", fc=1.0), dose(1.95, "liquid-chlorine-12.5", 1440)]
-    assert at(2.9, *log).measures["fc"].value < at(0.95, a_test(0, "photometer", fc=4.0)).measures["fc"].value - 0.5
+    log = [
+        *thirsty,
+        dose(0.95, "liquid-chlorine-12.5", 1440),
+        a_test(1.9, "photometer", fc=1.0),
+        dose(1.95, "liquid-chlorine-12.5", 1440),
+    ]
+    assert (
+        at(2.9, *log).measures["fc"].value
+        < at(0.95, a_test(0, "photometer", fc=4.0)).measures["fc"].value - 0.5
+    )
     # Far from all that was expected: something nobody logged. The reading is believed, and doubt grows.
     surprised = at(1, a_test(0, **FULL), a_test(1, "salt_meter", salt=400)).measures["salt"]
     assert surprised.value == pytest.approx(400, abs=20)
@@ -91,17 +133,30 @@ def test_a_reading_joins_by_what_its_method_is_worth() -> None:
 
 @given(st.randoms(use_true_random=False))
 def test_any_order_of_entering_gives_the_same_answer(rng: random.Random) -> None:
-    log = [a_test(0, **FULL), dose(0.5, "muriatic-31.45", 500), a_test(2, ph=7.7, fc=2.0), dose(2.1, "liquid-chlorine-12.5", 900), a_test(5, cya=45, ta=90),
-           Entry(NOW + timedelta(days=3), "r", rained=0.02), Entry(NOW + timedelta(days=4), "b", bathers=10)]  # fmt: skip
+    log = [
+        a_test(0, **FULL),
+        dose(0.5, "muriatic-31.45", 500),
+        a_test(2, ph=7.7, fc=2.0),
+        dose(2.1, "liquid-chlorine-12.5", 900),
+        a_test(5, cya=45, ta=90),
+        Entry(NOW + timedelta(days=3), "r", rained=0.02),
+        Entry(NOW + timedelta(days=4), "b", bathers=10),
+    ]
     shuffled = rng.sample(log, len(log))
-    assert present_water(POOL, shuffled, NOW + timedelta(days=6)) == present_water(POOL, log, NOW + timedelta(days=6))
+    assert present_water(POOL, shuffled, NOW + timedelta(days=6)) == present_water(
+        POOL, log, NOW + timedelta(days=6)
+    )
     # and a series of instants is each of them alone
     times = [NOW + timedelta(days=d) for d in (1, 2.5, 6)]
-    assert estimates(POOL, shuffled, times) == [present_water(POOL, [e for e in log if e.at <= t], t) for t in times]
+    assert estimates(POOL, shuffled, times) == [
+        present_water(POOL, [e for e in log if e.at <= t], t) for t in times
+    ]
 
 
 def test_no_log_however_absurd_breaks_it() -> None:
-    """Readings at the ends of what a form takes, truckloads of product, the pool emptied: an answer, finite and not below zero."""
+    """Readings at the ends of what a form takes, truckloads of product, the pool emptied: an answer, finite
+    and not below zero.
+    """
     rng = random.Random(1)
     plain = dict(fc=3, ph=7.5, ta=90, ch=250, cya=50, salt=1000, temp=25, cc=0.2, borate=0)
     for _ in range(300):
@@ -110,15 +165,47 @@ def test_no_log_however_absurd_breaks_it() -> None:
             day, kind = rng.uniform(0, 60), rng.random()
             if kind < 0.5:
                 named = rng.sample(list(plain), rng.randint(1, 9))
-                log.append(a_test(day, "drops", **{m: rng.choice([plain[m], MEASURES[m].least, MEASURES[m].most, rng.uniform(MEASURES[m].least, MEASURES[m].most)]) for m in named}))
+                log.append(
+                    a_test(
+                        day,
+                        "drops",
+                        **{
+                            m: rng.choice(
+                                [
+                                    plain[m],
+                                    MEASURES[m].least,
+                                    MEASURES[m].most,
+                                    rng.uniform(MEASURES[m].least, MEASURES[m].most),
+                                ]
+                            )
+                            for m in named
+                        },
+                    )
+                )
             elif kind < 0.85:
-                log.append(dose(day, rng.choice([q for q in PRODUCTS if PRODUCTS[q].active]), 10 ** rng.uniform(0, 7.3)))
+                log.append(
+                    dose(
+                        day,
+                        rng.choice([q for q in PRODUCTS if PRODUCTS[q].active]),
+                        10 ** rng.uniform(0, 7.3),
+                    )
+                )
             else:
-                log.append(Entry(NOW + timedelta(days=day), f"z{i}", replaced=rng.choice([0, 0.5, 1]), rained=rng.choice([0, 0.3, 1]), bathers=rng.choice([0, 2000])))
+                log.append(
+                    Entry(
+                        NOW + timedelta(days=day),
+                        f"z{i}",
+                        replaced=rng.choice([0, 0.5, 1]),
+                        rained=rng.choice([0, 0.3, 1]),
+                        bathers=rng.choice([0, 2000]),
+                    )
+                )
         found = at(90, *log)
         worth_most(POOL, found)
         assert all(0 <= abs(e.value) < 1e9 and 0 <= e.sigma < 1e9 for e in found.measures.values())
-        assert all(e.value >= 0 for m, e in found.measures.items() if m not in ("temp", "ta"))  # acid past all alkalinity leaves less than none
+        assert all(
+            e.value >= 0 for m, e in found.measures.items() if m not in ("temp", "ta")
+        )  # acid past all alkalinity leaves less than none
 
 
 def test_which_test_is_worth_most() -> None:
@@ -131,16 +218,36 @@ def test_which_test_is_worth_most() -> None:
     assert worth_most(cell, low_salt) in ("salt", "cya")
 
 
-# Nothing drifts: what is left is the chemistry, the same in PHREEQC. Tolerances: those asked for in the check values after a dose (pH 0.03,
-# TA 1 ppm) grown a little over a stream of up to six steps.
-def test_streams_of_events_carry_forward_as_in_phreeqc(reference: Phreeqc, monkeypatch: pytest.MonkeyPatch) -> None:
+# Nothing drifts: what is left is the chemistry, the same in PHREEQC. Tolerances: those asked for in the check
+# values after a dose (pH 0.03, TA 1 ppm) grown a little over a stream of up to six steps.
+def test_streams_of_events_carry_forward_as_in_phreeqc(
+    reference: Phreeqc, monkeypatch: pytest.MonkeyPatch
+) -> None:
     still = {m: Drift(0.0, 1e-6, 1e-6) for m in ORDER}
     monkeypatch.setattr(p, "_DRIFT", still)
     rng = random.Random(6)
-    amounts = {"liquid-chlorine-12.5": 1000.0, "muriatic-31.45": 400.0, "soda-ash": 300.0, "baking-soda": 1500.0, "calcium-chloride-77": 800.0,
-               "stabilizer": 400.0, "salt": 5000.0, "dichlor-56": 300.0, "borax": 500.0}  # fmt: skip
+    amounts = {
+        "liquid-chlorine-12.5": 1000.0,
+        "muriatic-31.45": 400.0,
+        "soda-ash": 300.0,
+        "baking-soda": 1500.0,
+        "calcium-chloride-77": 800.0,
+        "stabilizer": 400.0,
+        "salt": 5000.0,
+        "dichlor-56": 300.0,
+        "borax": 500.0,
+    }
     fill = in_phreeqc(reference, FILL)
-    for water in possible_waters(61, 25, fc_ppm=(1, 5), borate_ppm=(0, 0), temp_c=(18, 32), ta_ppm=(60, 160), ph=(7.1, 7.9), cya_ppm=(0, 90)):
+    for water in possible_waters(
+        61,
+        25,
+        fc_ppm=(1, 5),
+        borate_ppm=(0, 0),
+        temp_c=(18, 32),
+        ta_ppm=(60, 160),
+        ph=(7.1, 7.9),
+        cya_ppm=(0, 90),
+    ):
         water = replace(water, sulfate_ppm=None, cc_ppm=0.0)
         pool = replace(POOL, fill=FILL)
         readings = {m: value_of(water, m) for m in ("fc", "cc", "ph", "ta", "ch", "cya", "salt", "temp")}
@@ -159,12 +266,18 @@ def test_streams_of_events_carry_forward_as_in_phreeqc(reference: Phreeqc, monke
                 there = reference.react(there.number, {f: n * moles for f, n in FORMULAS[name].items()})
         found = present_water(pool, log, NOW + timedelta(days=0.2)).measures
         assert found["ph"].value == pytest.approx(there.ph, abs=0.05), (water, log)
-        for m, value, tolerance in (("ta", there.ta_ppm, 2.5), ("ch", there.ch_ppm, 3), ("cya", there.cya_ppm, 1), ("fc", there.fc_ppm, 0.1)):
+        for m, value, tolerance in (
+            ("ta", there.ta_ppm, 2.5),
+            ("ch", there.ch_ppm, 3),
+            ("cya", there.cya_ppm, 1),
+            ("fc", there.fc_ppm, 0.1),
+        ):
             assert found[m].value == pytest.approx(value, abs=tolerance), m
 
 
-# 200 pools, each with its own habits drawn wider than the priors' centre, tested for six weeks: the 80 % band holds the truth 70 to 90 % of the
-# time, also with bathers nobody logs, a kit that reads off, and weeks without a test.
+# 200 pools, each with its own habits drawn wider than the priors' centre, tested for six weeks: the 80 % band
+# holds the truth 70 to 90 % of the time, also with bathers nobody logs, a kit that reads off, and weeks
+# without a test.
 @pytest.mark.parametrize("trouble", ["plain", "bathers", "bias", "gaps"])
 def test_four_in_five_means_four_in_five(trouble: str) -> None:
     rng = random.Random(trouble)
@@ -179,13 +292,29 @@ def test_four_in_five_means_four_in_five(trouble: str) -> None:
 
 def _live(rng: random.Random, trouble: str, inside: dict[str, list[bool]]) -> None:
     """One made-up pool for six weeks: the truth moves by its own habits, the log sees tests and doses only."""
-    truth = WaterState(fc_ppm=rng.uniform(2, 5), cc_ppm=0.2, ph=rng.uniform(7.3, 7.7), ta_ppm=rng.uniform(80, 120), ch_ppm=rng.uniform(200, 350),
-                       cya_ppm=rng.uniform(35, 80), salt_ppm=rng.uniform(500, 3200), temp_c=rng.uniform(22, 30))  # fmt: skip
+    truth = WaterState(
+        fc_ppm=rng.uniform(2, 5),
+        cc_ppm=0.2,
+        ph=rng.uniform(7.3, 7.7),
+        ta_ppm=rng.uniform(80, 120),
+        ch_ppm=rng.uniform(200, 350),
+        cya_ppm=rng.uniform(35, 80),
+        salt_ppm=rng.uniform(500, 3200),
+        temp_c=rng.uniform(22, 30),
+    )
     loss, rise = rng.lognormvariate(-0.6, 0.35), rng.gauss(0.02, 0.02)
-    walk = {"ta": rng.gauss(0, 0.8), "ch": rng.gauss(0.3, 0.5), "cya": rng.gauss(-0.2, 0.25), "salt": rng.gauss(-3, 6)}
+    walk = {
+        "ta": rng.gauss(0, 0.8),
+        "ch": rng.gauss(0.3, 0.5),
+        "cya": rng.gauss(-0.2, 0.25),
+        "salt": rng.gauss(-3, 6),
+    }
     noise = {"ta": 1.5, "ch": 1.5, "cya": 0.8, "salt": 12.0}
     method = rng.choice(["drops_25", "photometer", "drops"])
-    bias = {m: rng.gauss(0, 0.5) * METHODS[method].plus_minus.get(m, 0) / 1.96 if trouble == "bias" else 0.0 for m in inside}
+    bias = {
+        m: rng.gauss(0, 0.5) * METHODS[method].plus_minus.get(m, 0) / 1.96 if trouble == "bias" else 0.0
+        for m in inside
+    }
     log: list[Entry] = []
     lived: list[tuple[datetime, WaterState]] = []
     for day in range(42):
@@ -206,9 +335,18 @@ def _live(rng: random.Random, trouble: str, inside: dict[str, list[bool]]) -> No
             values = {}
             for m in which:
                 sigma = METHODS[method].plus_minus.get(m, 0) / 1.96
-                values[m] = max(0.0, value_of(truth, m) + bias[m] + rng.gauss(0, sigma * (0.87 if trouble == "bias" else 1.0)))
+                values[m] = max(
+                    0.0,
+                    value_of(truth, m) + bias[m] + rng.gauss(0, sigma * (0.87 if trouble == "bias" else 1.0)),
+                )
             readings = tuple(Reading(m, v, f"{v:g}", "", method) for m, v in values.items())
-            log.append(Entry(when + timedelta(minutes=1), f"t{day}", (*readings, Reading("temp", truth.temp_c, "", "°C", "thermometer"))))
+            log.append(
+                Entry(
+                    when + timedelta(minutes=1),
+                    f"t{day}",
+                    (*readings, Reading("temp", truth.temp_c, "", "°C", "thermometer")),
+                )
+            )
         if truth.fc_ppm < 2.5:
             ml = rng.uniform(600, 1500)
             change = PRODUCTS["liquid-chlorine-12.5"].change_per_unit(POOL.volume_l) * ml

@@ -1,7 +1,7 @@
 """Doses and dilution against tables made outside this program.
 
-calc: follows from molar masses and definitions (check values, "Doses per 10,000 US gal"); tolerance 0.5 % because
-the table is printed to three or four figures.
+calc: follows from molar masses and definitions (check values, "Doses per 10,000 US gal"); tolerance 0.5 %
+because the table is printed to three or four figures.
 """
 
 import json
@@ -46,7 +46,8 @@ TABLE = [
     ("borax-pentahydrate", None, 5.622 * LB, "borate_ppm", 10),
     ("boric-acid", None, 4.773 * LB, "borate_ppm", 10),
     ("thiosulfate", None, 0.730 * LB, "fc_ppm", -10),
-    # Side effects per 10 ppm FC once spent (chemistry: chlorine and stabilizer; thiosulfate at full oxidation).
+    # Side effects per 10 ppm FC once spent (chemistry: chlorine and stabilizer; thiosulfate at full
+    # oxidation).
     ("dichlor-56", PURE_DICHLOR, 1.506 * LB, "ta_ppm", -3.53),
     ("trichlor-90", PURE_TRICHLOR, 0.912 * LB, "ta_ppm", -7.06),
     ("thiosulfate", None, 0.730 * LB, "ta_ppm", -10.6),
@@ -71,7 +72,8 @@ def test_dilution_rows() -> None:  # calc
     assert dilution_share(100, 60) == pytest.approx(0.40)
     assert overflow_share(100, 60) == pytest.approx(0.51, abs=0.005)
     assert overflow_share(120, 50) * 15_000 == pytest.approx(13_132, rel=0.001)
-    # Topping up 3,000 gal evaporated from 15,000 with 140 ppm fill: what stayed behind is concentrated, then mixed.
+    # Topping up 3,000 gal evaporated from 15,000 with 140 ppm fill: what stayed behind is concentrated, then
+    # mixed.
     assert exchanged(250 / (1 - 0.2), 0.2, 140) == pytest.approx(278)
     assert diluted(WaterState(cya_ppm=100), 0.4).cya_ppm == pytest.approx(60)
 
@@ -84,7 +86,7 @@ for _w in WATERS:
 
 def test_stoichiometry_of_the_worked_pool() -> None:
     """13,000 gal, calc; 1 % as asked."""
-    (given, e), = BY_GROUP["stoich+dilution"]
+    ((given, e),) = BY_GROUP["stoich+dilution"]
     litres = gal_to_l(given["gal"])
 
     def need(product: str, field: str, rise: float, strength: float | None = None) -> float:
@@ -111,7 +113,9 @@ def test_stoichiometry_of_the_worked_pool() -> None:
 
 
 def test_shock_level_is_about_forty_percent_of_stabilizer() -> None:
-    """Practice section 5 and 7 (cp): shock at about 40 % of CYA in the scaled school, to 10 ppm otherwise, never under 10 or 10 x CC."""
+    """Practice section 5 and 7 (cp): shock at about 40 % of CYA in the scaled school, to 10 ppm otherwise,
+    never under 10 or 10 x CC.
+    """
     pool = PoolTraits(60_000, "vinyl", "liquid", "in_ground")
     for cya in (40, 50, 60, 80, 90):
         assert shock_level_ppm(pool, cya) / cya == pytest.approx(0.40, abs=0.03)
@@ -121,11 +125,20 @@ def test_shock_level_is_about_forty_percent_of_stabilizer() -> None:
     assert shock_level_ppm(pool, 30, cc_ppm=3) == 30
 
 
-# Chemistry, "liquid chlorine in store" (White, Handbook of Chlorination, from memory): half-life in days by trade % and temperature. The table's own
-# points within 1 %; its "about" figures above 25 C, extrapolated there by another line, within 15 %; 15 % lies between 100 and 144.
+# Chemistry, "liquid chlorine in store" (White, Handbook of Chlorination, from memory): half-life in days by
+# trade % and temperature. The table's own points within 1 %; its "about" figures above 25 C, extrapolated
+# there by another line, within 15 %; 15 % lies between 100 and 144.
 @pytest.mark.parametrize(
     ("percent", "temp_c", "days", "rel"),
-    [(10, 25, 220, 0.01), (10, 15, 800, 0.01), (5, 25, 790, 0.01), (5, 15, 5000, 0.01), (15, 25, 120, 0.2), (10, 35, 61, 0.15), (10, 40, 33, 0.15)],
+    [
+        (10, 25, 220, 0.01),
+        (10, 15, 800, 0.01),
+        (5, 25, 790, 0.01),
+        (5, 15, 5000, 0.01),
+        (15, 25, 120, 0.2),
+        (10, 35, 61, 0.15),
+        (10, 40, 33, 0.15),
+    ],
 )
 def test_liquid_chlorine_half_lives(percent: float, temp_c: float, days: float, rel: float) -> None:
     assert half_life_days(percent, temp_c) == pytest.approx(days, rel=rel)
@@ -138,8 +151,11 @@ def test_strength_in_store_falls_steadily_and_in_any_basis() -> None:
     path = [strength_today(liquid, None, days, 25) for days in (0, 10, 60, 200, 1000)]
     assert path[0] == pytest.approx(0.125, abs=1e-4) and path == sorted(path, reverse=True) and path[-1] > 0
     assert strength_today(liquid, None, 60, 35) < strength_today(liquid, None, 60, 15)
-    assert strength_after(strength_after(12.5, 40, 30), 40, 30) == pytest.approx(strength_after(12.5, 80, 30), rel=0.01)  # however it is cut
-    # 6 % NaOCl by weight at 1.08 kg/L is 6.17 % trade (molar masses): it ages as that. Told up to the next tenth of a percent, never down.
+    assert strength_after(strength_after(12.5, 40, 30), 40, 30) == pytest.approx(
+        strength_after(12.5, 80, 30), rel=0.01
+    )  # however it is cut
+    # 6 % NaOCl by weight at 1.08 kg/L is 6.17 % trade (molar masses): it ages as that. Told up to the next
+    # tenth of a percent, never down.
     exact = 0.06 * strength_after(6.17, 100, 25) / 6.17
     assert exact <= strength_today(bleach, None, 100, 25) < exact + 0.001
     with pytest.raises(ValueError, match="does not lose strength"):

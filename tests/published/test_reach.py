@@ -1,4 +1,6 @@
-"""The fastest way in alkalinity and pH, and its map, against PHREEQC and Deffeyes (1965), Limnol. Oceanogr. 10, 412."""
+"""The fastest way in alkalinity and pH, and its map, against PHREEQC and Deffeyes (1965), Limnol. Oceanogr.
+10, 412.
+"""
 
 import math
 from dataclasses import replace
@@ -33,14 +35,20 @@ def vectors(unit: float = 1.0, **other: str) -> list[Vector]:
 
 @pytest.mark.parametrize("base", ["soda-ash", "borax"])
 def test_random_waters_land_in_the_region_in_phreeqc_too(reference: Phreeqc, base: str) -> None:
-    """Every combination found, poured into PHREEQC, ends in the region: pH within 0.03, TA within 1 ppm (as asked of doses)."""
+    """Every combination found, poured into PHREEQC, ends in the region: pH within 0.03, TA within 1 ppm (as
+    asked of doses).
+    """
     used = USED | {"raise_ph": base}
     for water in possible_waters(11, 120, ph=(6.8, 8.3), ta_ppm=(40, 180), cya_ppm=(0, 90), fc_ppm=(0, 5)):
         region = replace(BAND, ta_high=max(BAND.ta_high, water.ta_ppm))
         way = reach(water, region, vectors(raise_ph=base))
         assert way is not None
-        small = reach(water, region, vectors(1e-8, raise_ph=base))  # in what measure amounts are counted changes nothing
-        assert small is not None and {r: a * (1 if r == "aerate" else 1e-8) for r, a in small.amounts.items()} == pytest.approx(way.amounts, rel=1e-3)
+        small = reach(
+            water, region, vectors(1e-8, raise_ph=base)
+        )  # in what measure amounts are counted changes nothing
+        assert small is not None and {
+            r: a * (1 if r == "aerate" else 1e-8) for r, a in small.amounts.items()
+        } == pytest.approx(way.amounts, rel=1e-3)
         assert all(a > 0 for a in way.amounts.values()) and len(way.amounts) <= 2 and way.minutes >= 0
         moles: dict[str, float] = {}
         for role, amount in way.amounts.items():
@@ -57,8 +65,9 @@ def test_random_waters_land_in_the_region_in_phreeqc_too(reference: Phreeqc, bas
 @pytest.mark.parametrize(
     ("ph", "ta", "used"),
     [  # The pH region is 0.1 about the aim, or 0.3 where pH is fine as it is.
-        # What practice section 6 says of each: soda ash is strong on pH, baking soda really raises TA, acid lowers both,
-        # aeration is the only thing that lifts pH with alkalinity at its top, and nothing but acid then air lowers TA alone.
+        # What practice section 6 says of each: soda ash is strong on pH, baking soda really raises TA, acid
+        # lowers both, aeration is the only thing that lifts pH with alkalinity at its top, and nothing but
+        # acid then air lowers TA alone.
         (7.5, 100, set()), (8.1, 100, {"lower_ph"}), (7.5, 55, {"raise_ta"}), (6.9, 85, {"raise_ph"}), (7.0, 119, {"aerate"}),
         (8.1, 55, {"raise_ta", "lower_ph"}), (7.6, 150, {"lower_ph", "aerate"}),
     ],
@@ -70,7 +79,9 @@ def test_the_way_is_the_trades_own(ph: float, ta: float, used: set[str]) -> None
 
 
 def test_no_other_pair_on_a_fine_grid_is_an_hour_faster() -> None:
-    """Brute force: amounts of each pair on a grid, timed by the same rule; none in the region beats the way found by its margin."""
+    """Brute force: amounts of each pair on a grid, timed by the same rule; none in the region beats the way
+    found by its margin.
+    """
     for ph, ta in ((7.9, 60), (7.0, 70), (8.2, 130), (7.0, 130)):
         water, region = replace(POOL, ph=ph, ta_ppm=ta), Region(80, 100, 120, 7.4, 7.5, 7.6)
         found = reach(water, region, vectors())
@@ -81,12 +92,17 @@ def test_no_other_pair_on_a_fine_grid_is_an_hour_faster() -> None:
             for i in range(1, 60):
                 landed = apply(water, vector.per_unit * (i * 5e-5))
                 if region.holds(landed):
-                    portions = max(math.ceil(i * 5e-5 / vector.at_once), math.ceil(abs((landed.ph or 0) - ph) / 0.4 - 1e-6))
+                    portions = max(
+                        math.ceil(i * 5e-5 / vector.at_once),
+                        math.ceil(abs((landed.ph or 0) - ph) / 0.4 - 1e-6),
+                    )
                     assert found.minutes <= vector.mix_min + (portions - 1) * vector.again_min + 60.1
 
 
 def test_aeration_takes_the_time_its_rate_says() -> None:
-    """The closed integral and the stepped solution of dCT/dt = -rate (CO2 - air) are two ways to the same curve."""
+    """The closed integral and the stepped solution of dCT/dt = -rate (CO2 - air) are two ways to the same
+    curve.
+    """
     for water in possible_waters(12, 12, ph=(6.9, 7.5), ta_ppm=(60, 160), cya_ppm=(0, 60), borate_ppm=(0, 0)):
         to = water.ph + 0.3
         hours = hours_of_air(water, to, 0.15)
@@ -95,7 +111,9 @@ def test_aeration_takes_the_time_its_rate_says() -> None:
 
 
 def test_ph_contours_are_near_straight_and_vectors_run_as_deffeyes_has_them() -> None:
-    """Deffeyes (1965): straight contours in alkalinity and total carbonate. Ion pairs and strength bend ours by under 1 %."""
+    """Deffeyes (1965): straight contours in alkalinity and total carbonate. Ion pairs and strength bend ours
+    by under 1 %.
+    """
 
     def ct(ta: float, ph: float) -> float:
         return carbonate_of(replace(POOL, ta_ppm=ta, ph=ph))
@@ -113,7 +131,9 @@ def test_ph_contours_are_near_straight_and_vectors_run_as_deffeyes_has_them() ->
 
 
 def test_the_map_shows_the_plans_own_waters() -> None:
-    """Contours, target and legs of the picture against the full equilibria, and (Deffeyes 1965) the directions of its vectors."""
+    """Contours, target and legs of the picture against the full equilibria, and (Deffeyes 1965) the
+    directions of its vectors.
+    """
     pool = PoolTraits(60_000, "plaster", "chlorinator", "in_ground")
     water = WaterState(6.0, 0.2, 8.1, 45.0, 280.0, 65.0, 2900.0, 27.0)
     plan = make_plan(PlanRequest(pool, water, datetime(2026, 7, 14, 9, tzinfo=UTC)))
@@ -126,8 +146,13 @@ def test_the_map_shows_the_plans_own_waters() -> None:
     assert ph_on_map(plan.spent, drawn.end) == pytest.approx(plan.spent.ph, abs=1e-3)
     at = drawn.start
     for leg in drawn.legs:  # head to tail, and inside the view
-        assert (leg.start.ta_ppm, leg.start.carbonate_ppm) == pytest.approx((at.ta_ppm, at.carbonate_ppm), abs=0.8)
-        assert drawn.ta_low <= leg.end.ta_ppm <= drawn.ta_high and drawn.carbonate_low <= leg.end.carbonate_ppm <= drawn.carbonate_high
+        assert (leg.start.ta_ppm, leg.start.carbonate_ppm) == pytest.approx(
+            (at.ta_ppm, at.carbonate_ppm), abs=0.8
+        )
+        assert (
+            drawn.ta_low <= leg.end.ta_ppm <= drawn.ta_high
+            and drawn.carbonate_low <= leg.end.carbonate_ppm <= drawn.carbonate_high
+        )
         rise, run = leg.end.ta_ppm - leg.start.ta_ppm, leg.end.carbonate_ppm - leg.start.carbonate_ppm
         if "baking soda" in leg.text:
             assert rise == pytest.approx(run, rel=0.01)
@@ -135,7 +160,12 @@ def test_the_map_shows_the_plans_own_waters() -> None:
             assert rise < 0 and run == pytest.approx(0, abs=0.05)
         at = leg.end
     assert {d.text: (d.carbonate, d.alkalinity) for d in drawn.directions} == {
-        "baking soda": (1, 1), "soda ash": (0.5, 1), "acid": (0, -1), "air": (-1, 0)
-    }  # fmt: skip
-    fine = make_plan(PlanRequest(pool, replace(water, ph=7.5, ta_ppm=80.0), datetime(2026, 7, 14, 9, tzinfo=UTC)))
+        "baking soda": (1, 1),
+        "soda ash": (0.5, 1),
+        "acid": (0, -1),
+        "air": (-1, 0),
+    }
+    fine = make_plan(
+        PlanRequest(pool, replace(water, ph=7.5, ta_ppm=80.0), datetime(2026, 7, 14, 9, tzinfo=UTC))
+    )
     assert carbon_map(fine, pool) is None

@@ -34,7 +34,9 @@ from support import NOW, Clock, a_test, environment, pool_body, send
 def dump(engine: Engine) -> dict[str, list[tuple]]:
     """Every row of every table of the newest schema."""
     with engine.connect() as c:
-        return {t.name: sorted(map(tuple, c.execute(t.select())), key=repr) for t in Base.metadata.sorted_tables}
+        return {
+            t.name: sorted(map(tuple, c.execute(t.select())), key=repr) for t in Base.metadata.sorted_tables
+        }
 
 
 @pytest.fixture
@@ -50,21 +52,34 @@ def fresh(server: PrivateMariaDB) -> Engine:
 POPULATE = {
     "0001": [
         "INSERT INTO account VALUES (UUID(), 'Old', 'us', 'USD', 1, NOW(6))",
-        "INSERT INTO pool (id, account_id, name, place, time_zone, volume_l, volume_input, surface, chlorine_source, installation, sanitizer, school, revision, created_at)"
-        " SELECT UUID(), id, 'Old pool', '', 'UTC', 50000, '{}', 'vinyl', 'liquid', 'in_ground', 'chlorine', 'scaled_to_stabilizer', 1, NOW(6) FROM account",
-        "INSERT INTO event (id, pool_id, at, kind, who, revision, created_at) SELECT UUID(), id, '2025-07-01 10:00:00', 'water_test', 'you', 1, NOW(6) FROM pool",
-        "INSERT INTO reading (event_id, measure, position, value, text, unit, method) SELECT id, 'fc', 0, 2.5, '2,5', 'ppm', 'drops' FROM event",
+        (
+            "INSERT INTO pool (id, account_id, name, place, time_zone, volume_l, volume_input, surface,"
+            " chlorine_source, installation, sanitizer, school, revision, created_at) SELECT UUID(), id, 'Old"
+            " pool', '', 'UTC', 50000, '{}', 'vinyl', 'liquid', 'in_ground', 'chlorine',"
+            " 'scaled_to_stabilizer', 1, NOW(6) FROM account"
+        ),
+        (
+            "INSERT INTO event (id, pool_id, at, kind, who, revision, created_at) SELECT UUID(), id,"
+            " '2025-07-01 10:00:00', 'water_test', 'you', 1, NOW(6) FROM pool"
+        ),
+        (
+            "INSERT INTO reading (event_id, measure, position, value, text, unit, method) SELECT id, 'fc', 0,"
+            " 2.5, '2,5', 'ppm', 'drops' FROM event"
+        ),
     ]
 }
 POPULATE["0002"] = POPULATE["0001"]
 # A list of products in a column, and a pool whose volume was ticked as proved.
-_SALT = '{"product_id": "salt", "strength": "", "stock": "4", "stock_unit": "bag_40lb", "pack": "", "pack_unit": "", "price": "",' \
-    ' "canonical": {"strength": null, "stock": 72574.8, "pack": null, "price_minor": null, "bought": null, "kept_c": null}}'
+_SALT = (
+    '{"product_id": "salt", "strength": "", "stock": "4", "stock_unit": "bag_40lb", "pack": "", "pack_unit":'
+    ' "", "price": "", "canonical": {"strength": null, "stock": 72574.8, "pack": null, "price_minor": null,'
+    ' "bought": null, "kept_c": null}}'
+)
 POPULATE["0003"] = [
     f"INSERT INTO account VALUES (UUID(), 'Old', 'us', 'USD', 1, NOW(6), '[{_SALT}]')",
     POPULATE["0001"][1].replace("'{}'", '\'{"how": "typed", "unit": "gal", "amount": "15,000"}\''),
     *POPULATE["0001"][2:],
-    "UPDATE pool SET settings = '{\"sun\": \"full\", \"volume_proved\": true}'",
+    'UPDATE pool SET settings = \'{"sun": "full", "volume_proved": true}\'',
 ]
 POPULATE["0004"] = POPULATE["0005"] = POPULATE["0001"]
 
@@ -79,10 +94,19 @@ def test_migrating_a_populated_earlier_schema_keeps_its_rows(fresh: Engine, revi
     with fresh.connect() as connection:
         assert connection.execute(text("SELECT text, value FROM reading")).one() == ("2,5", 2.5)
         if revision == "0003":
-            assert connection.execute(text("SELECT product_id, stock FROM shelf_item WHERE counted_at IS NOT NULL")).one() == ("salt", 72574.8)
-            kept = connection.execute(text("SELECT JSON_VALUE(volume_input, '$.sure'), JSON_VALUE(volume_input, '$.within') FROM pool")).one()
+            assert connection.execute(
+                text("SELECT product_id, stock FROM shelf_item WHERE counted_at IS NOT NULL")
+            ).one() == ("salt", 72574.8)
+            kept = connection.execute(
+                text(
+                    "SELECT JSON_VALUE(volume_input, '$.sure'), JSON_VALUE(volume_input, '$.within') FROM"
+                    " pool"
+                )
+            ).one()
             assert kept == ("proved", "0.03")
-        differences = compare_metadata(MigrationContext.configure(connection, opts={"compare_type": False}), Base.metadata)
+        differences = compare_metadata(
+            MigrationContext.configure(connection, opts={"compare_type": False}), Base.metadata
+        )
     assert differences == []
     assert migrate.current(fresh) == migrate.revisions()[-1]
     assert len(POPULATE) == len(migrate.revisions()) - 1, "a new migration needs rows of the schema before it"
@@ -160,7 +184,13 @@ def free_port() -> int:
 
 def launch(home: Path, port: int) -> subprocess.Popen:
     env = environment(KUMPAN_HOME=str(home), KUMPAN_PORT=str(port))
-    return subprocess.Popen([sys.executable, "-m", "kumpan", "start"], env=env, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True)
+    return subprocess.Popen(
+        [sys.executable, "-m", "kumpan", "start"],
+        env=env,
+        stdout=subprocess.PIPE,
+        stderr=subprocess.STDOUT,
+        text=True,
+    )
 
 
 def wait_up(port: int, seconds: float = 40) -> None:
@@ -221,8 +251,13 @@ def test_nothing_acknowledged_is_lost_when_server_and_database_are_killed(short_
         wait_up(port)
         events, cursor = [], None
         while True:
-            # The database may still be recovering from the last kill: on a busy machine that takes longer than the client's usual patience.
-            page = httpx.get(f"{base}/pools/{pool['id']}/events", params={"limit": 20} | ({"cursor": cursor} if cursor else {}), timeout=60).json()
+            # The database may still be recovering from the last kill: on a busy machine that takes longer
+            # than the client's usual patience.
+            page = httpx.get(
+                f"{base}/pools/{pool['id']}/events",
+                params={"limit": 20} | ({"cursor": cursor} if cursor else {}),
+                timeout=60,
+            ).json()
             events += [e["id"] for e in page["events"]]
             if not (cursor := page["next"]):
                 break
@@ -241,7 +276,11 @@ def test_nothing_acknowledged_is_lost_when_server_and_database_are_killed(short_
 
 def worker_of(launcher: int) -> int:
     """The launcher's worker: the child that was told to work."""
-    found = [int(pid) for file in Path(f"/proc/{launcher}/task").glob("*/children") for pid in file.read_text().split()]
+    found = [
+        int(pid)
+        for file in Path(f"/proc/{launcher}/task").glob("*/children")
+        for pid in file.read_text().split()
+    ]
     return next(pid for pid in found if b"\0work" in Path(f"/proc/{pid}/cmdline").read_bytes())
 
 
@@ -254,9 +293,19 @@ def test_an_import_killed_again_and_again_is_all_there_once(short_folder: Path) 
         client = httpx.Client(base_url=f"http://127.0.0.1:{port}", timeout=60)
         pool = pool_body()
         client.post("/api/v1/pools", json=pool)
-        lines = [f"{NOW - timedelta(hours=7 * i):%Y-%m-%dT%H:%M:%SZ},{1 + i % 30 / 10},{7 + i % 11 / 10}" for i in range(rows)]
+        lines = [
+            f"{NOW - timedelta(hours=7 * i):%Y-%m-%dT%H:%M:%SZ},{1 + i % 30 / 10},{7 + i % 11 / 10}"
+            for i in range(rows)
+        ]
         id = str(uuid7())
-        client.post("/api/v1/imports", json={"id": id, "file_id": send(client, "\n".join(["when,fc,ph", *lines]).encode()), "pool_id": pool["id"]})
+        client.post(
+            "/api/v1/imports",
+            json={
+                "id": id,
+                "file_id": send(client, "\n".join(["when,fc,ph", *lines]).encode()),
+                "pool_id": pool["id"],
+            },
+        )
 
         def job(*states: str, done: int = 0) -> dict:
             end = time.monotonic() + 60
@@ -286,7 +335,10 @@ def test_an_import_killed_again_and_again_is_all_there_once(short_folder: Path) 
                 running = launch(home, port)
         assert job("done")["says"].startswith(f"Brought in: {rows:,} tests")
         with engine_for(db.url).connect() as connection:
-            assert connection.execute(text("SELECT COUNT(*) FROM event WHERE job_id IS NOT NULL")).scalar() == rows
+            assert (
+                connection.execute(text("SELECT COUNT(*) FROM event WHERE job_id IS NOT NULL")).scalar()
+                == rows
+            )
     finally:
         running.send_signal(signal.SIGINT)
         running.communicate(timeout=60)

@@ -1,4 +1,6 @@
-"""Open a file that holds an account: one JSON document, or a packed folder of CSV files. What it is not is told plainly."""
+"""Open a file that holds an account: one JSON document, or a packed folder of CSV files. What it is not is
+told plainly.
+"""
 
 import base64
 import binascii
@@ -46,7 +48,9 @@ class AccountFile(ABC):
 
 
 def opened(data: bytes) -> AccountFile:
-    """A file's account. Raises InvalidInput at ``file``, or at a table where one is missing or has other columns."""
+    """A file's account. Raises InvalidInput at ``file``, or at a table where one is missing or has other
+    columns.
+    """
     return _Folder(data) if data.startswith(b"PK\x03\x04") else _Document(data)
 
 
@@ -55,12 +59,17 @@ class _Document(AccountFile):
         try:
             document = json.loads(decoded(data)[0], parse_constant=_no_number)
         except json.JSONDecodeError as error:
-            _refuse("not_json", f"This JSON document breaks off or is torn at line {error.lineno}, column {error.colno}.")
+            _refuse(
+                "not_json",
+                f"This JSON document breaks off or is torn at line {error.lineno}, column {error.colno}.",
+            )
         except RecursionError:
             _refuse("not_json", "This JSON document is nested deeper than any account.")
         if not isinstance(document, dict):
             _refuse("no_account", _NO_ACCOUNT)
-        super().__init__(document, {t.name: len(v) if isinstance(v := document.get(t.name), list) else 0 for t in TABLES})
+        super().__init__(
+            document, {t.name: len(v) if isinstance(v := document.get(t.name), list) else 0 for t in TABLES}
+        )
         for table in TABLES:
             if not isinstance(document.get(table.name), list):
                 _refuse("missing", f"The list “{table.name}” is missing.")
@@ -88,10 +97,14 @@ class _Folder(AccountFile):
             _refuse("torn", "This packed file is torn. Fetch it anew.")
         # What an entry says of its size is binding: no more than that is ever unpacked.
         if len(entries) > _MOST_ENTRIES or sum(e.file_size for e in entries) > MOST_UNPACKED:
-            _refuse("too_large", f"Unpacked this is more than Kumpan takes ({MOST_UNPACKED // 1024 // 1024} MB).")
+            _refuse(
+                "too_large", f"Unpacked this is more than Kumpan takes ({MOST_UNPACKED // 1024 // 1024} MB)."
+            )
         described = next((e.filename for e in entries if posixpath.basename(e.filename) == _PACKAGE), None)
         if described is None:
-            _refuse("no_account", f"{_NO_ACCOUNT} A spreadsheet in a format of its own is saved as CSV first.")
+            _refuse(
+                "no_account", f"{_NO_ACCOUNT} A spreadsheet in a format of its own is saved as CSV first."
+            )
         self.folder = posixpath.dirname(described)
         self.names = {e.filename for e in entries}
         try:
@@ -103,12 +116,21 @@ class _Folder(AccountFile):
         for table in TABLES:
             if posixpath.join(self.folder, f"{table.name}.csv") not in self.names:
                 _refuse("missing", f"{table.name}.csv is missing.")
-        super().__init__(package["kumpan"], {t.name: self._bytes(f"{t.name}.csv").count(b"\n") for t in TABLES})
+        super().__init__(
+            package["kumpan"], {t.name: self._bytes(f"{t.name}.csv").count(b"\n") for t in TABLES}
+        )
 
     def _bytes(self, name: str) -> bytes:
         try:
             return self.packed.read(posixpath.join(self.folder, name))
-        except (zipfile.BadZipFile, zlib.error, EOFError, RuntimeError, NotImplementedError, OSError):  # RuntimeError: it wants a password
+        except (
+            zipfile.BadZipFile,
+            zlib.error,
+            EOFError,
+            RuntimeError,
+            NotImplementedError,
+            OSError,
+        ):  # RuntimeError: it wants a password
             _refuse("torn", f"{name} cannot be unpacked. Fetch the file anew, without a password.")
 
     def rows(self, table: Table) -> Iterator[Row]:
@@ -123,7 +145,10 @@ class _Folder(AccountFile):
             columns = next(reader, [])
             if sorted(columns) != sorted(table.fields):
                 odd = sorted(set(columns) ^ set(table.fields)) or columns
-                _refuse("columns", f"{table.name}.csv has other columns than this format: look at “{odd[0][:40]}”.")
+                _refuse(
+                    "columns",
+                    f"{table.name}.csv has other columns than this format: look at “{odd[0][:40]}”.",
+                )
             for cells in reader:
                 if cells:
                     names = columns + [f"cell {i}" for i in range(len(columns) + 1, len(cells) + 1)]
@@ -153,7 +178,11 @@ def _head(head: dict[str, Any]) -> Head:
         _refuse("no_account", _NO_ACCOUNT)
     version = head.get("version")
     if isinstance(version, int) and version > VERSION:
-        _refuse("newer", f"This file was written by a newer Kumpan (version {version} of its format; here {VERSION} is known). Update Kumpan first.")
+        _refuse(
+            "newer",
+            f"This file was written by a newer Kumpan (version {version} of its format; here {VERSION} is"
+            " known). Update Kumpan first.",
+        )
     try:
         return Head.model_validate({n: head[n] for n in Head.model_fields if n in head})
     except ValidationError as error:

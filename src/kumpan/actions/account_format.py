@@ -1,7 +1,9 @@
-"""The open format of a whole account: its tables and their fields, the same in one JSON document and in a folder of CSV files.
+"""The open format of a whole account: its tables and their fields, the same in one JSON document and in a
+folder of CSV files.
 
-Version 1. ``docs/formats.md`` tells it in words, ``docs/account.schema.json`` as JSON Schema. Canonical values are litres, grams, millilitres,
-ppm, Celsius; instants are UTC. A change that old files would not survive gets a new version.
+Version 1. ``docs/formats.md`` tells it in words, ``docs/account.schema.json`` as JSON Schema. Canonical
+values are litres, grams, millilitres, ppm, Celsius; instants are UTC. A change that old files would not
+survive gets a new version.
 """
 
 from datetime import date, datetime
@@ -68,7 +70,9 @@ class Record(BaseModel):
 
 
 class PoolRecord(Record):
-    """A pool. volume_input: how its volume was given, and proofs taken from its log; settings: targets, fill water, surroundings."""
+    """A pool. volume_input: how its volume was given, and proofs taken from its log; settings: targets, fill
+    water, surroundings.
+    """
 
     id: UUID
     name: Annotated[str, StringConstraints(max_length=80, min_length=1)]
@@ -107,7 +111,9 @@ class EquipmentRecord(Record):
 
 
 class ShelfRecord(Record):
-    """A product that stands ready. stock, pack, minimum: g, or mL of liquids; rate: per 10,000 gal; price_minor: cents of one package."""
+    """A product that stands ready. stock, pack, minimum: g, or mL of liquids; rate: per 10,000 gal;
+    price_minor: cents of one package.
+    """
 
     id: UUID
     product_id: Product
@@ -127,7 +133,9 @@ class ShelfRecord(Record):
 
 
 class EventRecord(Record):
-    """Something that happened to a pool; what, stands in the table of its kind. spot: where a test's sample was taken."""
+    """Something that happened to a pool; what, stands in the table of its kind. spot: where a test's sample
+    was taken.
+    """
 
     id: UUID
     pool_id: UUID
@@ -236,7 +244,9 @@ class CorrectionRecord(Record):
 
 
 class PhotoRecord(Record):
-    """A photo of an entry or of equipment. picture: JPEG, base64 in JSON, beside the CSV files a path in the folder."""
+    """A photo of an entry or of equipment. picture: JPEG, base64 in JSON, beside the CSV files a path in the
+    folder.
+    """
 
     id: UUID
     event_id: UUID | None
@@ -281,7 +291,9 @@ class AccountDocument(Head):
     photos: list[PhotoRecord]
 
 
-def check_details(kind_id: str, of: Literal["equipment", "happening"], details: dict[str, float | str], typed: Typed) -> None:
+def check_details(
+    kind_id: str, of: Literal["equipment", "happening"], details: dict[str, float | str], typed: Typed
+) -> None:
     """Raise InvalidInput at ``details.<field>`` or ``typed.<field>`` for what such a record cannot hold."""
     fields = equipment.KINDS[kind_id].fields if of == "equipment" else happenings.HAPPENINGS[kind_id].fields
     checked_record(fields, details, typed)

@@ -1,4 +1,6 @@
-"""Structures inside a record of the open format: what Kumpan reads of them is checked, what else they hold is kept as it is."""
+"""Structures inside a record of the open format: what Kumpan reads of them is checked, what else they hold is
+kept as it is.
+"""
 
 from dataclasses import dataclass, fields
 from typing import Annotated, Any, Literal
@@ -53,7 +55,11 @@ def _step_shown(shown: dict[str, Any]) -> dict[str, Any]:
 
 def _shelf_typed(typed: dict[str, Any]) -> dict[str, Any]:
     _only(typed, ShelfInput)
-    if any(value and value not in UNIT_LABELS for name, value in typed.items() if name.endswith("_unit") and name != "kept_unit"):
+    if any(
+        value and value not in UNIT_LABELS
+        for name, value in typed.items()
+        if name.endswith("_unit") and name != "kept_unit"
+    ):
         raise ValueError("there is no such unit")
     _SHELF.validate_python({**typed, "product_id": "salt"})
     return typed

@@ -1,4 +1,6 @@
-"""The tables of the open format beside those of the database: what belongs to an account, in the order in which it can be written."""
+"""The tables of the open format beside those of the database: what belongs to an account, in the order in
+which it can be written.
+"""
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
@@ -66,7 +68,12 @@ class Table:
         of_event = next((columns[n] for n in ("event_id", "plan_event_id") if n in columns), None)
         if of_event is not None:
             query = query.join(Event, Event.id == of_event).join(Pool, Pool.id == Event.pool_id)
-            order = [Event.at, Event.id, *([columns.position] if "position" in columns else []), *(columns[k] for k in self.key)]
+            order = [
+                Event.at,
+                Event.id,
+                *([columns.position] if "position" in columns else []),
+                *(columns[k] for k in self.key),
+            ]
         else:
             query = query.join(Pool, Pool.id == columns.pool_id)
             order = [columns.created_at if "at" not in columns else columns.at, columns.id]

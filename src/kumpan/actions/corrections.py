@@ -13,15 +13,22 @@ from kumpan.store.tables import CorrectionRow, Event
 
 def keep_correction(event: Event, who: str, now: datetime) -> None:
     """Keep what an entry says now; to be called before it is changed."""
-    event.corrections.append(CorrectionRow(id=uuid7(), at=now, who=who, was_at=event.at, was=_says(event), before=_before(event)))
+    event.corrections.append(
+        CorrectionRow(id=uuid7(), at=now, who=who, was_at=event.at, was=_says(event), before=_before(event))
+    )
 
 
 def _says(event: Event) -> str:
     """The entry in one line, its values as typed."""
     if event.kind == "water_test":
-        return ", ".join([*(f"{MEASURES[r.measure].short} {r.text}" for r in event.readings), *filter(None, [event.spot])])
+        return ", ".join(
+            [*(f"{MEASURES[r.measure].short} {r.text}" for r in event.readings), *filter(None, [event.spot])]
+        )
     if event.dose is not None:
-        return f"{PRODUCTS[event.dose.product_id].named(event.dose.strength)}, {event.dose.text} {UNIT_LABELS[event.dose.unit]}"
+        return (
+            f"{PRODUCTS[event.dose.product_id].named(event.dose.strength)}, {event.dose.text}"
+            f" {UNIT_LABELS[event.dose.unit]}"
+        )
     if event.happening is not None:
         parts = [HAPPENINGS[event.kind].label, told(event.kind, event.happening.typed), event.happening.note]
         return ", ".join(p for p in parts if p)
@@ -35,4 +42,8 @@ def _before(event: Event) -> dict[str, object]:
     if event.happening is not None:
         return {"typed": event.happening.typed, "note": event.happening.note}
     names = ("measure", "value", "text", "unit", "method", "drop_count")
-    return {"who": event.who, "spot": event.spot, "readings": [{n: getattr(r, n) for n in names} for r in event.readings]}
+    return {
+        "who": event.who,
+        "spot": event.spot,
+        "readings": [{n: getattr(r, n) for n in names} for r in event.readings],
+    }

@@ -1,4 +1,6 @@
-"""Write everything of an account into one file: a JSON document, or a folder of CSV files with their table schema."""
+"""Write everything of an account into one file: a JSON document, or a folder of CSV files with their table
+schema.
+"""
 
 import base64
 import csv
@@ -24,8 +26,13 @@ from kumpan.store.tables import Account, Job, PhotoRow, UtcInstant
 FOLDER = "kumpan-account"
 _AT_ONCE = 2000
 # Types of the Table Schema (specs.frictionlessdata.io) by the database's; all else is a string.
-_TYPES = ((JSON, {"type": "object"}), (UtcInstant, {"type": "datetime", "format": "any"}), (Date, {"type": "date"}), (Integer, {"type": "integer"}),
-          (Float, {"type": "number"}))  # fmt: skip
+_TYPES = (
+    (JSON, {"type": "object"}),
+    (UtcInstant, {"type": "datetime", "format": "any"}),
+    (Date, {"type": "date"}),
+    (Integer, {"type": "integer"}),
+    (Float, {"type": "number"}),
+)
 
 
 class _Snapshot:
@@ -34,7 +41,10 @@ class _Snapshot:
     def __init__(self, session: Session, account: Account, progress: Progress) -> None:
         self.session, self.account, self.progress = session, account, progress
         queries = {t.name: t.of_account(account.id).order_by(None).subquery() for t in TABLES}
-        self.counts = {name: session.scalar(select(func.count()).select_from(rows)) or 0 for name, rows in queries.items()}
+        self.counts = {
+            name: session.scalar(select(func.count()).select_from(rows)) or 0
+            for name, rows in queries.items()
+        }
         self.done = 0
 
     def rows(self, table: Table) -> Iterator[dict[str, Any]]:
@@ -65,7 +75,15 @@ def export_csv(session: Session, account: Account, job: Job, progress: Progress,
     return _export(session, account, progress, now, _write_csv, "zip", "application/zip")
 
 
-def _export(session: Session, account: Account, progress: Progress, now: datetime, write: Any, ending: str, media_type: str) -> Outcome:
+def _export(
+    session: Session,
+    account: Account,
+    progress: Progress,
+    now: datetime,
+    write: Any,
+    ending: str,
+    media_type: str,
+) -> Outcome:
     # Its own transaction, in which nothing moves: the one the job ends in sees what others write meanwhile.
     still = session.get_bind().execution_options(isolation_level="REPEATABLE READ")
     with tempfile.TemporaryFile() as out:
@@ -74,7 +92,9 @@ def _export(session: Session, account: Account, progress: Progress, now: datetim
             write(snapshot, out, now)
         out.seek(0)
         name = f"kumpan-{now:%Y-%m-%d}.{ending}"
-        row = files.write_file(session, account.id, name, media_type, iter(lambda: out.read(files.CHUNK_BYTES), b""), now)
+        row = files.write_file(
+            session, account.id, name, media_type, iter(lambda: out.read(files.CHUNK_BYTES), b""), now
+        )
     return Outcome("done", {"pools": snapshot.counts["pools"], "events": snapshot.counts["events"]}, row.id)
 
 
@@ -97,7 +117,12 @@ def _write_json(snapshot: _Snapshot, out: IO[bytes], now: datetime) -> None:
 
 def _write_csv(snapshot: _Snapshot, out: IO[bytes], now: datetime) -> None:
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as packed:
-        package = {"name": FORMAT, "profile": "tabular-data-package", "kumpan": snapshot.head(now), "resources": [_resource(t) for t in TABLES]}
+        package = {
+            "name": FORMAT,
+            "profile": "tabular-data-package",
+            "kumpan": snapshot.head(now),
+            "resources": [_resource(t) for t in TABLES],
+        }
         packed.writestr(f"{FOLDER}/datapackage.json", json.dumps(package, indent=1, ensure_ascii=False))
         for table in TABLES:
             photos = []
@@ -112,7 +137,9 @@ def _write_csv(snapshot: _Snapshot, out: IO[bytes], now: datetime) -> None:
                 text.flush()
                 text.detach()
             for id in photos:
-                packed.writestr(zipfile.ZipInfo(f"{FOLDER}/photos/{id}.jpg", now.timetuple()[:6]), snapshot.picture(id))
+                packed.writestr(
+                    zipfile.ZipInfo(f"{FOLDER}/photos/{id}.jpg", now.timetuple()[:6]), snapshot.picture(id)
+                )
 
 
 def _cell(table: Table, name: str, value: Any) -> object:
@@ -126,8 +153,20 @@ def _cell(table: Table, name: str, value: Any) -> object:
 def _resource(table: Table) -> dict[str, Any]:
     """A table as the Table Schema describes it."""
     types = {n: table.row.__table__.c[n].type for n in table.stored}
-    fields = [{"name": n} | next((known for sql, known in _TYPES if isinstance(types.get(n), sql)), {"type": "string"}) for n in table.fields]
+    fields = [
+        {"name": n}
+        | next((known for sql, known in _TYPES if isinstance(types.get(n), sql)), {"type": "string"})
+        for n in table.fields
+    ]
     keys = {t.name: t.key[0] for t in TABLES}
-    points = [{"fields": name, "reference": {"resource": to, "fields": keys[to]}} for name, to in table.refs.items()]
+    points = [
+        {"fields": name, "reference": {"resource": to, "fields": keys[to]}} for name, to in table.refs.items()
+    ]
     schema = {"fields": fields, "primaryKey": list(table.key), "foreignKeys": points, "missingValues": [""]}
-    return {"name": table.name, "path": f"{table.name}.csv", "profile": "tabular-data-resource", "encoding": "utf-8", "schema": schema}
+    return {
+        "name": table.name,
+        "path": f"{table.name}.csv",
+        "profile": "tabular-data-resource",
+        "encoding": "utf-8",
+        "schema": schema,
+    }

@@ -1,4 +1,6 @@
-"""Bring a whole account in: what is missing here is added, what is here stays as it is; all of it or nothing."""
+"""Bring a whole account in: what is missing here is added, what is here stays as it is; all of it
+or nothing.
+"""
 
 from collections import Counter
 from collections.abc import Iterator
@@ -24,11 +26,22 @@ from kumpan.store.tables import Account, Job
 _MOST_TOLD = 50
 _BATCH = 1000
 _BY_NAME = {t.name: t for t in TABLES}
-_DETAIL = {"water_test": "readings", "plan": "plans", "dose": "doses", "task": "tasks"} | dict.fromkeys(HAPPENINGS, "happenings")
-_PARENT = {"readings": "event_id", "plans": "event_id", "plan_steps": "plan_event_id", "doses": "event_id", "tasks": "event_id",
-           "happenings": "event_id", "corrections": "event_id"}  # fmt: skip
+_DETAIL = {"water_test": "readings", "plan": "plans", "dose": "doses", "task": "tasks"} | dict.fromkeys(
+    HAPPENINGS, "happenings"
+)
+_PARENT = {
+    "readings": "event_id",
+    "plans": "event_id",
+    "plan_steps": "plan_event_id",
+    "doses": "event_id",
+    "tasks": "event_id",
+    "happenings": "event_id",
+    "corrections": "event_id",
+}
 
 T = TypeVar("T")
+
+
 @dataclass(frozen=True)
 class TableCount:
     """Of a table: rows missing here, the same here, and otherwise here (they stay as they are here)."""
@@ -66,8 +79,14 @@ def write_account(session: Session, account: Account, job: Job, progress: Progre
     """Add what is missing here."""
     file, rows = _read(session, job, progress)
     new, told = _merged(session, account, rows)
-    if not queries.pools(session, account.id, archived=True):  # an account just begun takes on the file's ways
-        account.name, account.measures, account.currency = file.head.account.name, file.head.account.measures, file.head.account.currency
+    if not queries.pools(
+        session, account.id, archived=True
+    ):  # an account just begun takes on the file's ways
+        account.name, account.measures, account.currency = (
+            file.head.account.name,
+            file.head.account.measures,
+            file.head.account.currency,
+        )
         account.revision += 1
     total, done = sum(map(len, new.values())), 0
     with database.parents_taken_for_granted(session):
@@ -77,7 +96,9 @@ def write_account(session: Session, account: Account, job: Job, progress: Progre
                 done += len(batch)
                 if table.name == "photos":
                     for row in batch:
-                        row["file_id"] = files.write_file(session, account.id, "photo.jpg", "image/jpeg", [row.pop("picture")], now).id
+                        row["file_id"] = files.write_file(
+                            session, account.id, "photo.jpg", "image/jpeg", [row.pop("picture")], now
+                        ).id
                 if "account_id" in table.row.__table__.c:
                     batch = [row | {"account_id": account.id} for row in batch]
                 session.execute(insert(table.row), batch)
@@ -85,7 +106,9 @@ def write_account(session: Session, account: Account, job: Job, progress: Progre
 
 
 def _read(session: Session, job: Job, progress: Progress) -> tuple[AccountFile, Rows]:
-    """The file's rows, each of them fit and all of them fitting together. Raises InvalidInput naming table, row and column."""
+    """The file's rows, each of them fit and all of them fitting together. Raises InvalidInput naming table,
+    row and column.
+    """
     assert job.in_file_id
     file = opened(files.content(session, job.in_file_id))
     problems: list[FieldProblem] = []
@@ -108,7 +131,13 @@ def _read(session: Session, job: Job, progress: Progress) -> tuple[AccountFile, 
 
 
 def _refused(problems: list[FieldProblem]) -> InvalidInput:
-    count = f"{_MOST_TOLD} things or more" if len(problems) >= _MOST_TOLD else "One thing" if len(problems) == 1 else f"{len(problems)} things"
+    count = (
+        f"{_MOST_TOLD} things or more"
+        if len(problems) >= _MOST_TOLD
+        else "One thing"
+        if len(problems) == 1
+        else f"{len(problems)} things"
+    )
     first = FieldProblem("file", "unfit", f"{count} in this file cannot be read, so nothing was brought in.")
     return InvalidInput(first, *problems[:_MOST_TOLD])
 
@@ -125,47 +154,92 @@ def _fit(table: Table, number: int, raw: Row, file: AccountFile, problems: list[
     except ValidationError as error:
         for e in error.errors():
             column = ".".join(map(str, e["loc"])) or "the row"
-            problems.append(_told(table, number, column, e["type"], _WORDS.get(e["type"], e["msg"].removeprefix("Value error, "))))
+            problems.append(
+                _told(
+                    table,
+                    number,
+                    column,
+                    e["type"],
+                    _WORDS.get(e["type"], e["msg"].removeprefix("Value error, ")),
+                )
+            )
     except InvalidInput as error:
-        problems += [_told(table, number, "picture" if f.field == "file" else f.field, f.code, f.message) for f in error.fields]
+        problems += [
+            _told(table, number, "picture" if f.field == "file" else f.field, f.code, f.message)
+            for f in error.fields
+        ]
     return None
 
 
 def _told(table: Table, number: int, column: str, code: str, message: str) -> FieldProblem:
     text = message[0].upper() + message[1:]
-    return FieldProblem(f"{table.name}.{number}.{column}", code, f"{table.name}, row {number}, {column}: {text}{'' if text.endswith('.') else '.'}")
+    return FieldProblem(
+        f"{table.name}.{number}.{column}",
+        code,
+        f"{table.name}, row {number}, {column}: {text}{'' if text.endswith('.') else '.'}",
+    )
 
 
 def _fit_together(rows: Rows, problems: list[FieldProblem]) -> None:
-    """Whether every row stands once, points to rows that are there, and every event has the details of its kind and no others."""
+    """Whether every row stands once, points to rows that are there, and every event has the details of its
+    kind and no others.
+    """
     keys = {t.name: Counter(tuple(row[k] for k in t.key) for row in rows[t.name]) for t in TABLES}
     kinds = {row["id"]: row["kind"] for row in rows["events"]}
     for table in TABLES:
         for number, row in enumerate(rows[table.name], 1):
             if keys[table.name][tuple(row[k] for k in table.key)] > 1:
-                problems.append(_told(table, number, table.key[0], "twice", "This row stands there more than once."))
+                problems.append(
+                    _told(table, number, table.key[0], "twice", "This row stands there more than once.")
+                )
             for name, to in table.refs.items():
                 if row[name] is not None and (row[name],) not in keys[to]:
-                    problems.append(_told(table, number, name, "points_nowhere", f"There is no such row in {to}."))
-            if table.name in _DETAIL.values() and _DETAIL.get(kinds.get(row["event_id"], "")) not in (table.name, None):
-                problems.append(_told(table, number, "event_id", "other_kind", "The entry it belongs to is of another kind."))
+                    problems.append(
+                        _told(table, number, name, "points_nowhere", f"There is no such row in {to}.")
+                    )
+            if table.name in _DETAIL.values() and _DETAIL.get(kinds.get(row["event_id"], "")) not in (
+                table.name,
+                None,
+            ):
+                problems.append(
+                    _told(
+                        table, number, "event_id", "other_kind", "The entry it belongs to is of another kind."
+                    )
+                )
             if table.name == "happenings" and _DETAIL.get(kinds.get(row["event_id"], "")) == table.name:
                 try:
                     check_details(kinds[row["event_id"]], "happening", row["details"], row["typed"])
                 except InvalidInput as error:
                     problems += [_told(table, number, f.field, f.code, f.message) for f in error.fields]
             if table.name == "photos" and (row["event_id"] is None) == (row["equipment_id"] is None):
-                problems.append(_told(table, number, "event_id", "missing", "A photo belongs to an entry or to a piece of equipment."))
+                problems.append(
+                    _told(
+                        table,
+                        number,
+                        "event_id",
+                        "missing",
+                        "A photo belongs to an entry or to a piece of equipment.",
+                    )
+                )
             if len(problems) >= _MOST_TOLD:
                 return
     detailed = {name: {row["event_id"] for row in rows[name]} for name in set(_DETAIL.values())}
     for number, event in enumerate(rows["events"], 1):
         if event["id"] not in detailed[_DETAIL[event["kind"]]]:
-            problems.append(_told(_BY_NAME["events"], number, "kind", "no_details", f"There is nothing of this entry in {_DETAIL[event['kind']]}."))
+            problems.append(
+                _told(
+                    _BY_NAME["events"],
+                    number,
+                    "kind",
+                    "no_details",
+                    f"There is nothing of this entry in {_DETAIL[event['kind']]}.",
+                )
+            )
 
 
 def _merged(session: Session, account: Account, rows: Rows) -> tuple[Rows, list[TableCount]]:
-    """What is to be added, and for every table how much that is, how much is the same here, and how much differs and stays as it is here.
+    """What is to be added, and for every table how much that is, how much is the same here, and how much
+    differs and stays as it is here.
 
     An entry stands or falls with its details: one that is here already stays as it is in everything.
     """
@@ -180,25 +254,40 @@ def _merged(session: Session, account: Account, rows: Rows) -> tuple[Rows, list[
             new[table.name] = [row for row in rows[table.name] if row[parent] in above]
             same, differ = len(rows[table.name]) - len(new[table.name]), 0
         else:
-            here = _here(session, table, table.of_account(account.id), [row["id"] for row in rows[table.name]])
+            here = _here(
+                session, table, table.of_account(account.id), [row["id"] for row in rows[table.name]]
+            )
             ours = [here.get(row["id"]) for row in rows[table.name]]
             new[table.name] = [row for row, own in zip(rows[table.name], ours, strict=True) if own is None]
-            same = sum(own is not None and all(own[n] == row[n] for n in table.stored) for row, own in zip(rows[table.name], ours, strict=True))
+            same = sum(
+                own is not None and all(own[n] == row[n] for n in table.stored)
+                for row, own in zip(rows[table.name], ours, strict=True)
+            )
             differ = len(rows[table.name]) - len(new[table.name]) - same
         if table.name == "shelf":
-            new["shelf"], doubled = _listed_once(new["shelf"], {item.product_id for item in queries.shelf(session, account.id)})
+            new["shelf"], doubled = _listed_once(
+                new["shelf"], {item.product_id for item in queries.shelf(session, account.id)}
+            )
             differ += doubled
         added[table.name] = {row[table.key[0]] for row in new[table.name]}
         told.append(TableCount(table.name, len(new[table.name]), same, differ))
-    steps = {row["plan_step_id"] for name in ("doses", "tasks") for row in new[name]} - added["plan_steps"] - {None}
-    if steps - set(_here(session, _BY_NAME["plan_steps"], _BY_NAME["plan_steps"].of_account(account.id), list(steps))):
+    steps = (
+        {row["plan_step_id"] for name in ("doses", "tasks") for row in new[name]}
+        - added["plan_steps"]
+        - {None}
+    )
+    if steps - set(
+        _here(session, _BY_NAME["plan_steps"], _BY_NAME["plan_steps"].of_account(account.id), list(steps))
+    ):
         text = "An entry belongs to a step of a plan that stands otherwise here, so nothing was brought in."
         raise InvalidInput(FieldProblem("file", "other_plan", text))
     return new, told
 
 
 def _listed_once(items: list[Row], listed: set[str]) -> tuple[list[Row], int]:
-    """Items of products that are not listed yet; how many were left out. One that was taken off may be there as often as it likes."""
+    """Items of products that are not listed yet; how many were left out. One that was taken off may be there
+    as often as it likes.
+    """
     kept = []
     for item in items:
         if item["removed_at"] is None and item["product_id"] in listed:
@@ -212,23 +301,34 @@ def _listed_once(items: list[Row], listed: set[str]) -> tuple[list[Row], int]:
 def _here(session: Session, table: Table, query: Any, ids: list[UUID]) -> dict[UUID, Row]:
     found: dict[UUID, Row] = {}
     for batch in _batches(ids):
-        found |= {row["id"]: dict(row) for row in session.execute(query.where(table.row.__table__.c.id.in_(batch))).mappings()}
+        found |= {
+            row["id"]: dict(row)
+            for row in session.execute(query.where(table.row.__table__.c.id.in_(batch))).mappings()
+        }
     return found
 
 
 def _renumber(session: Session, account: Account, rows: Rows) -> None:
-    """Give rows whose id another account uses ids of their own; the same ones whenever the file is brought in again."""
+    """Give rows whose id another account uses ids of their own; the same ones whenever the file is brought in
+    again.
+    """
     for table in TABLES:
         if table.key != ("id",):
             continue
         ids = [row["id"] for row in rows[table.name]]
-        taken = set(_here(session, table, select(table.row.__table__.c.id), ids)) - set(_here(session, table, table.of_account(account.id), ids))
+        taken = set(_here(session, table, select(table.row.__table__.c.id), ids)) - set(
+            _here(session, table, table.of_account(account.id), ids)
+        )
         if not taken:
             continue
         named = {id: uuid5(account.id, str(id)) for id in taken}
         for other in TABLES:
             # A plan is named by its event.
-            fields = [n for n, to in other.refs.items() if to == table.name or (table.name == "events" and to == "plans")]
+            fields = [
+                n
+                for n, to in other.refs.items()
+                if to == table.name or (table.name == "events" and to == "plans")
+            ]
             fields += ["id"] if other is table else []
             for row in rows[other.name]:
                 row |= {n: named[row[n]] for n in fields if row[n] in named}

@@ -1,4 +1,6 @@
-"""Bring in a table of readings: look it through for a preview, then, on a yes, write its tests all at once."""
+"""Bring in a table of readings: look it through for a preview, then, on a yes, write its tests all
+at once.
+"""
 
 from collections import defaultdict
 from dataclasses import asdict, dataclass, replace
@@ -16,7 +18,16 @@ from kumpan.actions.run_jobs import Outcome, Progress
 from kumpan.core.errors import FieldProblem, InvalidInput
 from kumpan.core.intake.columns import KNOWN_HEADINGS, ROLES, UNITS
 from kumpan.core.intake.moments import ORDERS
-from kumpan.core.intake.rows import LEAVE_OUT, Checked, FoundTest, Seen, Settings, Told, check_rows, usual_settings
+from kumpan.core.intake.rows import (
+    LEAVE_OUT,
+    Checked,
+    FoundTest,
+    Seen,
+    Settings,
+    Told,
+    check_rows,
+    usual_settings,
+)
 from kumpan.core.intake.sheet import Sheet, read_sheet
 from kumpan.core.water.measures import MEASURES, METHODS
 from kumpan.store import database, files, queries
@@ -53,8 +64,9 @@ class PreviewTest:
 class ReadingsPreview:
     """What a table holds, read with ``settings``. problem: why it cannot be read so at all.
 
-    new: tests that would be written; bad and doubtful count lines, of which the first are told; again: lines already in the log, or twice in
-    the file; empty: lines without a reading; before_pool: tests older than the pool's record; remarks: what was guessed.
+    new: tests that would be written; bad and doubtful count lines, of which the first are told; again: lines
+    already in the log, or twice in the file; empty: lines without a reading; before_pool: tests older than
+    the pool's record; remarks: what was guessed.
     """
 
     pool_id: UUID
@@ -91,7 +103,9 @@ ASKED: TypeAdapter[Asked] = TypeAdapter(Asked)
 PREVIEW: TypeAdapter[ReadingsPreview] = TypeAdapter(ReadingsPreview)
 
 
-def check_readings(session: Session, account: Account, job: Job, progress: Progress, now: datetime) -> Outcome:
+def check_readings(
+    session: Session, account: Account, job: Job, progress: Progress, now: datetime
+) -> Outcome:
     """Look the table through and ask."""
     asked = ASKED.validate_python(job.given)
     pool = queries.pool(session, account.id, asked.pool_id)
@@ -99,24 +113,41 @@ def check_readings(session: Session, account: Account, job: Job, progress: Progr
     usual, remarks = usual_settings(sheet, account.measures == "metric")
     settings = asked.settings or usual
     preview = ReadingsPreview(
-        pool.id, pool.name, sheet.encoding, sheet.separator, len(sheet.rows), _columns(sheet, settings), settings,
+        pool.id,
+        pool.name,
+        sheet.encoding,
+        sheet.separator,
+        len(sheet.rows),
+        _columns(sheet, settings),
+        settings,
         () if asked.settings else remarks,
-    )  # fmt: skip
+    )
     try:
-        preview = _filled(preview, check_rows(sheet, settings, ZoneInfo(pool.time_zone), now, _seen(session, pool), progress), pool)
+        preview = _filled(
+            preview,
+            check_rows(sheet, settings, ZoneInfo(pool.time_zone), now, _seen(session, pool), progress),
+            pool,
+        )
     except InvalidInput as error:
         preview = replace(preview, problem=error.message)
     return Outcome("asks", PREVIEW.dump_python(preview, mode="json"))
 
 
-def write_readings(session: Session, account: Account, job: Job, progress: Progress, now: datetime) -> Outcome:
+def write_readings(
+    session: Session, account: Account, job: Job, progress: Progress, now: datetime
+) -> Outcome:
     """Write the table's tests, as previewed. Looked through once more: the log may have grown since."""
     asked = ASKED.validate_python(job.given)
     assert asked.settings is not None
     pool = queries.pool(session, account.id, asked.pool_id)
     sheet = _sheet(session, job)
     checked = check_rows(
-        sheet, asked.settings, ZoneInfo(pool.time_zone), now, _seen(session, pool), lambda done, total: progress(done, 2 * total)
+        sheet,
+        asked.settings,
+        ZoneInfo(pool.time_zone),
+        now,
+        _seen(session, pool),
+        lambda done, total: progress(done, 2 * total),
     )
     tests = checked.kept(asked.settings.leave_out)
     with database.parents_taken_for_granted(session):
@@ -125,7 +156,16 @@ def write_readings(session: Session, account: Account, job: Job, progress: Progr
             _write(session, pool, job.id, tests[begin : begin + _BATCH], now)
     notes = sum(bool(t.note) for t in tests)
     written = sum(bool(t.readings) for t in tests)
-    return Outcome("done", {"tests": written, "notes": notes, "again": len(checked.again), "pool": pool.name, "pool_id": str(pool.id)})
+    return Outcome(
+        "done",
+        {
+            "tests": written,
+            "notes": notes,
+            "again": len(checked.again),
+            "pool": pool.name,
+            "pool_id": str(pool.id),
+        },
+    )
 
 
 def _sheet(session: Session, job: Job) -> Sheet:
@@ -153,26 +193,47 @@ def _columns(sheet: Sheet, settings: Settings) -> tuple[PreviewColumn, ...]:
     for i, heading in enumerate(sheet.head):
         cells = list(dict.fromkeys(row[i] for row in sheet.rows[:200] if row[i]))[:_EXAMPLES]
         column = settings.columns[i] if i < len(settings.columns) else None
-        found.append(PreviewColumn(heading, tuple(c[:40] for c in cells), column.role if column else "", column.unit if column else ""))
+        found.append(
+            PreviewColumn(
+                heading,
+                tuple(c[:40] for c in cells),
+                column.role if column else "",
+                column.unit if column else "",
+            )
+        )
     return tuple(found)
 
 
 def _filled(preview: ReadingsPreview, checked: Checked, pool: Pool) -> ReadingsPreview:
     zone = ZoneInfo(pool.time_zone)
     doubtful = {t.line for t in checked.doubtful}
-    kept = [t for t in checked.tests if t.line not in doubtful] if preview.settings.leave_out == "doubtful" else checked.tests
+    kept = (
+        [t for t in checked.tests if t.line not in doubtful]
+        if preview.settings.leave_out == "doubtful"
+        else checked.tests
+    )
     dates = sorted(t.at.astimezone(zone) for t in kept)
     return replace(
-        preview, new=sum(bool(t.readings) for t in kept), notes=sum(bool(t.note) for t in kept), bad=len({t.line for t in checked.bad}),
-        doubtful=len(doubtful), again=len(checked.again), empty=checked.empty, before_pool=sum(t.at < pool.created_at for t in kept),
+        preview,
+        new=sum(bool(t.readings) for t in kept),
+        notes=sum(bool(t.note) for t in kept),
+        bad=len({t.line for t in checked.bad}),
+        doubtful=len(doubtful),
+        again=len(checked.again),
+        empty=checked.empty,
+        before_pool=sum(t.at < pool.created_at for t in kept),
         span=f"{dates[0]:%Y-%m-%d} to {dates[-1]:%Y-%m-%d}" if dates else "",
-        bad_told=tuple(checked.bad[:_MOST_TOLD]), doubtful_told=tuple(checked.doubtful[:_MOST_TOLD]),
+        bad_told=tuple(checked.bad[:_MOST_TOLD]),
+        doubtful_told=tuple(checked.doubtful[:_MOST_TOLD]),
         tests=tuple(_shown(t, zone) for t in kept[:_MOST_SHOWN]),
-    )  # fmt: skip
+    )
 
 
 def _shown(test: FoundTest, zone: ZoneInfo) -> PreviewTest:
-    readings = ", ".join(f"{MEASURES[r.measure].short} {r.text}{f' {r.unit}' if r.measure == 'temp' else ''}" for r in test.readings)
+    readings = ", ".join(
+        f"{MEASURES[r.measure].short} {r.text}{f' {r.unit}' if r.measure == 'temp' else ''}"
+        for r in test.readings
+    )
     return PreviewTest(test.line, f"{test.at.astimezone(zone):%Y-%m-%d %H:%M}", test.who, readings, test.note)
 
 
@@ -183,16 +244,27 @@ def _write(session: Session, pool: Pool, job_id: UUID, tests: list[FoundTest], n
 
     def event(test: FoundTest, kind: str) -> UUID:
         event_id = uuid7()
-        events.append({
-            "id": event_id, "pool_id": pool.id, "at": test.at, "kind": kind, "who": test.who, "revision": 1, "created_at": now, "job_id": job_id,
-            "spot": test.spot if kind == "water_test" else "",
-        })  # fmt: skip
+        events.append(
+            {
+                "id": event_id,
+                "pool_id": pool.id,
+                "at": test.at,
+                "kind": kind,
+                "who": test.who,
+                "revision": 1,
+                "created_at": now,
+                "job_id": job_id,
+                "spot": test.spot if kind == "water_test" else "",
+            }
+        )
         return event_id
 
     for test in tests:
         if test.readings:
             event_id = event(test, "water_test")
-            readings += [{"event_id": event_id, "position": i, **asdict(r)} for i, r in enumerate(test.readings)]
+            readings += [
+                {"event_id": event_id, "position": i, **asdict(r)} for i, r in enumerate(test.readings)
+            ]
         if test.note:
             notes.append({"event_id": event(test, "note"), "details": {}, "typed": {}, "note": test.note})
     for table, rows in ((Event, events), (ReadingRow, readings), (HappeningRow, notes)):
@@ -203,13 +275,17 @@ def _write(session: Session, pool: Pool, job_id: UUID, tests: list[FoundTest], n
 def check_settings(settings: Settings) -> None:
     """Raise InvalidInput for choices that do not exist. What does not go together is told by the preview."""
     for name, value, known in (
-        ("order", settings.order, ORDERS), ("decimal", settings.decimal, ("point", "comma")), ("method", settings.method, METHODS),
+        ("order", settings.order, ORDERS),
+        ("decimal", settings.decimal, ("point", "comma")),
+        ("method", settings.method, METHODS),
         ("leave_out", settings.leave_out, LEAVE_OUT),
-    ):  # fmt: skip
+    ):
         if value not in known:
             raise InvalidInput(FieldProblem(name, "unknown_choice", "Choose one of the answers."))
     for i, column in enumerate(settings.columns):
         if column.role not in ROLES and column.role not in MEASURES:
-            raise InvalidInput(FieldProblem(f"columns.{i}.role", "unknown_choice", "Choose what this column holds."))
+            raise InvalidInput(
+                FieldProblem(f"columns.{i}.role", "unknown_choice", "Choose what this column holds.")
+            )
         if column.role in MEASURES and column.unit not in UNITS[column.role]:
             raise InvalidInput(FieldProblem(f"columns.{i}.unit", "unknown_unit", "Choose the unit."))

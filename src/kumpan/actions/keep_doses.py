@@ -34,7 +34,9 @@ def _dose_row(product_id: str, strength: float | None, text: str, unit: str) -> 
     if product is None:
         raise InvalidInput(FieldProblem("product_id", "unknown_product", "Choose what was poured."))
     if strength is not None and not 0.005 <= strength <= product.most_strength:
-        raise InvalidInput(FieldProblem("strength", "strength", f"At most {product.most_strength * 100:g} % strong."))
+        raise InvalidInput(
+            FieldProblem("strength", "strength", f"At most {product.most_strength * 100:g} % strong.")
+        )
     amount = parse_amount(text, unit, form_of(product))
     return DoseRow(product_id=product_id, strength=strength, amount=amount, text=text.strip(), unit=unit)
 
@@ -55,9 +57,16 @@ def log_dose(session: Session, account: Account, pool_id: UUID, new: NewDose, no
 
 
 def tick_step(
-    session: Session, account: Account, step_id: UUID, event_id: UUID, at: datetime, who: str,
-    text: str | None, unit: str | None, now: datetime,
-) -> Event:  # fmt: skip
+    session: Session,
+    account: Account,
+    step_id: UUID,
+    event_id: UUID,
+    at: datetime,
+    who: str,
+    text: str | None,
+    unit: str | None,
+    now: datetime,
+) -> Event:
     """Tick a step of an accepted plan off. What was poured may differ from what was planned."""
     step, plan = queries.plan_step(session, account.id, step_id, lock=True)
     known = repeated(session, account, event_id, plan.pool_id, "dose" if step.kind == "add" else "task")
@@ -86,9 +95,17 @@ def tick_step(
 
 
 def correct_dose(
-    session: Session, account: Account, event_id: UUID, local: str, product_id: str, strength: float | None,
-    text: str, unit: str, revision: int, now: datetime,
-) -> Event:  # fmt: skip
+    session: Session,
+    account: Account,
+    event_id: UUID,
+    local: str,
+    product_id: str,
+    strength: float | None,
+    text: str,
+    unit: str,
+    revision: int,
+    now: datetime,
+) -> Event:
     """Correct what was poured or when, if nobody changed it since."""
     event = queries.event(session, account.id, event_id, "dose", lock=True)
     if event.deleted_at is not None:
@@ -123,7 +140,9 @@ def undelete_event(session: Session, account: Account, event_id: UUID) -> Event:
     if event.deleted_at is not None:
         detail = event.dose or event.task
         if detail and detail.plan_step_id and queries.done_events(session, [detail.plan_step_id]):
-            raise Conflict("already_done", "This step was ticked off again meanwhile, so the earlier tick stays deleted.")
+            raise Conflict(
+                "already_done", "This step was ticked off again meanwhile, so the earlier tick stays deleted."
+            )
         event.deleted_at = None
         event.revision += 1
     session.flush()

@@ -18,7 +18,9 @@ _MOST = 40
 
 @dataclass(frozen=True)
 class EquipmentInput:
-    """One piece as typed: its kind, fields by id, make and model in the person's words, dates as YYYY-MM-DD."""
+    """One piece as typed: its kind, fields by id, make and model in the person's words, dates as
+    YYYY-MM-DD.
+    """
 
     kind: str
     details: dict[str, TypedField]
@@ -28,7 +30,14 @@ class EquipmentInput:
     note: str = ""
 
 
-def add_equipment(session: Session, account: Account, pool_id: UUID, equipment_id: UUID, given: EquipmentInput, now: datetime) -> EquipmentRow:
+def add_equipment(
+    session: Session,
+    account: Account,
+    pool_id: UUID,
+    equipment_id: UUID,
+    given: EquipmentInput,
+    now: datetime,
+) -> EquipmentRow:
     """Add a piece to a pool. Sending it again returns the first result."""
     pool = queries.pool(session, account.id, pool_id, lock=True)
     known = session.get(EquipmentRow, equipment_id)
@@ -45,7 +54,14 @@ def add_equipment(session: Session, account: Account, pool_id: UUID, equipment_i
     return row
 
 
-def change_equipment(session: Session, account: Account, equipment_id: UUID, given: EquipmentInput, revision: int, now: datetime) -> EquipmentRow:
+def change_equipment(
+    session: Session,
+    account: Account,
+    equipment_id: UUID,
+    given: EquipmentInput,
+    revision: int,
+    now: datetime,
+) -> EquipmentRow:
     """Change a piece, if nobody changed it since."""
     row = queries.equipment(session, account.id, equipment_id, lock=True)
     check_revision(row.revision, revision, "piece of equipment")
@@ -55,7 +71,9 @@ def change_equipment(session: Session, account: Account, equipment_id: UUID, giv
     return row
 
 
-def remove_equipment(session: Session, account: Account, equipment_id: UUID, now: datetime | None) -> EquipmentRow:
+def remove_equipment(
+    session: Session, account: Account, equipment_id: UUID, now: datetime | None
+) -> EquipmentRow:
     """Take a piece off (now) or bring it back (None). Nothing of it is dropped."""
     row = queries.equipment(session, account.id, equipment_id, lock=True)
     if now is None:
@@ -69,7 +87,10 @@ def remove_equipment(session: Session, account: Account, equipment_id: UUID, now
 
 def _fits(kind: str, pool: Pool) -> None:
     if kind == "chlorinator" and pool.chlorine_source != "chlorinator":
-        text = "This pool is not chlorinated by a salt chlorinator. Change how it is chlorinated first, on the Pool page."
+        text = (
+            "This pool is not chlorinated by a salt chlorinator. Change how it is chlorinated first, on the"
+            " Pool page."
+        )
         raise InvalidInput(FieldProblem("kind", "no_chlorinator_here", text))
 
 
@@ -94,15 +115,28 @@ def _fill(row: EquipmentRow, pool: Pool, given: EquipmentInput, now: datetime) -
             problems += error.fields
     bought, until = dates["bought"], dates["warranty_until"]
     if bought and until and until < bought:
-        problems.append(FieldProblem("warranty_until", "before_bought", "The warranty would end before it was bought: swap the two?"))
+        problems.append(
+            FieldProblem(
+                "warranty_until",
+                "before_bought",
+                "The warranty would end before it was bought: swap the two?",
+            )
+        )
     if problems:
         raise InvalidInput(*problems)
-    row.kind, row.details, row.make_model, row.note = given.kind, details, given.make_model.strip(), given.note.strip()
+    row.kind, row.details, row.make_model, row.note = (
+        given.kind,
+        details,
+        given.make_model.strip(),
+        given.note.strip(),
+    )
     row.typed = {name: vars(typed) for name, typed in given.details.items() if typed.text.strip()}
     row.bought, row.warranty_until = bought, until
 
 
-def told(row: EquipmentRow, pool: Pool, account: Account, now: datetime) -> tuple[tuple[Fact, ...], tuple[str, ...]]:
+def told(
+    row: EquipmentRow, pool: Pool, account: Account, now: datetime
+) -> tuple[tuple[Fact, ...], tuple[str, ...]]:
     """What follows from a piece's record in this pool today, and what cannot be said of it."""
     today = now.astimezone(ZoneInfo(pool.time_zone)).date()
     found = facts(row.kind, row.details, pool.volume_l, account.measures == "metric", today)

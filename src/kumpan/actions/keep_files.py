@@ -1,4 +1,6 @@
-"""Take a file in, piece by piece: each piece is safe once answered, and an upload goes on where it broke off."""
+"""Take a file in, piece by piece: each piece is safe once answered, and an upload goes on where it
+broke off.
+"""
 
 from datetime import datetime
 from uuid import UUID
@@ -12,7 +14,9 @@ from kumpan.store.tables import Account, FileChunk, FileRow
 MOST_BYTES = 256 * 1024 * 1024  # own limit: an import is read in memory
 
 
-def begin_file(session: Session, account: Account, file_id: UUID, name: str, size: int, now: datetime) -> FileRow:
+def begin_file(
+    session: Session, account: Account, file_id: UUID, name: str, size: int, now: datetime
+) -> FileRow:
     """Announce a file of ``size`` bytes. Announcing it again returns the first result."""
     known = session.get(FileRow, file_id)
     if known is not None:
@@ -22,8 +26,17 @@ def begin_file(session: Session, account: Account, file_id: UUID, name: str, siz
     if size < 1:
         raise InvalidInput(FieldProblem("size", "empty", "This file is empty."))
     if size > MOST_BYTES:
-        raise InvalidInput(FieldProblem("size", "too_large", f"Kumpan takes files of up to {MOST_BYTES // 1024 // 1024} MB."))
-    row = FileRow(id=file_id, account_id=account.id, name=_plain(name), media_type="application/octet-stream", size=size, created_at=now)
+        raise InvalidInput(
+            FieldProblem("size", "too_large", f"Kumpan takes files of up to {MOST_BYTES // 1024 // 1024} MB.")
+        )
+    row = FileRow(
+        id=file_id,
+        account_id=account.id,
+        name=_plain(name),
+        media_type="application/octet-stream",
+        size=size,
+        created_at=now,
+    )
     session.add(row)
     session.flush()
     return row
@@ -34,13 +47,21 @@ def put_chunk(session: Session, account: Account, file_id: UUID, position: int, 
     row = files.file(session, account.id, file_id)
     begins = position * files.CHUNK_BYTES
     if begins >= row.size or len(data) != min(files.CHUNK_BYTES, row.size - begins):
-        raise InvalidInput(FieldProblem("position", "wrong_length", f"Send pieces of {files.CHUNK_BYTES} bytes; only the last is shorter."))
+        raise InvalidInput(
+            FieldProblem(
+                "position",
+                "wrong_length",
+                f"Send pieces of {files.CHUNK_BYTES} bytes; only the last is shorter.",
+            )
+        )
     known = session.get(FileChunk, (file_id, position))
     if known is None:
         session.add(FileChunk(file_id=file_id, position=position, data=data))
         session.flush()
     elif known.data != data:
-        raise Conflict("piece_differs", "This piece was sent before with other content. Choose the file anew.")
+        raise Conflict(
+            "piece_differs", "This piece was sent before with other content. Choose the file anew."
+        )
     return files.received(session, row)
 
 

@@ -27,7 +27,9 @@ class HappeningInput:
     who: str = "you"
 
 
-def log_happening(session: Session, account: Account, pool_id: UUID, event_id: UUID, given: HappeningInput, now: datetime) -> Event:
+def log_happening(
+    session: Session, account: Account, pool_id: UUID, event_id: UUID, given: HappeningInput, now: datetime
+) -> Event:
     """Store an entry. Sending it again returns the first result."""
     pool = queries.pool(session, account.id, pool_id)
     known = repeated(session, account, event_id, pool.id, given.kind)
@@ -43,17 +45,25 @@ def log_happening(session: Session, account: Account, pool_id: UUID, event_id: U
     return event
 
 
-def correct_happening(session: Session, account: Account, event_id: UUID, given: HappeningInput, revision: int, now: datetime) -> Event:
+def correct_happening(
+    session: Session, account: Account, event_id: UUID, given: HappeningInput, revision: int, now: datetime
+) -> Event:
     """Correct an entry, if nobody changed it since; what it said stays in its history."""
     event = queries.event(session, account.id, event_id, lock=True)
     if event.kind not in HAPPENINGS:
         raise Conflict("other_kind", "This entry is corrected elsewhere.")
     if event.kind != given.kind:
-        raise InvalidInput(FieldProblem("kind", "fixed", "An entry keeps its kind: delete it and write another."))
+        raise InvalidInput(
+            FieldProblem("kind", "fixed", "An entry keeps its kind: delete it and write another.")
+        )
     if event.deleted_at is not None:
         raise Conflict("deleted", "This entry was deleted. Undo the deletion first.")
     check_revision(event.revision, revision, "entry")
-    at = event.at if given.local in ("", shown_local(event)) else local_instant(given.local, event.pool.time_zone)
+    at = (
+        event.at
+        if given.local in ("", shown_local(event))
+        else local_instant(given.local, event.pool.time_zone)
+    )
     check_time(at, now, "local")
     keep_correction(event, given.who, now)
     _fill(event, event.pool, given, now)

@@ -18,7 +18,10 @@ from kumpan.store import files, queries
 from kumpan.store.tables import Account, Event, FileRow, Job
 
 # kind -> what it is in words; an import's name is its file's.
-EXPORTS = {"account_json": "Everything as one JSON document", "account_csv": "Everything as a folder of CSV files"}
+EXPORTS = {
+    "account_json": "Everything as one JSON document",
+    "account_csv": "Everything as a folder of CSV files",
+}
 IMPORTS = {"readings": "Readings from {}", "account_in": "Account from {}"}
 _MOST_SHOWN = 50
 _ENDED = ("done", "failed", "cancelled")
@@ -48,8 +51,12 @@ class JobView:
     problems: tuple[FieldProblem, ...] = ()
 
 
-def ask_import(session: Session, account: Account, job_id: UUID, file_id: UUID, pool_id: UUID | None, now: datetime) -> Job:
-    """Look an uploaded file through: a table of readings for a pool, or an account. Asking again returns the first result."""
+def ask_import(
+    session: Session, account: Account, job_id: UUID, file_id: UUID, pool_id: UUID | None, now: datetime
+) -> Job:
+    """Look an uploaded file through: a table of readings for a pool, or an account. Asking again returns the
+    first result.
+    """
     known = _repeated(session, account, job_id)
     if known is not None:
         return known
@@ -60,7 +67,16 @@ def ask_import(session: Session, account: Account, job_id: UUID, file_id: UUID, 
     if pool_id is None:
         raise InvalidInput(FieldProblem("pool_id", "missing", "Readings belong to a pool: say to which."))
     pool = queries.pool(session, account.id, pool_id)
-    return _add(session, account, job_id, "readings", "check", {"name": row.name, "pool_id": str(pool.id), "settings": None}, row, now)
+    return _add(
+        session,
+        account,
+        job_id,
+        "readings",
+        "check",
+        {"name": row.name, "pool_id": str(pool.id), "settings": None},
+        row,
+        now,
+    )
 
 
 def ask_export(session: Session, account: Account, job_id: UUID, kind: str, now: datetime) -> Job:
@@ -86,18 +102,43 @@ def _repeated(session: Session, account: Account, job_id: UUID) -> Job | None:
     return known
 
 
-def _add(session: Session, account: Account, job_id: UUID, kind: str, stage: str, given: dict[str, Any], file: FileRow | None, now: datetime) -> Job:
+def _add(
+    session: Session,
+    account: Account,
+    job_id: UUID,
+    kind: str,
+    stage: str,
+    given: dict[str, Any],
+    file: FileRow | None,
+    now: datetime,
+) -> Job:
     job = Job(
-        id=job_id, account_id=account.id, kind=kind, state="waiting", stage=stage, given=given, found={}, done=0, total=0, claims=0,
-        cancel_asked=False, in_file_id=file.id if file else None, revision=1, created_at=now,
-    )  # fmt: skip
+        id=job_id,
+        account_id=account.id,
+        kind=kind,
+        state="waiting",
+        stage=stage,
+        given=given,
+        found={},
+        done=0,
+        total=0,
+        claims=0,
+        cancel_asked=False,
+        in_file_id=file.id if file else None,
+        revision=1,
+        created_at=now,
+    )
     session.add(job)
     session.flush()
     return job
 
 
-def change_readings(session: Session, account: Account, job_id: UUID, pool_id: UUID, settings: Settings, revision: int) -> Job:
-    """Read the table otherwise, and ask again. While it is being looked through, that begins anew: its worker finds it is no longer its own."""
+def change_readings(
+    session: Session, account: Account, job_id: UUID, pool_id: UUID, settings: Settings, revision: int
+) -> Job:
+    """Read the table otherwise, and ask again. While it is being looked through, that begins anew: its worker
+    finds it is no longer its own.
+    """
     job = queries.job(session, account.id, job_id, lock=True)
     check_revision(job.revision, revision, "import")
     if job.kind != "readings":
@@ -119,7 +160,11 @@ def say_yes(session: Session, account: Account, job_id: UUID, revision: int) -> 
         if preview.problem:
             raise InvalidInput(FieldProblem("columns", "not_matched", preview.problem))
         if preview.bad and preview.settings.leave_out == "nothing":
-            raise InvalidInput(FieldProblem("leave_out", "bad_rows", "Some rows cannot be read. Leave them out, or mend the file."))
+            raise InvalidInput(
+                FieldProblem(
+                    "leave_out", "bad_rows", "Some rows cannot be read. Leave them out, or mend the file."
+                )
+            )
         if not preview.new and not preview.notes:
             raise InvalidInput(FieldProblem("columns", "nothing_new", "There is nothing new in this file."))
         # What was shown is what will be written, whatever Kumpan would think likeliest by then.
@@ -137,14 +182,24 @@ def _asking(session: Session, account: Account, job_id: UUID, revision: int) -> 
 
 
 def _wait(session: Session, job: Job, stage: str) -> Job:
-    job.state, job.stage, job.done, job.total, job.worker, job.lease_until, job.claims = "waiting", stage, 0, 0, None, None, 0
+    job.state, job.stage, job.done, job.total, job.worker, job.lease_until, job.claims = (
+        "waiting",
+        stage,
+        0,
+        0,
+        None,
+        None,
+        0,
+    )
     job.revision += 1
     session.flush()
     return job
 
 
 def cancel(session: Session, account: Account, job_id: UUID, now: datetime) -> Job:
-    """Stop a job. One that runs stops within moments, and nothing of it stays; one that has ended stays as it is."""
+    """Stop a job. One that runs stops within moments, and nothing of it stays; one that has ended stays as it
+    is.
+    """
     job = queries.job(session, account.id, job_id, lock=True)
     if job.state == "running":
         job.cancel_asked = True
@@ -184,7 +239,11 @@ def take_back(session: Session, account: Account, job_id: UUID, now: datetime | 
         session.execute(brought.where(Event.deleted_at.is_(None)).values(deleted_at=now))
         job.found = job.found | {"taken_back_at": now.isoformat()}
     else:
-        session.execute(brought.where(Event.deleted_at == datetime.fromisoformat(job.found["taken_back_at"])).values(deleted_at=None))
+        session.execute(
+            brought.where(Event.deleted_at == datetime.fromisoformat(job.found["taken_back_at"])).values(
+                deleted_at=None
+            )
+        )
         job.found = {k: v for k, v in job.found.items() if k != "taken_back_at"}
     job.revision += 1
     session.flush()
@@ -213,13 +272,27 @@ def show_job(session: Session, account: Account, job: Job, now: datetime) -> Job
     taken_back = "taken_back_at" in job.found
     problems = tuple(FieldProblem(p["field"], "", p["message"]) for p in job.found.get("problems", ()))
     return JobView(
-        id=job.id, kind=job.kind, title=title, state=job.state, stage=job.stage, says=_says(job), done=job.done, total=job.total,
-        when=f"{words.day(now.astimezone(zone), created)} {created:%H:%M}", revision=job.revision,
-        can_cancel=job.state not in _ENDED and not job.cancel_asked, taken_back=taken_back,
-        can_take_back=job.kind == "readings" and job.state == "done" and not taken_back and job.found.get("tests", 0) + job.found.get("notes", 0) > 0,
-        download=f"/api/v1/jobs/{job.id}/file" if out else "", size=out.size if out else 0, problems=problems,
+        id=job.id,
+        kind=job.kind,
+        title=title,
+        state=job.state,
+        stage=job.stage,
+        says=_says(job),
+        done=job.done,
+        total=job.total,
+        when=f"{words.day(now.astimezone(zone), created)} {created:%H:%M}",
+        revision=job.revision,
+        can_cancel=job.state not in _ENDED and not job.cancel_asked,
+        taken_back=taken_back,
+        can_take_back=job.kind == "readings"
+        and job.state == "done"
+        and not taken_back
+        and job.found.get("tests", 0) + job.found.get("notes", 0) > 0,
+        download=f"/api/v1/jobs/{job.id}/file" if out else "",
+        size=out.size if out else 0,
+        problems=problems,
         pool_id=UUID(job.given["pool_id"]) if "pool_id" in job.given else None,
-    )  # fmt: skip
+    )
 
 
 def _says(job: Job) -> str:
@@ -238,13 +311,20 @@ def _says(job: Job) -> str:
     if job.state == "failed":
         return str(found.get("message", "Failed. Nothing was changed."))
     if job.kind in EXPORTS:
-        return f"Ready to take away: {_count(found['pools'], 'pool')}, {_count(found['events'], 'entry', 'entries')}."
+        return (
+            f"Ready to take away: {_count(found['pools'], 'pool')},"
+            f" {_count(found['events'], 'entry', 'entries')}."
+        )
     if job.kind == "readings":
         notes = f" and {_count(found['notes'], 'note')}" if found["notes"] else ""
         known = f"; {found['again']:,} skipped as known" if found["again"] else ""
         said = f"{_count(found['tests'], 'test')}{notes} in {found['pool']}{known}."
         return f"Taken back: {said}" if "taken_back_at" in found else f"Brought in: {said}"
-    return f"Brought in {_count(found['added'], 'record')}." if found["added"] else "Everything in this file was here already."
+    return (
+        f"Brought in {_count(found['added'], 'record')}."
+        if found["added"]
+        else "Everything in this file was here already."
+    )
 
 
 def _count(count: int, one: str, more: str = "") -> str:
@@ -252,9 +332,15 @@ def _count(count: int, one: str, more: str = "") -> str:
 
 
 def tidy(session: Session, now: datetime) -> None:
-    """Drop what nobody will ask for any more: uploads never used, files made or read a week ago, questions not answered for a month."""
+    """Drop what nobody will ask for any more: uploads never used, files made or read a week ago, questions
+    not answered for a month.
+    """
     old = now - _KEPT
-    session.execute(update(Job).where(Job.state == "asks", Job.created_at < now - _ASKED_FOR).values(state="cancelled", ended_at=now))
+    session.execute(
+        update(Job)
+        .where(Job.state == "asks", Job.created_at < now - _ASKED_FOR)
+        .values(state="cancelled", ended_at=now)
+    )
     for job in queries.ended_jobs(session, old):
         if job.kind in EXPORTS:
             drop(session, job)

@@ -1,4 +1,6 @@
-"""Photos of entries and equipment: encoded anew, so that nothing but the picture stays (no place, no camera)."""
+"""Photos of entries and equipment: encoded anew, so that nothing but the picture stays (no place,
+no camera).
+"""
 
 import io
 import warnings
@@ -14,7 +16,8 @@ from kumpan.core.errors import Conflict, FieldProblem, InvalidInput
 from kumpan.store import files, queries
 from kumpan.store.tables import Account, EquipmentRow, Event, PhotoRow
 
-# Our own limits: a phone's photo is 3 to 12 MB and 12 to 50 megapixels; 2,048 pixels show a gauge or a receipt.
+# Our own limits: a phone's photo is 3 to 12 MB and 12 to 50 megapixels; 2,048 pixels show a gauge or a
+# receipt.
 MOST_BYTES = 25 * 1024 * 1024
 MOST_PIXELS = 80_000_000
 _LONGEST_SIDE = 2048
@@ -33,16 +36,22 @@ class PhotoView:
 
 
 def encoded_anew(data: bytes) -> tuple[bytes, int, int]:
-    """A picture as plain JPEG, upright, at most 2,048 pixels long, without any data beside it: bytes, width, height.
+    """A picture as plain JPEG, upright, at most 2,048 pixels long, without any data beside it: bytes, width,
+    height.
 
     Raises InvalidInput at ``file`` for what is no picture, is torn, or would unpack to something huge.
     """
     try:
         with warnings.catch_warnings():
-            warnings.simplefilter("ignore", Image.DecompressionBombWarning)  # the limit below is ours, and refuses
+            warnings.simplefilter(
+                "ignore", Image.DecompressionBombWarning
+            )  # the limit below is ours, and refuses
             with Image.open(io.BytesIO(data), formats=_TAKEN) as picture:
                 if picture.width * picture.height > MOST_PIXELS:
-                    raise _refused("too_large", f"{picture.width:,} by {picture.height:,} pixels is more than Kumpan takes.")
+                    raise _refused(
+                        "too_large",
+                        f"{picture.width:,} by {picture.height:,} pixels is more than Kumpan takes.",
+                    )
                 picture.draft("RGB", (_LONGEST_SIDE, _LONGEST_SIDE))
                 upright = ImageOps.exif_transpose(picture)
                 upright.thumbnail((_LONGEST_SIDE, _LONGEST_SIDE))
@@ -52,7 +61,10 @@ def encoded_anew(data: bytes) -> tuple[bytes, int, int]:
     except Image.DecompressionBombError as error:
         raise _refused("too_large", "This picture has far more pixels than Kumpan takes.") from error
     except (UnidentifiedImageError, OSError, ValueError, SyntaxError) as error:
-        text = "This is not a picture Kumpan can read. Choose a JPEG, PNG or WebP file (phones: “most compatible”)."
+        text = (
+            "This is not a picture Kumpan can read. Choose a JPEG, PNG or WebP file (phones: “most"
+            " compatible”)."
+        )
         raise _refused("not_a_picture", text) from error
     out = io.BytesIO()
     plain.save(out, "JPEG", quality=82, optimize=True)
@@ -60,10 +72,13 @@ def encoded_anew(data: bytes) -> tuple[bytes, int, int]:
 
 
 def kept_as_is(data: bytes) -> tuple[bytes, int, int]:
-    """A picture that may be one of ours: as it is where it is plain, small JPEG without anything beside it, else encoded anew."""
+    """A picture that may be one of ours: as it is where it is plain, small JPEG without anything beside it,
+    else encoded anew.
+    """
     try:
         with Image.open(io.BytesIO(data), formats=("JPEG",)) as picture:
-            beside = picture.getexif() or picture.info.get("comment") or any(name != "APP0" for name, _ in picture.applist)  # type: ignore[attr-defined]
+            segments = [name for name, _ in picture.applist]  # type: ignore[attr-defined]
+            beside = picture.getexif() or picture.info.get("comment") or segments != ["APP0"] * len(segments)
             if picture.mode == "RGB" and max(picture.size) <= _LONGEST_SIDE and not beside:
                 picture.load()
                 return data, picture.width, picture.height
@@ -77,16 +92,28 @@ def _refused(code: str, message: str) -> InvalidInput:
 
 
 def add_photo(
-    session: Session, account: Account, photo_id: UUID, file_id: UUID, event_id: UUID | None, equipment_id: UUID | None, now: datetime
+    session: Session,
+    account: Account,
+    photo_id: UUID,
+    file_id: UUID,
+    event_id: UUID | None,
+    equipment_id: UUID | None,
+    now: datetime,
 ) -> PhotoRow:
-    """Keep an uploaded picture with an entry or a piece of equipment; the upload itself goes. Sending it again returns the first result."""
+    """Keep an uploaded picture with an entry or a piece of equipment; the upload itself goes. Sending it
+    again returns the first result.
+    """
     known = session.get(PhotoRow, photo_id)
     if known is not None:
         if known.account_id != account.id:
             raise Conflict("id_taken", "This id is already used for something else.")
         return known
     if (event_id is None) == (equipment_id is None):
-        raise InvalidInput(FieldProblem("event_id", "missing", "Say what the photo belongs to: an entry or a piece of equipment."))
+        raise InvalidInput(
+            FieldProblem(
+                "event_id", "missing", "Say what the photo belongs to: an entry or a piece of equipment."
+            )
+        )
     owner: Event | EquipmentRow
     if event_id:
         owner = queries.event(session, account.id, event_id, lock=True)
@@ -101,9 +128,15 @@ def add_photo(
     data, width, height = encoded_anew(files.content(session, file_id))
     stored = files.write_file(session, account.id, "photo.jpg", "image/jpeg", [data], now)
     row = PhotoRow(
-        id=photo_id, account_id=account.id, event_id=event_id, equipment_id=equipment_id, file_id=stored.id, width=width, height=height,
+        id=photo_id,
+        account_id=account.id,
+        event_id=event_id,
+        equipment_id=equipment_id,
+        file_id=stored.id,
+        width=width,
+        height=height,
         created_at=now,
-    )  # fmt: skip
+    )
     session.add(row)
     files.delete_file(session, file_id)
     session.flush()

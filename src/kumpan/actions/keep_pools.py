@@ -39,7 +39,9 @@ def add_pool(session: Session, account: Account, pool_id: UUID, given: PoolInput
         if known.account_id != account.id:
             raise Conflict("id_taken", "This id is already used for something else.")
         return known
-    pool = Pool(id=pool_id, account_id=account.id, school=DEFAULT_SCHOOL, revision=1, created_at=now, volume_input={})
+    pool = Pool(
+        id=pool_id, account_id=account.id, school=DEFAULT_SCHOOL, revision=1, created_at=now, volume_input={}
+    )
     _fill(pool, given)
     session.add(pool)
     session.flush()
@@ -69,11 +71,19 @@ def archive_pool(session: Session, account: Account, pool_id: UUID, now: datetim
 def _fill(pool: Pool, given: PoolInput) -> None:
     problems: list[FieldProblem] = []
     if given.chlorine_source != "chlorinator" and any(e.kind == "chlorinator" for e in pool.equipment):
-        problems.append(FieldProblem("chlorine_source", "has_chlorinator", "A chlorinator is among its equipment: take it off there first."))
+        problems.append(
+            FieldProblem(
+                "chlorine_source",
+                "has_chlorinator",
+                "A chlorinator is among its equipment: take it off there first.",
+            )
+        )
     if not given.name.strip():
         problems.append(FieldProblem("name", "empty", "Give the pool a name you will know it by."))
     if given.time_zone not in available_timezones():
-        problems.append(FieldProblem("time_zone", "unknown_zone", "Choose a time zone such as America/Chicago."))
+        problems.append(
+            FieldProblem("time_zone", "unknown_zone", "Choose a time zone such as America/Chicago.")
+        )
     for name, choices in POOL_CHOICES.items():
         chosen = next((c for c in choices if c.id == getattr(given, name)), None)
         if chosen is None:
@@ -94,9 +104,13 @@ def _fill(pool: Pool, given: PoolInput) -> None:
 
 
 def weigh_volume(pool: Pool, given: dict[str, Any], proofs: list[dict[str, Any]]) -> None:
-    """Set the pool's volume from how it was given (the fields of ``VolumeInput``) and the proofs taken from its log."""
+    """Set the pool's volume from how it was given (the fields of ``VolumeInput``) and the proofs taken from
+    its log.
+    """
     stated = volume_of(VolumeInput(**given))
-    known = combined([Estimate(stated.litres, stated.within), *(Estimate(p["litres"], p["within"]) for p in proofs)])
+    known = combined(
+        [Estimate(stated.litres, stated.within), *(Estimate(p["litres"], p["within"]) for p in proofs)]
+    )
     pool.volume_l = known.litres if proofs else stated.litres
     pool.volume_input = {**given, "within": known.within, "proofs": proofs}
 

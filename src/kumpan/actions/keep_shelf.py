@@ -24,10 +24,12 @@ _USUALLY_KEPT_C = 25.0  # where nobody said: our own guess of a shed in season
 
 @dataclass(frozen=True)
 class ShelfInput:
-    """One product as typed. strength: percent when bought, empty for its usual one; pack and price: of one package.
+    """One product as typed. strength: percent when bought, empty for its usual one; pack and price: of one
+    package.
 
-    stock: what was counted just now; empty leaves the last count. minimum: buy when less is left. bought: YYYY-MM-DD. kept: the temperature
-    it is kept at, of products that lose strength. rate: its label's, per 10,000 gal or litres (rate_per), of label-dosed products.
+    stock: what was counted just now; empty leaves the last count. minimum: buy when less is left. bought:
+    YYYY-MM-DD. kept: the temperature it is kept at, of products that lose strength. rate: its label's, per
+    10,000 gal or litres (rate_per), of label-dosed products.
     """
 
     product_id: str
@@ -47,7 +49,9 @@ class ShelfInput:
     rate_per: Literal["gal", "l"] = "gal"
 
 
-def add_item(session: Session, account: Account, item_id: UUID, given: ShelfInput, now: datetime) -> ShelfItem:
+def add_item(
+    session: Session, account: Account, item_id: UUID, given: ShelfInput, now: datetime
+) -> ShelfItem:
     """Put a product on the shelf. Sending it again returns the first result."""
     known = session.get(ShelfItem, item_id)
     if known is not None:
@@ -61,23 +65,31 @@ def add_item(session: Session, account: Account, item_id: UUID, given: ShelfInpu
     return item
 
 
-def change_item(session: Session, account: Account, item_id: UUID, given: ShelfInput, revision: int, now: datetime) -> ShelfItem:
+def change_item(
+    session: Session, account: Account, item_id: UUID, given: ShelfInput, revision: int, now: datetime
+) -> ShelfItem:
     """Change what is known of it, if nobody changed it since; a stock typed is a new count."""
     others = _others(session, account, item_id)
     item = queries.shelf_item(session, account.id, item_id)
     check_revision(item.revision, revision, "product")
     if given.product_id != item.product_id:  # its stock is counted in grams or millilitres of this one
-        raise InvalidInput(FieldProblem("product_id", "fixed", "A line keeps its product: take it off and add the other."))
+        raise InvalidInput(
+            FieldProblem("product_id", "fixed", "A line keeps its product: take it off and add the other.")
+        )
     _fill(item, given, others, now)
     item.revision += 1
     session.flush()
     return item
 
 
-def restock(session: Session, account: Account, item_id: UUID, packs: float, revision: int, now: datetime) -> ShelfItem:
-    """Add packages just bought to what is left; what ages is then as fresh as today. Needs to know what a package holds.
+def restock(
+    session: Session, account: Account, item_id: UUID, packs: float, revision: int, now: datetime
+) -> ShelfItem:
+    """Add packages just bought to what is left; what ages is then as fresh as today. Needs to know what a
+    package holds.
 
-    What was left and the new ones are taken as one: of the new date, so a little too strong, and doses a little small.
+    What was left and the new ones are taken as one: of the new date, so a little too strong, and doses a
+    little small.
     """
     item = queries.shelf_item(session, account.id, item_id, lock=True)
     check_revision(item.revision, revision, "product")
@@ -138,7 +150,9 @@ def _fill(item: ShelfItem, given: ShelfInput, others: set[str], now: datetime) -
         problems += error.fields
     kept_c = _kept(given, problems)
     if amounts["rate"] is not None and not by_label(product):
-        problems.append(FieldProblem("rate", "not_by_label", f"{product.name} is computed: it needs no rate."))
+        problems.append(
+            FieldProblem("rate", "not_by_label", f"{product.name} is computed: it needs no rate.")
+        )
     if problems:
         raise InvalidInput(*problems)
     if given.stock.strip():
@@ -188,7 +202,9 @@ def _price(given: ShelfInput, pack: float | None, problems: list[FieldProblem]) 
     if not 0 <= price <= 10_000:
         problems.append(FieldProblem("price", "out_of_range", "A price between 0 and 10,000."))
     if pack is None:
-        problems.append(FieldProblem("pack", "price_without_pack", "Say how much one package at this price holds."))
+        problems.append(
+            FieldProblem("pack", "price_without_pack", "Say how much one package at this price holds.")
+        )
     return round(price * 100)
 
 
@@ -202,7 +218,9 @@ def _kept(given: ShelfInput, problems: list[FieldProblem]) -> float | None:
         return None
     kept_c = f_to_c(kept) if given.kept_unit == "f" else kept
     if not -10 <= kept_c <= 60:
-        problems.append(FieldProblem("kept", "out_of_range", "No store is that cold or hot. Is the unit right?"))
+        problems.append(
+            FieldProblem("kept", "out_of_range", "No store is that cold or hot. Is the unit right?")
+        )
     return kept_c
 
 
@@ -212,24 +230,31 @@ def strength_now(item: ShelfItem, now: datetime) -> float | None:
     if not ages(product) or item.bought is None:
         return item.strength
     days = max(0, (now.date() - item.bought).days)
-    return strength_today(product, item.strength, days, _USUALLY_KEPT_C if item.kept_c is None else item.kept_c)
+    return strength_today(
+        product, item.strength, days, _USUALLY_KEPT_C if item.kept_c is None else item.kept_c
+    )
 
 
 def left(item: ShelfItem, poured: dict[UUID, float]) -> float | None:
     """What is left (g or mL): the last count less what was poured since; None where nobody counted.
 
-    So a dose corrected, deleted or brought back corrects the stock by itself. A dose dated before the count does not draw on it.
+    So a dose corrected, deleted or brought back corrects the stock by itself. A dose dated before the count
+    does not draw on it.
     """
     return None if item.stock is None else max(0.0, item.stock - poured.get(item.id, 0.0))
 
 
 def at_hand_of(session: Session, account: Account, now: datetime) -> tuple[AtHand, ...] | None:
-    """What stands ready, as the planner takes it, at today's strength and stock; None where nothing is listed."""
+    """What stands ready, as the planner takes it, at today's strength and stock; None where nothing is
+    listed.
+    """
     items = [i for i in queries.shelf(session, account.id) if i.product_id in PRODUCTS]
     if not items:
         return None
     poured = queries.poured_since_count(session, account.id)
-    return tuple(AtHand(i.product_id, strength_now(i, now), left(i, poured), i.pack, i.price_minor) for i in items)
+    return tuple(
+        AtHand(i.product_id, strength_now(i, now), left(i, poured), i.pack, i.price_minor) for i in items
+    )
 
 
 def season_start(now: datetime) -> datetime:

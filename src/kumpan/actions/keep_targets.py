@@ -29,8 +29,8 @@ class TargetInput:
 
 @dataclass(frozen=True)
 class SettingsInput:
-    """What the Pool page sets beside the pool itself. fill: the fill water's own test; hose: an hour's worth, gallons or
-    litres."""
+    """What the Pool page sets beside the pool itself. fill: the fill water's own test; hose: an hour's worth,
+    gallons or litres."""
 
     school: str
     sun: str
@@ -44,8 +44,12 @@ class SettingsInput:
     hose_unit: Literal["gal", "l"] = "gal"
 
 
-def change_settings(session: Session, account: Account, pool_id: UUID, given: SettingsInput, revision: int) -> Pool:
-    """Change a pool's school, targets and fill water, if nobody changed it since. Raises InvalidInput at each wrong field."""
+def change_settings(
+    session: Session, account: Account, pool_id: UUID, given: SettingsInput, revision: int
+) -> Pool:
+    """Change a pool's school, targets and fill water, if nobody changed it since. Raises InvalidInput at each
+    wrong field.
+    """
     pool = queries.pool(session, account.id, pool_id, lock=True)
     check_revision(pool.revision, revision, "pool")
     problems: list[FieldProblem] = []
@@ -55,19 +59,30 @@ def change_settings(session: Session, account: Account, pool_id: UUID, given: Se
     targets, fill = _targets(given, problems), _fill(given, problems)
     hose = _number(given.hose, "hose", problems)
     if hose is not None and not 10 <= hose <= 20_000:
-        problems.append(FieldProblem("hose", "out_of_range", "A hose gives between 10 and 20,000 an hour. Is this an hour's worth?"))
+        problems.append(
+            FieldProblem(
+                "hose", "out_of_range", "A hose gives between 10 and 20,000 an hour. Is this an hour's worth?"
+            )
+        )
     if problems:
         raise InvalidInput(*problems)
     pool.school = given.school
     pool.settings = {
-        "sun": given.sun, "borate_allowed": given.borate_allowed, "targets": targets, "fill": fill,
-        "setting": given.setting, "climate": given.climate, "use": given.use,
+        "sun": given.sun,
+        "borate_allowed": given.borate_allowed,
+        "targets": targets,
+        "fill": fill,
+        "setting": given.setting,
+        "climate": given.climate,
+        "use": given.use,
         "hose_l_h": None if hose is None else gal_to_l(hose) if given.hose_unit == "gal" else hose,
         "typed": {
-            "fill": given.fill, "hose": given.hose, "hose_unit": given.hose_unit,
+            "fill": given.fill,
+            "hose": given.hose,
+            "hose_unit": given.hose_unit,
             "targets": {m: vars(t) for m, t in given.targets.items() if m in targets},
         },
-    }  # fmt: skip
+    }
     pool.revision += 1
     session.flush()
     return pool
@@ -104,7 +119,9 @@ def _fill(given: SettingsInput, problems: list[FieldProblem]) -> dict[str, float
     for measure, text in given.fill.items():
         path = f"fill.{measure}"
         if measure not in FILL_MEASURES:
-            problems.append(FieldProblem(path, "unknown_measure", "Kumpan does not use this measure of fill water."))
+            problems.append(
+                FieldProblem(path, "unknown_measure", "Kumpan does not use this measure of fill water.")
+            )
             continue
         value = _number(text, path, problems)
         m = MEASURES.get(measure)

@@ -28,7 +28,9 @@ _FUTURE_SLACK = timedelta(minutes=5)  # clocks differ a little
 
 @dataclass(frozen=True)
 class NewTest:
-    """A test as sent: a client id (UUID version 7), when, who, readings as typed, and where the sample was taken."""
+    """A test as sent: a client id (UUID version 7), when, who, readings as typed, and where the sample was
+    taken.
+    """
 
     id: UUID
     at: datetime
@@ -40,7 +42,9 @@ class NewTest:
 def check_time(at: datetime, now: datetime, field: str = "at") -> None:
     """Raise InvalidInput for an instant in the future, or long before there were records."""
     if at > now + _FUTURE_SLACK:
-        raise InvalidInput(FieldProblem(field, "in_future", "That is in the future. Check the date and time."))
+        raise InvalidInput(
+            FieldProblem(field, "in_future", "That is in the future. Check the date and time.")
+        )
     if at.year < 1990:
         raise InvalidInput(FieldProblem(field, "too_old", "That is before 1990. Check the year."))
 
@@ -59,7 +63,9 @@ def local_instant(local: str, zone_name: str, field: str = "local") -> datetime:
 
 
 def repeated(session: Session, account: Account, event_id: UUID, pool_id: UUID, kind: str) -> Event | None:
-    """The event a repeated create made the first time; None if the id is new. Raises Conflict if it is taken."""
+    """The event a repeated create made the first time; None if the id is new. Raises Conflict if it
+    is taken.
+    """
     event = queries.any_event(session, event_id)
     if event is None:
         return None
@@ -75,7 +81,15 @@ def log_test(session: Session, account: Account, pool_id: UUID, test: NewTest, n
     if known:
         return known
     check_time(test.at, now)
-    event = Event(id=test.id, pool=pool, at=test.at, kind="water_test", who=test.who, spot=test.spot.strip(), created_at=now)
+    event = Event(
+        id=test.id,
+        pool=pool,
+        at=test.at,
+        kind="water_test",
+        who=test.who,
+        spot=test.spot.strip(),
+        created_at=now,
+    )
     event.readings = _rows(_readings(test.typed))
     session.add(event)
     session.flush()
@@ -83,10 +97,19 @@ def log_test(session: Session, account: Account, pool_id: UUID, test: NewTest, n
 
 
 def correct_test(
-    session: Session, account: Account, event_id: UUID, local: str, typed: Typed, revision: int, now: datetime, who: str | None = None,
+    session: Session,
+    account: Account,
+    event_id: UUID,
+    local: str,
+    typed: Typed,
+    revision: int,
+    now: datetime,
+    who: str | None = None,
     spot: str | None = None,
 ) -> Event:
-    """Replace a test's time and readings, and who and where if given, if nobody changed it since. Accepted plans stay as given."""
+    """Replace a test's time and readings, and who and where if given, if nobody changed it since. Accepted
+    plans stay as given.
+    """
     event = queries.event(session, account.id, event_id, "water_test", lock=True)
     if event.deleted_at is not None:
         raise Conflict("deleted", "This test was deleted. Undo the deletion first.")
@@ -112,9 +135,15 @@ def shown_local(event: Event) -> str:
 
 
 def accept_plan(
-    session: Session, account: Account, pool_id: UUID, plan_id: UUID, test: NewTest,
-    products: dict[str, tuple[str, float | None]], asked: Asked, now: datetime,
-) -> Event:  # fmt: skip
+    session: Session,
+    account: Account,
+    pool_id: UUID,
+    plan_id: UUID,
+    test: NewTest,
+    products: dict[str, tuple[str, float | None]],
+    asked: Asked,
+    now: datetime,
+) -> Event:
     """Store the test and the plan that follows from it, as given; repeating returns the first result."""
     pool = queries.pool(session, account.id, pool_id)
     known = repeated(session, account, plan_id, pool.id, "plan")
@@ -127,19 +156,35 @@ def accept_plan(
     plan = make_plan(request)
     shown = show_plan(plan, request)
     if not shown.steps:
-        raise Conflict("nothing_to_do", "This water needs nothing: there is no plan to accept. Save the test alone.")
+        raise Conflict(
+            "nothing_to_do", "This water needs nothing: there is no plan to accept. Save the test alone."
+        )
     event = Event(id=plan_id, pool=pool, at=now, kind="plan", who=test.who, created_at=now)
     event.plan = PlanRow(
-        test_event_id=tested.id, rule_version=shown.rule_version, headline=shown.headline, swim=shown.swim,
+        test_event_id=tested.id,
+        rule_version=shown.rule_version,
+        headline=shown.headline,
+        swim=shown.swim,
         inputs=_inputs(pool, request, shown.choices)
-        | {"swim_from_min": plan.swim.from_min, "swim_least_fc_ppm": plan.swim.least_fc_ppm, "swim_most_fc_ppm": plan.swim.most_fc_ppm},
+        | {
+            "swim_from_min": plan.swim.from_min,
+            "swim_least_fc_ppm": plan.swim.least_fc_ppm,
+            "swim_most_fc_ppm": plan.swim.most_fc_ppm,
+        },
         steps=[
-            PlanStepRow(id=uuid7(), position=i, kind=view.kind, due_at=view.at, product_id=step.product_id,
-                        strength=step.strength, amount=step.amount and step.amount.canonical,
-                        shown=_STEP.dump_python(view, mode="json") | {"fraction": step.fraction, "to_ph": step.to_ph})
+            PlanStepRow(
+                id=uuid7(),
+                position=i,
+                kind=view.kind,
+                due_at=view.at,
+                product_id=step.product_id,
+                strength=step.strength,
+                amount=step.amount and step.amount.canonical,
+                shown=_STEP.dump_python(view, mode="json") | {"fraction": step.fraction, "to_ph": step.to_ph},
+            )
             for i, (view, step) in enumerate(zip(shown.steps, plan.steps, strict=True))
         ],
-    )  # fmt: skip
+    )
     session.add(event)
     session.flush()
     return event
@@ -148,12 +193,21 @@ def accept_plan(
 def _inputs(pool: Pool, request: PlanRequest, choices: tuple[ChoiceView, ...]) -> dict[str, Any]:
     """Everything the plan followed from, so that it can be told years later."""
     return {
-        "volume_l": pool.volume_l, "surface": pool.surface, "chlorine_source": pool.chlorine_source,
-        "installation": pool.installation, "school": request.traits.school, "settings": pool.settings, "water": measured(request.water),
-        "age_days": request.age_days, "plus_minus": request.plus_minus, "methods": request.methods, "seen": sorted(request.seen),
-        "stay_min": request.stay_min, "at_hand": None if request.at_hand is None else [asdict(a) for a in request.at_hand],
+        "volume_l": pool.volume_l,
+        "surface": pool.surface,
+        "chlorine_source": pool.chlorine_source,
+        "installation": pool.installation,
+        "school": request.traits.school,
+        "settings": pool.settings,
+        "water": measured(request.water),
+        "age_days": request.age_days,
+        "plus_minus": request.plus_minus,
+        "methods": request.methods,
+        "seen": sorted(request.seen),
+        "stay_min": request.stay_min,
+        "at_hand": None if request.at_hand is None else [asdict(a) for a in request.at_hand],
         "products": {c.role: {k: v for k, v in asdict(c).items() if k != "role"} for c in choices},
-    }  # fmt: skip
+    }
 
 
 def _readings(typed: Typed) -> list[Reading]:
@@ -167,6 +221,14 @@ def _readings(typed: Typed) -> list[Reading]:
 
 def _rows(readings: list[Reading]) -> list[ReadingRow]:
     return [
-        ReadingRow(measure=r.measure, position=i, value=r.value, text=r.text, unit=r.unit, method=r.method, drop_count=r.drop_count)
+        ReadingRow(
+            measure=r.measure,
+            position=i,
+            value=r.value,
+            text=r.text,
+            unit=r.unit,
+            method=r.method,
+            drop_count=r.drop_count,
+        )
         for i, r in enumerate(readings)
-    ]  # fmt: skip
+    ]

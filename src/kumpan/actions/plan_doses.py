@@ -30,10 +30,17 @@ class Preview:
 
 
 def plan_doses(
-    session: Session, account: Account, pool_id: UUID, typed: Typed, products: dict[str, tuple[str, float | None]],
-    asked: Asked, now: datetime,
-) -> Preview:  # fmt: skip
-    """Plan on the readings that make sense; report the rest at their fields. Under another school, say what differs."""
+    session: Session,
+    account: Account,
+    pool_id: UUID,
+    typed: Typed,
+    products: dict[str, tuple[str, float | None]],
+    asked: Asked,
+    now: datetime,
+) -> Preview:
+    """Plan on the readings that make sense; report the rest at their fields. Under another school, say what
+    differs.
+    """
     pool = queries.pool(session, account.id, pool_id)
     readings, problems = read_typed(typed)
     chosen = usual_products(session, account, pool, now)
@@ -43,7 +50,11 @@ def plan_doses(
         problems += error.fields
     request = plan_request(session, account, pool, readings, chosen, now, asked)
     plan = make_plan(request)
-    problems += [FieldProblem(f"products.{role}", "not_here", why) for role, why in plan.refused.items() if role in products]
+    problems += [
+        FieldProblem(f"products.{role}", "not_here", why)
+        for role, why in plan.refused.items()
+        if role in products
+    ]
     told: tuple[str, ...] = ()
     if request.traits.school != pool.school:
         usual = replace(request, traits=traits_of(pool))
@@ -52,11 +63,19 @@ def plan_doses(
 
 
 def usual_products(session: Session, account: Account, pool: Pool, now: datetime) -> dict[str, Choice]:
-    """The products of the last accepted plan: what this pool is dosed with. What is listed as standing ready goes before."""
+    """The products of the last accepted plan: what this pool is dosed with. What is listed as standing ready
+    goes before.
+    """
     last: Event | None = queries.latest_event(session, pool.id, "plan")
     if last is None or last.plan is None:
         return {}
     ready = at_hand_of(session, account, now)
-    chosen = {role: Choice(c["product_id"], c["strength"]) for role, c in last.plan.inputs["products"].items()}
+    chosen = {
+        role: Choice(c["product_id"], c["strength"]) for role, c in last.plan.inputs["products"].items()
+    }
     chosen.pop("lower_fc", None)  # to neutralise is asked for each time
-    return {role: c for role, c in chosen.items() if ready is None or any(a.product_id == c.product_id for a in ready)}
+    return {
+        role: c
+        for role, c in chosen.items()
+        if ready is None or any(a.product_id == c.product_id for a in ready)
+    }

@@ -1,4 +1,6 @@
-"""The volume that the log proves: offered, taken by the person, left out again. Accepted plans stay as they were."""
+"""The volume that the log proves: offered, taken by the person, left out again. Accepted plans stay as they
+were.
+"""
 
 from dataclasses import dataclass
 from datetime import datetime, timedelta
@@ -10,7 +12,17 @@ from sqlalchemy.orm import Session
 from kumpan.actions.keep_pools import volume_given, weigh_volume
 from kumpan.actions.waters import reading_of
 from kumpan.core.errors import NotFound, check_revision
-from kumpan.core.evidence import MOST_DAYS, Estimate, Logged, Poured, Proof, agree, combined, proofs, raises_a_proving_measure
+from kumpan.core.evidence import (
+    MOST_DAYS,
+    Estimate,
+    Logged,
+    Poured,
+    Proof,
+    agree,
+    combined,
+    proofs,
+    raises_a_proving_measure,
+)
 from kumpan.core.happenings import MOVES_WATER
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.units import UNIT_LABELS, l_to_gal
@@ -36,7 +48,9 @@ class Span:
 
 @dataclass(frozen=True)
 class ProofView:
-    """One proof in words. key: to take it or leave it out; taken: it counts already; doubt: where it contradicts what was known."""
+    """One proof in words. key: to take it or leave it out; taken: it counts already; doubt: where it
+    contradicts what was known.
+    """
 
     key: str
     text: str
@@ -64,9 +78,12 @@ def volume_proofs(session: Session, account: Account, pool_id: UUID) -> list[Pro
 
 
 def offered_lately(session: Session, account: Account, pool: Pool, now: datetime) -> str:
-    """In words, that a test of the last days proves the volume and was not taken yet; empty where none does."""
+    """In words, that a test of the last days proves the volume and was not taken yet; empty where
+    none does.
+    """
     since = now - _LATELY - timedelta(days=MOST_DAYS)
-    # Most days nothing was poured that could prove anything: one small query then, as Today is opened all the time.
+    # Most days nothing was poured that could prove anything: one small query then, as Today is opened all the
+    # time.
     poured = queries.products_poured(session, pool.id, since)
     if not any(raises_a_proving_measure(PRODUCTS[name]) for name in poured if name in PRODUCTS):
         return ""
@@ -86,7 +103,14 @@ def take_proof(session: Session, account: Account, pool_id: UUID, key: str, revi
         raise NotFound("proof in the log")
     if key not in {p["key"] for p in taken}:
         words = _words(proof, ZoneInfo(pool.time_zone), account.measures)
-        weigh_volume(pool, volume_given(pool), [*taken, {"key": key, "text": words, "litres": proof.implied.litres, "within": proof.implied.within}])
+        weigh_volume(
+            pool,
+            volume_given(pool),
+            [
+                *taken,
+                {"key": key, "text": words, "litres": proof.implied.litres, "within": proof.implied.within},
+            ],
+        )
         pool.revision += 1
     session.flush()
     return pool
@@ -115,7 +139,9 @@ def _logged(event: Event) -> Logged:
     poured = None
     if event.dose and event.dose.product_id in PRODUCTS:
         dose, product = event.dose, PRODUCTS[event.dose.product_id]
-        poured = Poured(product, dose.strength, dose.amount, f"{dose.text} {UNIT_LABELS[dose.unit]} of {product.short}")
+        poured = Poured(
+            product, dose.strength, dose.amount, f"{dose.text} {UNIT_LABELS[dose.unit]} of {product.short}"
+        )
     moved = event.kind in MOVES_WATER or (event.task is not None and event.task.what == "dilute")
     return Logged(str(event.id), event.at, tuple(reading_of(r) for r in event.readings), poured, moved)
 
@@ -134,15 +160,26 @@ def _volume(litres: float, system: str) -> str:
 def _words(proof: Proof, zone: ZoneInfo, system: str) -> str:
     label, added = MEASURES[proof.measure].label, [p.told for p in proof.poured]
     day: datetime = proof.at.astimezone(zone)
-    rose = f"{label} rose by {proof.rise:,.0f} ppm (give or take {proof.error:,.0f}) by {day.day} {day:%b %Y}, after {' and '.join(added)}"
-    return f"{rose}. So that went into {_volume(proof.implied.litres, system)}, within {100 * proof.implied.within:.0f} %."
+    rose = (
+        f"{label} rose by {proof.rise:,.0f} ppm (give or take {proof.error:,.0f}) by {day.day} {day:%b %Y},"
+        f" after {' and '.join(added)}"
+    )
+    return (
+        f"{rose}. So that went into {_volume(proof.implied.litres, system)}, within"
+        f" {100 * proof.implied.within:.0f} %."
+    )
 
 
 def _view(key: str, text: str, implied: Estimate, known: Estimate, taken: bool, system: str) -> ProofView:
     together = combined([known, implied])
-    doubt = "" if agree(known, implied) else (
-        "This contradicts what was known. Was water lost or added between, or are the sizes wrong? Measure again before it counts."
-    )  # fmt: skip
+    doubt = (
+        ""
+        if agree(known, implied)
+        else (
+            "This contradicts what was known. Was water lost or added between, or are the sizes wrong?"
+            " Measure again before it counts."
+        )
+    )
     low, high = min(known.span[0], implied.span[0]), max(known.span[1], implied.span[1])
 
     def span(e: Estimate) -> Span:

@@ -1,4 +1,6 @@
-"""The log as aligned graphs: readings with whiskers, the estimate between them, doses and events as marks; thinned for long spans."""
+"""The log as aligned graphs: readings with whiskers, the estimate between them, doses and events as marks;
+thinned for long spans.
+"""
 
 from dataclasses import dataclass
 from datetime import datetime, timedelta
@@ -20,7 +22,9 @@ from kumpan.store.tables import Account, Pool
 
 _MOST_READINGS = 400  # of one measure; more are thinned, never one out of its band
 _SAMPLES = 220
-_ESTIMATED_DAYS = 400.0  # over longer spans only readings are drawn: an estimate between them would be a line's width
+_ESTIMATED_DAYS = (
+    400.0  # over longer spans only readings are drawn: an estimate between them would be a line's width
+)
 _MOST_MARKS = 300
 
 
@@ -82,7 +86,9 @@ class Mark:
 
 @dataclass(frozen=True)
 class Graph:
-    """The window, the log's first instant, one series a measure, marks. thinned: readings were left out, none out of its band."""
+    """The window, the log's first instant, one series a measure, marks. thinned: readings were left out, none
+    out of its band.
+    """
 
     start: datetime
     end: datetime
@@ -92,28 +98,44 @@ class Graph:
     thinned: bool
 
 
-def graph(session: Session, account: Account, pool_id: UUID, start: datetime, end: datetime, now: datetime) -> Graph:
-    """The pool's log between two instants. Raises InvalidInput where they are the wrong way round or too far apart."""
+def graph(
+    session: Session, account: Account, pool_id: UUID, start: datetime, end: datetime, now: datetime
+) -> Graph:
+    """The pool's log between two instants. Raises InvalidInput where they are the wrong way round or too far
+    apart.
+    """
     if end <= start:
         raise InvalidInput(FieldProblem("end", "out_of_range", "The end must lie after the start."))
     if end - start > timedelta(days=366 * 60):
         raise InvalidInput(FieldProblem("end", "out_of_range", "At most sixty years."))
     pool = queries.pool(session, account.id, pool_id)
     rows = queries.readings_between(session, pool.id, start, end)
-    path = _path(session, pool, start, min(end, now)) if end - start <= timedelta(days=_ESTIMATED_DAYS) else []
+    path = (
+        _path(session, pool, start, min(end, now)) if end - start <= timedelta(days=_ESTIMATED_DAYS) else []
+    )
     newest = next((value for measure, _, value, _ in reversed(rows) if measure == "cya"), None)
     bands = bands_for(traits_of(pool), newest)
     series, thinned = [], False
     for m in ORDER:
-        found = [_point(m, at, value, method, bands.get(m), account) for measure, at, value, method in rows if measure == m]
+        found = [
+            _point(m, at, value, method, bands.get(m), account)
+            for measure, at, value, method in rows
+            if measure == m
+        ]
         kept = _thinned(found)
         thinned |= len(kept) < len(found)
         line = [(p.at, p.measures[m]) for p in path if m in p.measures]
         if not found and not line:
             continue
-        samples = tuple(Sample(at, _shown(m, e.value, account), *(_shown(m, v, account) for v in e.span_80)) for at, e in line)
+        samples = tuple(
+            Sample(at, _shown(m, e.value, account), *(_shown(m, v, account) for v in e.span_80))
+            for at, e in line
+        )
         series.append(_series(m, kept, samples, bands.get(m), account))
-    marks = tuple(_mark(*row) for row in queries.marks_between(session, pool.id, start, end, tuple(HAPPENINGS), _MOST_MARKS))
+    marks = tuple(
+        _mark(*row)
+        for row in queries.marks_between(session, pool.id, start, end, tuple(HAPPENINGS), _MOST_MARKS)
+    )
     return Graph(start, end, queries.first_event_at(session, pool.id), tuple(series), marks, thinned)
 
 
@@ -134,7 +156,9 @@ def _shown(measure: str, value: float, account: Account) -> float:
     return round(c_to_f(value) if measure == "temp" and account.measures == "us" else value, 3)
 
 
-def _point(measure: str, at: datetime, value: float, method: str, band: Band | None, account: Account) -> Point:
+def _point(
+    measure: str, at: datetime, value: float, method: str, band: Band | None, account: Account
+) -> Point:
     off = METHODS[method].plus_minus.get(measure, 0.0) if method in METHODS else 0.0
     here, low, high = (_shown(measure, v, account) for v in (value, max(0.0, value - off), value + off))
     by = METHODS[method].label.lower() if method in METHODS else method
@@ -142,11 +166,15 @@ def _point(measure: str, at: datetime, value: float, method: str, band: Band | N
 
 
 def _out(value: float, band: Band | None) -> bool:
-    return band is not None and ((band.low is not None and value < band.low) or (band.high is not None and value > band.high))
+    return band is not None and (
+        (band.low is not None and value < band.low) or (band.high is not None and value > band.high)
+    )
 
 
 def _thinned(points: list[Point]) -> list[Point]:
-    """At most so many points: every one out of its band, and of the rest the lowest and highest of each equal stretch of the list."""
+    """At most so many points: every one out of its band, and of the rest the lowest and highest of each equal
+    stretch of the list.
+    """
     if len(points) <= _MOST_READINGS:
         return points
     size = -(-2 * len(points) // _MOST_READINGS)
@@ -157,21 +185,41 @@ def _thinned(points: list[Point]) -> list[Point]:
     return [p for i, p in enumerate(points) if i in keep]
 
 
-def _series(m: str, points: list[Point], samples: tuple[Sample, ...], band: Band | None, account: Account) -> Series:
+def _series(
+    m: str, points: list[Point], samples: tuple[Sample, ...], band: Band | None, account: Account
+) -> Series:
     measure = MEASURES[m]
     limits = (band.low, band.high) if band else (None, None)
     ends: list[float | None] = [None if v is None else _shown(m, v, account) for v in limits]
-    values = [v for p in points for v in (p.low, p.high)] + [v for s in samples for v in (s.low, s.high)] + [v for v in ends if v is not None]
+    values = (
+        [v for p in points for v in (p.low, p.high)]
+        + [v for s in samples for v in (s.low, s.high)]
+        + [v for v in ends if v is not None]
+    )
     low, high = min(values), max(values)
     room = max((high - low) * 0.08, 0.1 if m == "ph" else 0.5)
     out = [(a.at, b.at) for a, b in pairwise(samples) if _beyond(a.value, ends)]
     stretches: list[Stretch] = []
     for begin, finish in out:
         joined = stretches and stretches[-1].end >= begin
-        stretches[-1:] = [Stretch(stretches[-1].start, finish)] if joined else [*stretches[-1:], Stretch(begin, finish)]
+        stretches[-1:] = (
+            [Stretch(stretches[-1].start, finish)] if joined else [*stretches[-1:], Stretch(begin, finish)]
+        )
     unit = "°F" if m == "temp" and account.measures == "us" else measure.unit
     floor = low - room if m in ("ph", "temp") else max(0.0, low - room)
-    return Series(m, measure.label, unit, measure.decimals, floor, high + room, ends[0], ends[1], tuple(points), samples, tuple(stretches))
+    return Series(
+        m,
+        measure.label,
+        unit,
+        measure.decimals,
+        floor,
+        high + room,
+        ends[0],
+        ends[1],
+        tuple(points),
+        samples,
+        tuple(stretches),
+    )
 
 
 def _beyond(value: float, ends: list[float | None]) -> bool:

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass, field
 from datetime import date, datetime, timedelta
+from typing import Any
 from uuid import UUID
 from zoneinfo import ZoneInfo
 
@@ -120,7 +121,9 @@ class AcceptedPlan:
 
 @dataclass(frozen=True)
 class NowView:
-    """A measure as the log makes it now: value and 80 % span in words, when it was read and whether that is too long ago to dose on."""
+    """A measure as the log makes it now: value and 80 % span in words, when it was read and whether that is
+    too long ago to dose on.
+    """
 
     measure: str
     label: str
@@ -133,7 +136,9 @@ class NowView:
 
 @dataclass(frozen=True)
 class Today:
-    """A pool's run sheet: one sentence, the plan under way, the last test, when to test next, what the log newly proves of the volume."""
+    """A pool's run sheet: one sentence, the plan under way, the last test, when to test next, what the log
+    newly proves of the volume.
+    """
 
     pool_id: UUID
     headline: str
@@ -153,38 +158,77 @@ def show_event(event: Event, account: Account, now: datetime) -> EventView:
     zone = ZoneInfo(event.pool.time_zone)
     local, here = event.at.astimezone(zone), now.astimezone(zone)
     day = words.day(here, local)
-    common = dict(
-        id=event.id, pool_id=event.pool_id, kind=event.kind, at=event.at, clock=f"{local:%H:%M}", day=day,
+    common: dict[str, Any] = dict(
+        id=event.id,
+        pool_id=event.pool_id,
+        kind=event.kind,
+        at=event.at,
+        clock=f"{local:%H:%M}",
+        day=day,
         local=shown_local(event),
-        who=event.who, spot=event.spot, revision=event.revision, deleted=event.deleted_at is not None,
-        history=tuple(_history(c, zone, here) for c in event.corrections), photos=tuple(map(show_photo, event.photos)),
-    )  # fmt: skip
+        who=event.who,
+        spot=event.spot,
+        revision=event.revision,
+        deleted=event.deleted_at is not None,
+        history=tuple(_history(c, zone, here) for c in event.corrections),
+        photos=tuple(map(show_photo, event.photos)),
+    )
     if event.happening is not None:
         typed, note = event.happening.typed, event.happening.note
         detail = ". ".join(p for p in (told(event.kind, typed), note) if p)
-        return EventView(**common, title=HAPPENINGS[event.kind].label, detail=detail, level="none", details=typed, note=note)  # type: ignore[arg-type]
+        return EventView(
+            **common,
+            title=HAPPENINGS[event.kind].label,
+            detail=detail,
+            level="none",
+            details=typed,
+            note=note,
+        )
     if event.kind == "water_test":
         readings = _readings(event, account)
-        level = "act" if any(r.level == "act" for r in readings) else "watch" if any(r.level == "watch" for r in readings) else "fine"
+        level = (
+            "act"
+            if any(r.level == "act" for r in readings)
+            else "watch"
+            if any(r.level == "watch" for r in readings)
+            else "fine"
+        )
         methods = list(dict.fromkeys(METHODS[r.method].label.lower() for r in readings))
         detail = ", ".join(f"{r.short} {r.shown}" for r in readings)
-        return EventView(**common, title=", ".join(filter(None, ("Test", methods[0], event.spot))), detail=detail, level=level, readings=readings)  # type: ignore[arg-type]
+        return EventView(
+            **common,
+            title=", ".join(filter(None, ("Test", methods[0], event.spot))),
+            detail=detail,
+            level=level,
+            readings=readings,
+        )
     if event.kind == "dose" and event.dose:
         dose, product = event.dose, PRODUCTS[event.dose.product_id]
         title = f"{product.named(dose.strength)}, {dose.text} {UNIT_LABELS[dose.unit]}"
         return EventView(
-            **common, title=title, detail=_against_plan(event), level="none", product_id=dose.product_id,  # type: ignore[arg-type]
-            strength=dose.strength, amount_text=dose.text, unit=dose.unit, plan_step_id=dose.plan_step_id,
-        )  # fmt: skip
+            **common,
+            title=title,
+            detail=_against_plan(event),
+            level="none",
+            product_id=dose.product_id,
+            strength=dose.strength,
+            amount_text=dose.text,
+            unit=dose.unit,
+            plan_step_id=dose.plan_step_id,
+        )
     if event.kind == "task" and event.task:
         task = event.task
-        title = f"Replaced {task.fraction:.0%} of the water" if task.fraction else f"Aerated to pH {task.to_ph or 0.0:.1f}"
+        title = (
+            f"Replaced {task.fraction:.0%} of the water"
+            if task.fraction
+            else f"Aerated to pH {task.to_ph or 0.0:.1f}"
+        )
         title = "Waited for chlorine to fall" if task.what == "wait" else title
-        return EventView(**common, title=title, detail="", level="none", plan_step_id=task.plan_step_id)  # type: ignore[arg-type]
+        return EventView(**common, title=title, detail="", level="none", plan_step_id=task.plan_step_id)
     assert event.plan is not None
     adds = sum(s.kind == "add" for s in event.plan.steps)
     detail = f"{adds} addition{'s' if adds != 1 else ''}"
-    return EventView(**common, title="Plan accepted", detail=f"{detail}. {event.plan.headline}", level="none")  # type: ignore[arg-type]
+    return EventView(**common, title="Plan accepted", detail=f"{detail}. {event.plan.headline}", level="none")
 
 
 def _history(row: CorrectionRow, zone: ZoneInfo, here: datetime) -> str:
@@ -198,15 +242,24 @@ def _readings(event: Event, account: Account) -> tuple[ReadingView, ...]:
     values = {FIELD_OF[r.measure]: r.value for r in event.readings if r.measure in FIELD_OF}
     errors = {r.measure: METHODS[r.method].plus_minus.get(r.measure, 0.0) for r in event.readings}
     methods = {r.measure: r.method for r in event.readings}
-    judged = {f.measure: f for f in diagnose(with_measures(WaterState(), values), traits_of(event.pool), errors, methods)}
+    judged = {
+        f.measure: f
+        for f in diagnose(with_measures(WaterState(), values), traits_of(event.pool), errors, methods)
+    }
     views = []
     for r in event.readings:
         measure, found = MEASURES[r.measure], judged.get(r.measure)
         views.append(
             ReadingView(
-                measure=r.measure, label=measure.label, short=measure.short, text=r.text,
-                shown=show_value(r.measure, r.value, account.measures).removesuffix(" ppm"), unit=r.unit,
-                method=r.method, drop_count=r.drop_count, level=found.level if found else "none",
+                measure=r.measure,
+                label=measure.label,
+                short=measure.short,
+                text=r.text,
+                shown=show_value(r.measure, r.value, account.measures).removesuffix(" ppm"),
+                unit=r.unit,
+                method=r.method,
+                drop_count=r.drop_count,
+                level=found.level if found else "none",
                 word=found.word if found else "",
             )
         )
@@ -224,9 +277,18 @@ def _against_plan(event: Event) -> str:
 
 
 def log_page(
-    session: Session, account: Account, pool_id: UUID, cursor: str | None, limit: int, now: datetime, kinds: tuple[str, ...] = (), search: str = ""
+    session: Session,
+    account: Account,
+    pool_id: UUID,
+    cursor: str | None,
+    limit: int,
+    now: datetime,
+    kinds: tuple[str, ...] = (),
+    search: str = "",
 ) -> LogPage:
-    """A page of the pool's live events, newest first; only of some kinds, or of those that say what is searched for."""
+    """A page of the pool's live events, newest first; only of some kinds, or of those that say what is
+    searched for.
+    """
     pool = queries.pool(session, account.id, pool_id)
     before = None
     if cursor:
@@ -242,9 +304,12 @@ def _sought(search: str) -> queries.Sought | None:
     text = search.strip().lower()
     if not text:
         return None
-    labels = {"water_test": "test", "plan": "plan accepted", "dose": "dose"} | {k.id: k.label.lower() for k in HAPPENINGS.values()}
+    labels = {"water_test": "test", "plan": "plan accepted", "dose": "dose"} | {
+        k.id: k.label.lower() for k in HAPPENINGS.values()
+    }
     return queries.Sought(
-        text=text, products=tuple(p.id for p in PRODUCTS.values() if text in p.name.lower()),
+        text=text,
+        products=tuple(p.id for p in PRODUCTS.values() if text in p.name.lower()),
         kinds=tuple(k for k, label in labels.items() if text in label),
     )
 
@@ -281,30 +346,44 @@ def _plan(session: Session, account: Account, event: Event, now: datetime) -> Ac
         # Clock words age, and a late pour pushes what waits for it: said again from the stored instant.
         shown["clock"] = words.clock(now.astimezone(zone), due.astimezone(zone))
         shown["at"] = due
-        by_test = newer if row.kind == "retest" and tested_since and newer and newer.at >= row.due_at else None
+        by_test = (
+            newer if row.kind == "retest" and tested_since and newer and newer.at >= row.due_at else None
+        )
         found = ticked or by_test
         steps.append(
-            PlanStepState(row.id, _STEP.validate_python(shown), show_event(found, account, now) if found else None,
-                          late=found is None and row.due_at < now - timedelta(hours=2))
-        )  # fmt: skip
+            PlanStepState(
+                row.id,
+                _STEP.validate_python(shown),
+                show_event(found, account, now) if found else None,
+                late=found is None and row.due_at < now - timedelta(hours=2),
+            )
+        )
     zone_at = event.at.astimezone(zone)
     swim, opens = event.plan.swim, event.plan.inputs.get("swim_from_min")
     if opens is not None:
         at = event.at + timedelta(minutes=opens) + lag
         swim = words.swim_from(
-            words.clock(now.astimezone(zone), at.astimezone(zone)), event.plan.inputs["swim_least_fc_ppm"],
+            words.clock(now.astimezone(zone), at.astimezone(zone)),
+            event.plan.inputs["swim_least_fc_ppm"],
             event.plan.inputs.get("swim_most_fc_ppm", FC_CAP),
         )
     return AcceptedPlan(
-        id=event.id, pool_id=event.pool_id, test_id=event.plan.test_event_id,
+        id=event.id,
+        pool_id=event.pool_id,
+        test_id=event.plan.test_event_id,
         accepted=words.day(now.astimezone(zone), zone_at) + f" {zone_at:%H:%M}",
-        headline=event.plan.headline, swim=swim, rule_version=event.plan.rule_version, steps=tuple(steps),
+        headline=event.plan.headline,
+        swim=swim,
+        rule_version=event.plan.rule_version,
+        steps=tuple(steps),
         open_steps=sum(s.done is None for s in steps),
-    )  # fmt: skip
+    )
 
 
 def _lag(rows: list[PlanStepRow], done: dict[UUID, Event], now: datetime) -> timedelta:
-    """How far the plan has slipped: by steps ticked late, or by the next one still to pour. Waits run from the pour."""
+    """How far the plan has slipped: by steps ticked late, or by the next one still to pour. Waits run from
+    the pour.
+    """
     slips = [done[r.id].at - r.due_at for r in rows if r.id in done]
     upcoming = next((r for r in rows if r.kind != "retest" and r.id not in done), None)
     if upcoming is not None:
@@ -354,12 +433,17 @@ def _water_now(pool: Pool, account: Account, present: Present, here: datetime) -
         found, (low, high) = judged.get(m), e.span_80
         day = words.day(here, here - timedelta(days=e.age_days))
         span = [show_value(m, v, account.measures).removesuffix(" ppm") for v in (low, high)]
-        views.append(NowView(
-            m, MEASURES[m].label, show_value(m, e.value, account.measures).removesuffix(" ppm"),
-            "" if span[0] == span[1] else f"{span[0]} to {span[1]}",
-            f"read {_on(day)}" + ("" if e.usable or day == "Today" else ": too old to dose on"),
-            found.level if found else "none", found.word if found else "",
-        ))  # fmt: skip
+        views.append(
+            NowView(
+                m,
+                MEASURES[m].label,
+                show_value(m, e.value, account.measures).removesuffix(" ppm"),
+                "" if span[0] == span[1] else f"{span[0]} to {span[1]}",
+                f"read {_on(day)}" + ("" if e.usable or day == "Today" else ": too old to dose on"),
+                found.level if found else "none",
+                found.word if found else "",
+            )
+        )
     return tuple(views)
 
 
@@ -368,22 +452,39 @@ def _lower(label: str) -> str:
 
 
 def _headline(
-    pool: Pool, last: EventView | None, upcoming: PlanStepState | None, due: date | None, here: datetime, now: tuple[NowView, ...]
-) -> str:  # fmt: skip
+    pool: Pool,
+    last: EventView | None,
+    upcoming: PlanStepState | None,
+    due: date | None,
+    here: datetime,
+    now: tuple[NowView, ...],
+) -> str:
     if upcoming:
         step = upcoming.step
         act = f"{step.amount.text} {step.title.lower()}" if step.amount else step.title
-        when = "now" if step.at <= here else f"at {step.clock}" if step.at.astimezone(here.tzinfo).date() == here.date() else step.clock
+        when = (
+            "now"
+            if step.at <= here
+            else f"at {step.clock}"
+            if step.at.astimezone(here.tzinfo).date() == here.date()
+            else step.clock
+        )
         return f"{'Next' if when != 'now' else 'Now'}: {act}{'' if when == 'now' else f', {when}'}."
     if last is None or due is None:
         return f"Nothing is known of {pool.name} yet. Test its water first."
-    off = [f"{r.label.lower() if r.label != 'pH' else 'pH'} {r.word}" for r in last.readings if r.level == "act"]
+    off = [
+        f"{r.label.lower() if r.label != 'pH' else 'pH'} {r.word}" for r in last.readings if r.level == "act"
+    ]
     if due <= here.date():
         return f"Last tested {_on(last.day)}: time to test again."
     low_by_now = any(n.measure == "fc" and n.level == "act" and n.word == "low" for n in now)
     if not off and low_by_now:
         return "Free chlorine is probably low by now: test and dose."
-    return f"Tested {_on(last.day)}: {', '.join(off)}. Plan it on the Bench." if off else f"The water was fine {_on(last.day)}. Nothing is due."
+    return (
+        f"Tested {_on(last.day)}: {', '.join(off)}. Plan it on the Bench."
+        if off
+        else f"The water was fine {_on(last.day)}. Nothing is due."
+    )
 
 
 def _on(day: str) -> str:

@@ -1,4 +1,6 @@
-"""The Shelf in words: what is left, how strong it is today, what to buy, what was used, what may stand beside what."""
+"""The Shelf in words: what is left, how strong it is today, what to buy, what was used, what may stand beside
+what.
+"""
 
 from dataclasses import dataclass
 from datetime import datetime
@@ -20,7 +22,9 @@ from kumpan.store.tables import Account, Pool, ShelfItem
 
 @dataclass(frozen=True)
 class LabelView:
-    """What a product's label asks for in the pool in view. unit and value: as a dose is logged. own: by the rate typed."""
+    """What a product's label asks for in the pool in view. unit and value: as a dose is logged. own: by the
+    rate typed.
+    """
 
     text: str
     note: str
@@ -69,7 +73,9 @@ class ApartView:
 
 @dataclass(frozen=True)
 class Shelf:
-    """The shelf. headline: what to buy, or that nothing is short; used_total: what this year's doses cost at today's prices."""
+    """The shelf. headline: what to buy, or that nothing is short; used_total: what this year's doses cost at
+    today's prices.
+    """
 
     headline: str
     lines: tuple[ShelfLine, ...]
@@ -93,11 +99,16 @@ def shelf(session: Session, account: Account, pool_id: UUID | None, now: datetim
     costs = [c for i in items if (c := _cost(i, used.get(i.product_id, 0.0))) is not None]
     places, apart = storage_plan(tuple(i.product_id for i in items))
     return Shelf(
-        headline=_headline(lines), lines=lines,
-        places=tuple(PlaceView(_place(n, len(places)), _names(at.above), _names(at.below)) for n, at in enumerate(places)),
+        headline=_headline(lines),
+        lines=lines,
+        places=tuple(
+            PlaceView(_place(n, len(places)), _names(at.above), _names(at.below))
+            for n, at in enumerate(places)
+        ),
         apart=tuple(ApartView(_names(x.one), _names(x.other), x.clash.harm, x.clash.source) for x in apart),
-        used_total=money(sum(costs), account.currency) if costs and sum(costs) else "", pool_name=pool.name if pool else "",
-    )  # fmt: skip
+        used_total=money(sum(costs), account.currency) if costs and sum(costs) else "",
+        pool_name=pool.name if pool else "",
+    )
 
 
 def _names(products: tuple[Product, ...]) -> tuple[str, ...]:
@@ -114,21 +125,36 @@ def _headline(lines: tuple[ShelfLine, ...]) -> str:
     buy = [PRODUCTS[line.product_id].short for line in lines if line.level == "act"]
     if buy:
         return f"Buy {buy[0]}{f' and {len(buy) - 1} more' if len(buy) > 1 else ''}."
-    return f"{len(lines)} {'product stands' if len(lines) == 1 else 'products stand'} ready. Nothing is short."
+    return (
+        f"{len(lines)} {'product stands' if len(lines) == 1 else 'products stand'} ready. Nothing is short."
+    )
 
 
-def _line(item: ShelfItem, here: float | None, used: float, account: Account, pool: Pool | None, now: datetime) -> ShelfLine:
+def _line(
+    item: ShelfItem, here: float | None, used: float, account: Account, pool: Pool | None, now: datetime
+) -> ShelfLine:
     product, system = PRODUCTS[item.product_id], system_of(account)
     level, word = _judged(item, here)
     cost = _cost(item, used)
     return ShelfLine(
-        id=item.id, product_id=product.id, name=product.name, level=level, word=word,
-        left="" if here is None else "none" if here <= 0 else _told(here, product, system), strength=_strength(item, product, now),
-        price=f"{money(item.price_minor, account.currency)} for {_told(item.pack, product, system)}" if item.price_minor and item.pack else "",
-        used="" if not used else _told(used, product, system) + (f", {money(cost, account.currency)}" if cost else ""),
-        by_label=by_label(product), ages=ages(product), can_restock=item.pack is not None,
+        id=item.id,
+        product_id=product.id,
+        name=product.name,
+        level=level,
+        word=word,
+        left="" if here is None else "none" if here <= 0 else _told(here, product, system),
+        strength=_strength(item, product, now),
+        price=f"{money(item.price_minor, account.currency)} for {_told(item.pack, product, system)}"
+        if item.price_minor and item.pack
+        else "",
+        used=""
+        if not used
+        else _told(used, product, system) + (f", {money(cost, account.currency)}" if cost else ""),
+        by_label=by_label(product),
+        ages=ages(product),
+        can_restock=item.pack is not None,
         label=_label(item, product, pool, system),
-    )  # fmt: skip
+    )
 
 
 def _judged(item: ShelfItem, here: float | None) -> tuple[str, str]:

@@ -1,7 +1,7 @@
 """Run long work: claim a job with a lease, do it in one transaction, and end it in that same transaction.
 
-So a job that is killed leaves nothing behind, whoever takes it up again starts afresh, and of two workers that
-believe to hold it only one can end it. Leases run on the database's clock: the workers' own may differ.
+So a job that is killed leaves nothing behind, whoever takes it up again starts afresh, and of two workers
+that believe to hold it only one can end it. Leases run on the database's clock: the workers' own may differ.
 """
 
 import logging
@@ -27,7 +27,9 @@ _SAID_EVERY_S = 0.5
 
 
 class Cancelled(Exception):
-    """The person cancelled the job, or its lease went to another worker: what was done of it is rolled back."""
+    """The person cancelled the job, or its lease went to another worker: what was done of it is
+    rolled back.
+    """
 
 
 @dataclass(frozen=True)
@@ -40,7 +42,9 @@ class Outcome:
 
 
 class Progress:
-    """Tells how far a job is, keeps its lease, and raises Cancelled once it should stop. Each call is a transaction of its own."""
+    """Tells how far a job is, keeps its lease, and raises Cancelled once it should stop. Each call is a
+    transaction of its own.
+    """
 
     def __init__(self, sessions: sessionmaker[Session], job_id: UUID, worker: str) -> None:
         self.sessions, self.job_id, self.worker, self.said = sessions, job_id, worker, 0.0
@@ -52,8 +56,15 @@ class Progress:
         self.said = time.monotonic()
 
         def say(session: Session) -> bool:
-            mine = and_(Job.id == self.job_id, Job.worker == self.worker, Job.state == "running", Job.cancel_asked.is_(False))
-            changed = session.execute(update(Job).where(mine).values(done=done, total=total, lease_until=_later()))
+            mine = and_(
+                Job.id == self.job_id,
+                Job.worker == self.worker,
+                Job.state == "running",
+                Job.cancel_asked.is_(False),
+            )
+            changed = session.execute(
+                update(Job).where(mine).values(done=done, total=total, lease_until=_later())
+            )
             return bool(changed.rowcount == 1)  # type: ignore[attr-defined]
 
         if not database.run(self.sessions, say):
@@ -68,9 +79,13 @@ def _later() -> Any:
 
 
 def claim(session: Session, worker: str) -> Job | None:
-    """Take the oldest job that waits, or whose worker's lease ran out. Rows another worker is just taking are passed over."""
+    """Take the oldest job that waits, or whose worker's lease ran out. Rows another worker is just taking are
+    passed over.
+    """
     free = or_(Job.state == "waiting", and_(Job.state == "running", Job.lease_until < func.utc_timestamp(6)))
-    job = session.scalars(select(Job).where(free).order_by(Job.created_at, Job.id).limit(1).with_for_update(skip_locked=True)).first()
+    job = session.scalars(
+        select(Job).where(free).order_by(Job.created_at, Job.id).limit(1).with_for_update(skip_locked=True)
+    ).first()
     if job is None:
         return None
     job.state, job.worker, job.lease_until, job.done, job.total = "running", worker, _later(), 0, 0
@@ -80,7 +95,12 @@ def claim(session: Session, worker: str) -> Job | None:
     return job
 
 
-def run_next(sessions: sessionmaker[Session], worker: str, stages: dict[tuple[str, str], Stage], clock: Callable[[], datetime]) -> bool:
+def run_next(
+    sessions: sessionmaker[Session],
+    worker: str,
+    stages: dict[tuple[str, str], Stage],
+    clock: Callable[[], datetime],
+) -> bool:
     """Claim one job and run its stage to an end; False if there is none. stages: by (kind, stage)."""
     job = database.run(sessions, lambda s: claim(s, worker))
     if job is None:
@@ -88,11 +108,19 @@ def run_next(sessions: sessionmaker[Session], worker: str, stages: dict[tuple[st
     progress = Progress(sessions, job.id, worker)
     try:
         if job.claims > _MOST_CLAIMS:
-            raise KumpanError("gave_up", "This was started several times and never came to an end. Nothing was changed.")
+            raise KumpanError(
+                "gave_up", "This was started several times and never came to an end. Nothing was changed."
+            )
 
         def work(session: Session) -> None:
             account = session.get_one(Account, job.account_id)
-            _end(session, job, worker, stages[job.kind, job.stage](session, account, job, progress, clock()), clock())
+            _end(
+                session,
+                job,
+                worker,
+                stages[job.kind, job.stage](session, account, job, progress, clock()),
+                clock(),
+            )
 
         database.run(sessions, work)
     except Cancelled:
@@ -104,24 +132,43 @@ def run_next(sessions: sessionmaker[Session], worker: str, stages: dict[tuple[st
         raise  # the lease runs out and the job is taken up again
     except Exception:
         log.exception("job %s failed", job.id)
-        _settle(sessions, job, worker, "failed", {"message": "Something went wrong inside Kumpan. Nothing was changed."}, clock())
+        _settle(
+            sessions,
+            job,
+            worker,
+            "failed",
+            {"message": "Something went wrong inside Kumpan. Nothing was changed."},
+            clock(),
+        )
     return True
 
 
 def _end(session: Session, job: Job, worker: str, outcome: Outcome, now: datetime) -> None:
-    """End the job in the transaction of its work; raises Cancelled where it is no longer ours or was cancelled."""
+    """End the job in the transaction of its work; raises Cancelled where it is no longer ours or was
+    cancelled.
+    """
     mine = and_(Job.id == job.id, Job.worker == worker, Job.state == "running", Job.cancel_asked.is_(False))
     ended = session.execute(
-        update(Job).where(mine).values(
-            state=outcome.state, found=outcome.found, out_file_id=outcome.out_file_id, worker=None, lease_until=None, claims=0,
-            ended_at=now if outcome.state == "done" else None, done=Job.total,
+        update(Job)
+        .where(mine)
+        .values(
+            state=outcome.state,
+            found=outcome.found,
+            out_file_id=outcome.out_file_id,
+            worker=None,
+            lease_until=None,
+            claims=0,
+            ended_at=now if outcome.state == "done" else None,
+            done=Job.total,
         )
-    )  # fmt: skip
+    )
     if ended.rowcount != 1:  # type: ignore[attr-defined]
         raise Cancelled
 
 
-def _settle(sessions: sessionmaker[Session], job: Job, worker: str, state: str, found: dict[str, Any], now: datetime) -> None:
+def _settle(
+    sessions: sessionmaker[Session], job: Job, worker: str, state: str, found: dict[str, Any], now: datetime
+) -> None:
     """Write down that a job of ours ended without its work; nothing if another worker holds it by now."""
 
     def write(session: Session) -> None:
@@ -136,6 +183,10 @@ def let_go(sessions: sessionmaker[Session], worker: str) -> None:
     """Give back what a stopping worker holds, so that the next start need not wait for the lease."""
 
     def write(session: Session) -> None:
-        session.execute(update(Job).where(Job.worker == worker, Job.state == "running").values(state="waiting", worker=None, lease_until=None))
+        session.execute(
+            update(Job)
+            .where(Job.worker == worker, Job.state == "running")
+            .values(state="waiting", worker=None, lease_until=None)
+        )
 
     database.run(sessions, write)

@@ -31,14 +31,24 @@ def traits_of(pool: Pool, school: str | None = None) -> PoolTraits:
     cell = next((e.details for e in pool.equipment if e.kind == "chlorinator"), {})
     low, high = cell.get("salt_low"), cell.get("salt_high")
     return PoolTraits(
-        pool.volume_l, pool.surface, pool.chlorine_source, pool.installation, school=school or pool.school, sun=settings.get("sun", "part"),
-        overrides=overrides_of(settings.get("targets", {})), borate_allowed=settings.get("borate_allowed", True),
+        pool.volume_l,
+        pool.surface,
+        pool.chlorine_source,
+        pool.installation,
+        school=school or pool.school,
+        sun=settings.get("sun", "part"),
+        overrides=overrides_of(settings.get("targets", {})),
+        borate_allowed=settings.get("borate_allowed", True),
         volume_95=pool.volume_input.get("within", _VOLUME_95),
         fill=with_measures(WaterState(), {FIELD_OF[m]: v for m, v in fill.items() if m in FIELD_OF}),
-        fill_metals=tuple((m, fill[m]) for m in METALS if m in fill), hose_l_h=settings.get("hose_l_h"),
+        fill_metals=tuple((m, fill[m]) for m in METALS if m in fill),
+        hose_l_h=settings.get("hose_l_h"),
         cell_salt_ppm=None if low is None or high is None else (float(low), float(high)),
-        feeder_held=next((str(e.details["holds"]) for e in pool.equipment if e.kind == "feeder" and "holds" in e.details), None),
-    )  # fmt: skip
+        feeder_held=next(
+            (str(e.details["holds"]) for e in pool.equipment if e.kind == "feeder" and "holds" in e.details),
+            None,
+        ),
+    )
 
 
 def _closed_by(pool: Pool, today: date) -> frozenset[str]:
@@ -63,8 +73,9 @@ LOGGED = ("water_test", "dose", "task", "backwash", "refill", "drain", "rain", "
 def log_entries(pool: Pool, events: list[Event]) -> list[Entry]:
     """Stored events as the estimate takes them.
 
-    Water lost (backwash, drain) comes back as fill: when it was added, if that was logged within three days, else at once. Water added
-    beyond what was lost makes up for evaporation, which takes nothing dissolved along.
+    Water lost (backwash, drain) comes back as fill: when it was added, if that was logged within three days,
+    else at once. Water added beyond what was lost makes up for evaporation, which takes nothing dissolved
+    along.
     """
     entries = [_entry(pool, e) for e in events]
     missing: list[tuple[int, float]] = []  # lost and not yet added, litres
@@ -80,7 +91,11 @@ def log_entries(pool: Pool, events: list[Event]) -> list[Entry]:
             # A loss of unknown size is taken to be all that was added.
             unknown = any(litres == 0 for _, litres in missing)
             made_up = added if unknown else min(added, sum(litres for _, litres in missing))
-            entries[i] = replace(entries[i], replaced=min(1.0, made_up / pool.volume_l), topped=min(1.0, (added - made_up) / pool.volume_l))
+            entries[i] = replace(
+                entries[i],
+                replaced=min(1.0, made_up / pool.volume_l),
+                topped=min(1.0, (added - made_up) / pool.volume_l),
+            )
             missing = []
     return entries
 
@@ -95,14 +110,24 @@ def _entry(pool: Pool, event: Event) -> Entry:
         replaced = float(details.get("lost") or 0.0) / pool.volume_l
     rained = float(details.get("fell") or 0.0) / 1000 / MEAN_DEPTH_M if event.kind == "rain" else 0.0
     return Entry(
-        event.at, str(event.id), tuple(reading_of(r) for r in event.readings), change, min(1.0, replaced), rained=min(1.0, rained),
+        event.at,
+        str(event.id),
+        tuple(reading_of(r) for r in event.readings),
+        change,
+        min(1.0, replaced),
+        rained=min(1.0, rained),
         bathers=float(details.get("people") or 0.0) if event.kind == "bathers" else 0.0,
-        covered=details.get("state") == "on" if event.kind == "cover" else None, cell_set=event.kind == "cell",
-    )  # fmt: skip
+        covered=details.get("state") == "on" if event.kind == "cover" else None,
+        cell_set=event.kind == "cell",
+    )
 
 
-def read_typed(typed: list[tuple[str, str, str, str, int | None]]) -> tuple[list[Reading], list[FieldProblem]]:
-    """Typed readings (measure, text, unit, method, drops) parsed; empty ones are skipped, wrong ones reported."""
+def read_typed(
+    typed: list[tuple[str, str, str, str, int | None]],
+) -> tuple[list[Reading], list[FieldProblem]]:
+    """Typed readings (measure, text, unit, method, drops) parsed; empty ones are skipped, wrong ones
+    reported.
+    """
     readings: list[Reading] = []
     problems: list[FieldProblem] = []
     for measure, text, unit, method, drops in typed:
@@ -123,7 +148,9 @@ def read_typed(typed: list[tuple[str, str, str, str, int | None]]) -> tuple[list
 
 @dataclass(frozen=True)
 class Asked:
-    """What the person adds to the readings: another school to look at, what they see, how long they stay (minutes)."""
+    """What the person adds to the readings: another school to look at, what they see, how long they stay
+    (minutes).
+    """
 
     school: str | None = None
     seen: frozenset[str] = frozenset()
@@ -137,9 +164,17 @@ def present_of(session: Session, pool: Pool, now: datetime) -> Present:
 
 
 def plan_request(
-    session: Session, account: Account, pool: Pool, readings: list[Reading], choices: dict[str, Choice], now: datetime, asked: Asked
+    session: Session,
+    account: Account,
+    pool: Pool,
+    readings: list[Reading],
+    choices: dict[str, Choice],
+    now: datetime,
+    asked: Asked,
 ) -> PlanRequest:
-    """What a plan follows from: typed readings, the log for measures not typed, with their age, the pool and what stands ready."""
+    """What a plan follows from: typed readings, the log for measures not typed, with their age, the pool and
+    what stands ready.
+    """
     here = now.astimezone(ZoneInfo(pool.time_zone))
     traits = traits_of(pool, asked.school)
     present = present_of(session, pool, now)
@@ -150,7 +185,9 @@ def plan_request(
     mine = {r.measure for r in readings}
     carried = {m: e for m, e in present.measures.items() if e.usable and m not in mine}
     borate = present.measures.get("borate")  # none until tested, and it stays
-    values = {FIELD_OF[m]: e.value for m, e in carried.items()} | ({} if borate is None else {"borate_ppm": borate.value})
+    values = {FIELD_OF[m]: e.value for m, e in carried.items()} | (
+        {} if borate is None else {"borate_ppm": borate.value}
+    )
     water = with_measures(with_measures(WaterState(), values), typed)
     plus_minus = {m: e.plus_minus for m, e in carried.items()}
     plus_minus |= {r.measure: r.plus_minus for r in readings}
@@ -158,12 +195,20 @@ def plan_request(
         plus_minus["cc"] = plus_minus.pop("tc")
     expected = {m: (e.value, e.plus_minus) for m, e in present.measures.items() if m in mine}
     return PlanRequest(
-        traits=traits, water=water, now=here, choices=choices,
-        plus_minus=plus_minus, age_days={m: e.age_days for m, e in carried.items()},
-        system=system_of(account), methods={r.measure: r.method for r in readings}, expected=expected,
-        at_hand=at_hand_of(session, account, now), seen=asked.seen | _closed_by(pool, here.date()), stay_min=asked.stay_min,
+        traits=traits,
+        water=water,
+        now=here,
+        choices=choices,
+        plus_minus=plus_minus,
+        age_days={m: e.age_days for m, e in carried.items()},
+        system=system_of(account),
+        methods={r.measure: r.method for r in readings},
+        expected=expected,
+        at_hand=at_hand_of(session, account, now),
+        seen=asked.seen | _closed_by(pool, here.date()),
+        stay_min=asked.stay_min,
         currency=account.currency,
-    )  # fmt: skip
+    )
 
 
 def checked_choices(typed: dict[str, tuple[str, float | None]]) -> dict[str, Choice]:
@@ -172,7 +217,9 @@ def checked_choices(typed: dict[str, tuple[str, float | None]]) -> dict[str, Cho
     for role, (product_id, strength) in typed.items():
         product = PRODUCTS.get(product_id)
         if product is None or role not in product.roles:
-            raise InvalidInput(FieldProblem(f"products.{role}", "unknown_product", "Choose a product that does this."))
+            raise InvalidInput(
+                FieldProblem(f"products.{role}", "unknown_product", "Choose a product that does this.")
+            )
         if strength is not None and not 0.005 <= strength <= product.most_strength:
             raise InvalidInput(
                 FieldProblem(

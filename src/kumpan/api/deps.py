@@ -29,7 +29,9 @@ class Scope:
         def with_account(session: Session) -> T:
             account = self.pick_account(session)
             if account is None:
-                raise KumpanError("no_account", "There is no account yet. Start Kumpan once with ./kumpan start.")
+                raise KumpanError(
+                    "no_account", "There is no account yet. Start Kumpan once with ./kumpan start."
+                )
             return work(session, account)
 
         return database.run(self.sessions, with_account)

@@ -37,10 +37,14 @@ class Problem(BaseModel):
 RESPONSES: dict[int | str, dict[str, Any]] = {
     status: {"model": Problem, "content": {"application/problem+json": {}}, "description": text}
     for status, text in (
-        (400, "The body is not JSON"), (404, "No such thing in this account"), (409, "Changed or done meanwhile"), (413, "Too large"),
-        (422, "A field cannot be used as sent"), (503, "The database is away; nothing was stored"),
+        (400, "The body is not JSON"),
+        (404, "No such thing in this account"),
+        (409, "Changed or done meanwhile"),
+        (413, "Too large"),
+        (422, "A field cannot be used as sent"),
+        (503, "The database is away; nothing was stored"),
     )
-}  # fmt: skip
+}
 
 _WORDS = {
     "missing": "This is needed.",
@@ -56,7 +60,14 @@ def problem(
     status: int, code: str, title: str, detail: str, fields: list[ProblemField] | None = None
 ) -> JSONResponse:
     """A problem response."""
-    body = Problem(type=f"urn:kumpan:problem:{code}", title=title, status=status, code=code, detail=detail, fields=fields or [])
+    body = Problem(
+        type=f"urn:kumpan:problem:{code}",
+        title=title,
+        status=status,
+        code=code,
+        detail=detail,
+        fields=fields or [],
+    )
     return JSONResponse(body.model_dump(), status_code=status, media_type="application/problem+json")
 
 
@@ -86,12 +97,24 @@ def install(app: FastAPI) -> None:
     @app.exception_handler(InterfaceError)
     def database_away(request: Request, error: Exception) -> JSONResponse:
         log.warning("database away: %s", error)
-        return problem(503, "database_away", "The database is away", "The database is not answering. Nothing was stored; try again in a moment.")
+        return problem(
+            503,
+            "database_away",
+            "The database is away",
+            "The database is not answering. Nothing was stored; try again in a moment.",
+        )
 
     @app.exception_handler(IntegrityError)
     def duplicate(request: Request, error: IntegrityError) -> JSONResponse:
-        return problem(409, "id_taken", "Already there", "This was stored by another request at the same moment. Look again.")
+        return problem(
+            409,
+            "id_taken",
+            "Already there",
+            "This was stored by another request at the same moment. Look again.",
+        )
 
     @app.exception_handler(DataError)
     def unfit(request: Request, error: DataError) -> JSONResponse:
-        return problem(422, "invalid_input", "Not possible as sent", "A value does not fit where it should be stored.")
+        return problem(
+            422, "invalid_input", "Not possible as sent", "A value does not fit where it should be stored."
+        )

@@ -3,7 +3,17 @@
 import math
 from typing import Any
 
-from kumpan.calc.documents import Addition, Aerate, Dilute, Dose, Effect, ProductSpec, Saturation, Speciation, Water
+from kumpan.calc.documents import (
+    Addition,
+    Aerate,
+    Dilute,
+    Dose,
+    Effect,
+    ProductSpec,
+    Saturation,
+    Speciation,
+    Water,
+)
 from kumpan.core.chemistry import constants as k
 from kumpan.core.chemistry.chlorine import forms_of
 from kumpan.core.chemistry.saturation import corrected_alkalinity_ppm, dissolved_solids_ppm, langelier_index
@@ -21,13 +31,17 @@ from kumpan.core.water.state import (
     largest_amount,
     mixed,
     solution_of,
-)  # fmt: skip
+)
 
 Answer = dict[str, Any]
 _LINEAR = {
-    "fc_ppm": ("cl2", 1000 * k.CL2), "ta_ppm": ("alk", k.TA_PPM_PER_EQ_L), "ch_ppm": ("ca", k.CH_PPM_PER_MOL_L),
-    "cya_ppm": ("cya", 1000 * k.CYANURIC), "borate_ppm": ("b", 1000 * k.BORON), "salt_ppm": ("salt_ppm", 1.0),
-}  # fmt: skip
+    "fc_ppm": ("cl2", 1000 * k.CL2),
+    "ta_ppm": ("alk", k.TA_PPM_PER_EQ_L),
+    "ch_ppm": ("ca", k.CH_PPM_PER_MOL_L),
+    "cya_ppm": ("cya", 1000 * k.CYANURIC),
+    "borate_ppm": ("b", 1000 * k.BORON),
+    "salt_ppm": ("salt_ppm", 1.0),
+}
 NOT_COMPUTED = "effect not computed: this product is dosed by its label"
 
 
@@ -39,10 +53,17 @@ def refuse(field: str, code: str, message: str) -> InvalidInput:
 def _state(water: Water, path: str) -> WaterState:
     """The core's water; refuses one that cannot be, naming the reading to take again."""
     state = WaterState(
-        fc_ppm=water.fc_ppm, cc_ppm=water.cc_ppm, ph=water.ph, ta_ppm=water.ta_ppm, ch_ppm=water.ch_ppm, cya_ppm=water.cya_ppm,
-        salt_ppm=water.salt_ppm, temp_c=f_to_c(water.temp_f), borate_ppm=water.borate_ppm,
+        fc_ppm=water.fc_ppm,
+        cc_ppm=water.cc_ppm,
+        ph=water.ph,
+        ta_ppm=water.ta_ppm,
+        ch_ppm=water.ch_ppm,
+        cya_ppm=water.cya_ppm,
+        salt_ppm=water.salt_ppm,
+        temp_c=f_to_c(water.temp_f),
+        borate_ppm=water.borate_ppm,
         sulfate_ppm=0.0,
-    )  # fmt: skip
+    )
     if state.has_ph_chemistry and (conflict := conflict_of(state)):
         first = conflict.retest
         others = [f for f in conflict.fields if f != first]
@@ -63,10 +84,16 @@ def _required(water: Water, path: str) -> WaterState:
 def shown(state: WaterState) -> Answer:
     """A water as documents spell it. pH null: it cannot be had from what was given."""
     return {
-        "ph": state.ph, "ta_ppm": state.ta_ppm, "fc_ppm": state.fc_ppm, "cc_ppm": state.cc_ppm, "ch_ppm": state.ch_ppm,
-        "cya_ppm": state.cya_ppm, "salt_ppm": state.salt_ppm, "borate_ppm": state.borate_ppm,
+        "ph": state.ph,
+        "ta_ppm": state.ta_ppm,
+        "fc_ppm": state.fc_ppm,
+        "cc_ppm": state.cc_ppm,
+        "ch_ppm": state.ch_ppm,
+        "cya_ppm": state.cya_ppm,
+        "salt_ppm": state.salt_ppm,
+        "borate_ppm": state.borate_ppm,
         "temp_f": None if state.temp_c is None else c_to_f(state.temp_c),
-    }  # fmt: skip
+    }
 
 
 class Poured:
@@ -87,10 +114,16 @@ class Poured:
         except ValueError as error:
             raise refuse(f"{field}.basis", "wrong_basis", f"{found.name}: {error}.") from None
         if found.form != "liquid" and weight > 1.001:
-            raise refuse(f"{field}.strength", "too_strong", f"{found.name} cannot be that strong: it would be more than pure.")
+            raise refuse(
+                f"{field}.strength",
+                "too_strong",
+                f"{found.name} cannot be that strong: it would be more than pure.",
+            )
         if found.form == "liquid" and spec.strength is not None and spec.strength > found.most_strength:
             most = f"{found.most_strength * 100:g} %"
-            raise refuse(f"{field}.strength", "too_strong", f"{found.name} is not sold or stable above {most}.")
+            raise refuse(
+                f"{field}.strength", "too_strong", f"{found.name} is not sold or stable above {most}."
+            )
 
     @property
     def computed(self) -> bool:
@@ -112,7 +145,10 @@ class Poured:
             return G_PER_UNIT[unit] / self.product.grams_per_ml(self.strength, self.basis)
         if not liquid and unit in ML_PER_UNIT:
             if self.bulk_density is None:
-                text = f"{self.product.name} is dry: {UNIT_LABELS[unit]} need its bulk density (bulk_density_kg_l), or weigh it."
+                text = (
+                    f"{self.product.name} is dry: {UNIT_LABELS[unit]} need its bulk density"
+                    " (bulk_density_kg_l), or weigh it."
+                )
                 raise refuse(field, "needs_bulk_density", text)
             return ML_PER_UNIT[unit] * self.bulk_density
         return ML_PER_UNIT[unit] if liquid else G_PER_UNIT[unit]
@@ -149,10 +185,13 @@ def saturation(d: Saturation) -> Answer:
         "pco2_uatm": s.co2_atm * 1e6,
         "ionic_strength": s.ionic_strength,
         "alkalinity_parts_ppm": {
-            "carbonate": s.carbonate_alk * ppm, "cyanurate": s.cyanurate_alk * ppm, "borate": s.borate_alk * ppm,
-            "hypochlorite": s.hypochlorite_alk * ppm, "hydroxide": s.water_alk * ppm,
+            "carbonate": s.carbonate_alk * ppm,
+            "cyanurate": s.cyanurate_alk * ppm,
+            "borate": s.borate_alk * ppm,
+            "hypochlorite": s.hypochlorite_alk * ppm,
+            "hydroxide": s.water_alk * ppm,
         },
-    }  # fmt: skip
+    }
 
 
 def effect(d: Effect) -> Answer:
@@ -178,7 +217,10 @@ def _change(addition: Addition, poured: Poured, volume_gal: float, field: str) -
 
 def _fits(change: Change, field: str) -> None:
     if largest_amount(change) < 1:
-        text = "That is more than the chemistry holds for (2,500 ppm of alkalinity, or as much of anything else)."
+        text = (
+            "That is more than the chemistry holds for (2,500 ppm of alkalinity, or as much of anything"
+            " else)."
+        )
         raise refuse(field, "out_of_range", text)
 
 
@@ -198,7 +240,9 @@ def dose(d: Dose) -> Answer:
         raise refuse("product", "effect_not_computed", f"{poured.product.name}: {NOT_COMPUTED}.")
     state = _required(d.water, "water.") if d.measure == "ph" else _state(d.water, "water.")
     per_unit = poured.per_unit(d.volume_gal)
-    amount = _to_ph(d, state, per_unit, poured) if d.measure == "ph" else _to_level(d, state, per_unit, poured)
+    amount = (
+        _to_ph(d, state, per_unit, poured) if d.measure == "ph" else _to_level(d, state, per_unit, poured)
+    )
     unit = d.unit or poured.natural_unit(amount)
     answer = _now_and_spent(state, per_unit * amount, "to")
     size = "volume_ml" if poured.product.form == "liquid" else "mass_g"
@@ -255,8 +299,18 @@ def dilute(d: Dilute) -> Answer:
     if fraction is None:
         fraction = share if d.method == "drain" else -math.log1p(-share)
     after = mixed(pool, fill, share)
-    missing = [f"{path}.{f}" for path, w in (("water", pool), ("fill", fill)) for f in ("ph", "ta_ppm") if getattr(w, f) is None]
-    answer = {"replace_gal": fraction * d.volume_gal, "fraction": fraction, "exchanged": share, "water": shown(after)}
+    missing = [
+        f"{path}.{f}"
+        for path, w in (("water", pool), ("fill", fill))
+        for f in ("ph", "ta_ppm")
+        if getattr(w, f) is None
+    ]
+    answer = {
+        "replace_gal": fraction * d.volume_gal,
+        "fraction": fraction,
+        "exchanged": share,
+        "water": shown(after),
+    }
     return answer | ({"ph_needs": missing} if missing else {})
 
 
@@ -308,4 +362,3 @@ def aerate(d: Aerate) -> Answer:
     state = _required(d.water, "water.")
     after = in_air(state, d.pco2_uatm)
     return {"water": shown(after), "pco2_uatm_before": solution_of(state).co2_atm * 1e6}
-

@@ -27,7 +27,22 @@ Borate = Annotated[float, _within("borate")]
 TempF = Annotated[float, _TEMP]
 VolumeGal = Annotated[float, Field(gt=0, le=l_to_gal(LARGEST_L), allow_inf_nan=False)]
 Measure = Literal["ph", "ta_ppm", "fc_ppm", "cc_ppm", "ch_ppm", "cya_ppm", "salt_ppm", "borate_ppm", "temp_f"]
-Unit = Literal["g", "kg", "oz", "lb", "ml", "l", "fl_oz", "cup", "qt", "gal", "bag_40lb", "bag_20kg", "tablet_3in", "tablet_1in"]
+Unit = Literal[
+    "g",
+    "kg",
+    "oz",
+    "lb",
+    "ml",
+    "l",
+    "fl_oz",
+    "cup",
+    "qt",
+    "gal",
+    "bag_40lb",
+    "bag_20kg",
+    "tablet_3in",
+    "tablet_1in",
+]
 
 
 class _Document(BaseModel):
@@ -58,7 +73,9 @@ class ProductSpec(_Document):
 
 
 # A bare id is the product at its usual strength.
-Product = Annotated[ProductSpec, BeforeValidator(lambda given: {"id": given} if isinstance(given, str) else given)]
+Product = Annotated[
+    ProductSpec, BeforeValidator(lambda given: {"id": given} if isinstance(given, str) else given)
+]
 
 
 class Addition(_Document):
@@ -184,7 +201,18 @@ class Ready(_Document):
     price: Annotated[float, Field(ge=0, le=1e6, allow_inf_nan=False)] | None = None
 
 
-MethodId = Literal["exact", "drops", "drops_25", "strip", "comparator", "photometer", "lab", "salt_meter", "panel", "thermometer"]
+MethodId = Literal[
+    "exact",
+    "drops",
+    "drops_25",
+    "strip",
+    "comparator",
+    "photometer",
+    "lab",
+    "salt_meter",
+    "panel",
+    "thermometer",
+]
 
 
 class Plan(_Document):
@@ -193,7 +221,9 @@ class Plan(_Document):
     pool: Pool
     water: KnownWater
     methods: MethodId | dict[Measure, MethodId] = "exact"
-    school: Literal["scaled_to_stabilizer", "flat_band", "public_code", "mineral_assisted"] = "scaled_to_stabilizer"
+    school: Literal["scaled_to_stabilizer", "flat_band", "public_code", "mineral_assisted"] = (
+        "scaled_to_stabilizer"
+    )
     products: Annotated[list[Ready], Field(max_length=100)] | None = None
     choose: dict[str, Product] = {}
     strength_within: Annotated[float, Field(ge=0, le=0.5, allow_inf_nan=False)] = 0.05

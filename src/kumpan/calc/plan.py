@@ -23,24 +23,37 @@ _KINDS = {"aerate": "wait"}
 
 
 def plan(d: Plan) -> Answer:
-    """Ordered steps, the diagnosis and the swim status: what the application shows for the same pool and readings."""
+    """Ordered steps, the diagnosis and the swim status: what the application shows for the same pool and
+    readings.
+    """
     made = make_plan(_request(d))
     return {
         "headline": made.headline,
         "steps": [_step(s) for s in made.steps],
         "diagnosis": [_finding(f) for f in made.findings],
-        "swim": {"allowed": made.swim.allowed, "from": made.swim.from_min, "reasons": list(made.swim.reasons), "sentence": made.swim.sentence},
+        "swim": {
+            "allowed": made.swim.allowed,
+            "from": made.swim.from_min,
+            "reasons": list(made.swim.reasons),
+            "sentence": made.swim.sentence,
+        },
         "needs_test": list(made.needs_test),
         "left_alone": list(made.left_alone),
         "refused": made.refused,
-        "remainder": {role: {_size_of(made.choices[role].product_id): amount} for role, amount in made.remainder.items()},
+        "remainder": {
+            role: {_size_of(made.choices[role].product_id): amount} for role, amount in made.remainder.items()
+        },
     }
 
 
 def _request(d: Plan) -> PlanRequest:
     unknown = [c for c in d.seen if c not in SEEN and c != "algae"]
     if unknown:
-        raise refuse("seen", "unknown_choice", f"Kumpan does not know “{unknown[0][:40]}”. It knows: algae, {', '.join(SEEN)}.")
+        raise refuse(
+            "seen",
+            "unknown_choice",
+            f"Kumpan does not know “{unknown[0][:40]}”. It knows: algae, {', '.join(SEEN)}.",
+        )
     try:
         at = datetime.fromisoformat(d.at)
     except ValueError:
@@ -50,18 +63,39 @@ def _request(d: Plan) -> PlanRequest:
     methods: dict[str, str] = {_MEASURE_OF[m]: by for m, by in said.items() if by != "exact"}
     for measure, by in methods.items():
         if isinstance(d.methods, dict) and measure not in METHODS[by].plus_minus and measure != "temp":
-            raise refuse(f"methods.{_KEY_OF[measure]}", "method_cannot", f"{METHODS[by].label} does not read this measure.")
+            raise refuse(
+                f"methods.{_KEY_OF[measure]}",
+                "method_cannot",
+                f"{METHODS[by].label} does not read this measure.",
+            )
     methods = {m: by for m, by in methods.items() if m in METHODS[by].plus_minus}
     p = d.pool
     traits = PoolTraits(
-        gal_to_l(p.volume_gal), p.surface, p.chlorine_source, p.installation, school=d.school, sun=p.sun, overrides=_overrides(d),
-        borate_allowed=p.borate_allowed, volume_95=p.volume_within, fill=_water(p.fill), hose_l_h=p.hose_gal_h and gal_to_l(p.hose_gal_h),
-    )  # fmt: skip
+        gal_to_l(p.volume_gal),
+        p.surface,
+        p.chlorine_source,
+        p.installation,
+        school=d.school,
+        sun=p.sun,
+        overrides=_overrides(d),
+        borate_allowed=p.borate_allowed,
+        volume_95=p.volume_within,
+        fill=_water(p.fill),
+        hose_l_h=p.hose_gal_h and gal_to_l(p.hose_gal_h),
+    )
     return PlanRequest(
-        traits, water, at if at.tzinfo else at.replace(tzinfo=UTC), _chosen(d.choose), {m: METHODS[by].plus_minus[m] for m, by in methods.items()},
-        system=d.measures, methods=methods, at_hand=None if d.products is None else tuple(_ready(r, i) for i, r in enumerate(d.products)),
-        strength_95=d.strength_within, seen=frozenset(d.seen), stay_min=d.stay_min,
-    )  # fmt: skip
+        traits,
+        water,
+        at if at.tzinfo else at.replace(tzinfo=UTC),
+        _chosen(d.choose),
+        {m: METHODS[by].plus_minus[m] for m, by in methods.items()},
+        system=d.measures,
+        methods=methods,
+        at_hand=None if d.products is None else tuple(_ready(r, i) for i, r in enumerate(d.products)),
+        strength_95=d.strength_within,
+        seen=frozenset(d.seen),
+        stay_min=d.stay_min,
+    )
 
 
 def _given(water: KnownWater) -> list[str]:
@@ -80,7 +114,9 @@ def _overrides(d: Plan) -> tuple[tuple[str, Any], ...]:
     problems: list[FieldProblem] = []
     for key, target in d.pool.targets.items():
         try:
-            own = checked_override(_MEASURE_OF[key], target.low, target.aim, target.high, target.why, f"pool.targets.{key}")
+            own = checked_override(
+                _MEASURE_OF[key], target.low, target.aim, target.high, target.why, f"pool.targets.{key}"
+            )
             found.append((_MEASURE_OF[key], own))
         except InvalidInput as error:
             problems += error.fields
@@ -95,7 +131,11 @@ def _chosen(choose: dict[str, ProductSpec]) -> dict[str, Choice]:
             raise refuse(f"choose.{role}", "unknown_role", f"A role is one of {', '.join(ROLE_LABELS)}.")
         Poured(spec, f"choose.{role}")
         if spec.basis not in (None, PRODUCTS[spec.id].basis):
-            raise refuse(f"choose.{role}.basis", "wrong_basis", f"A plan takes its strength by {PRODUCTS[spec.id].basis}.")
+            raise refuse(
+                f"choose.{role}.basis",
+                "wrong_basis",
+                f"A plan takes its strength by {PRODUCTS[spec.id].basis}.",
+            )
         if role not in PRODUCTS[spec.id].roles:
             raise refuse(f"choose.{role}.id", "wrong_role", f"{PRODUCTS[spec.id].name} does not do this.")
     return {role: Choice(spec.id, spec.strength) for role, spec in choose.items()}
@@ -107,7 +147,11 @@ def _ready(r: Ready, index: int) -> AtHand:
     if (r.stock is not None or r.pack is not None) and r.unit is None:
         raise refuse(f"{field}.unit", "missing", "Say in which unit stock and pack are.")
     if r.price is not None and r.pack is None:
-        raise InvalidInput(FieldProblem(f"{field}.pack", "price_without_pack", "Say how much one package at this price holds."))
+        raise InvalidInput(
+            FieldProblem(
+                f"{field}.pack", "price_without_pack", "Say how much one package at this price holds."
+            )
+        )
     if not poured.computed:
         return AtHand(r.id)
     size = 1.0 if r.unit is None else poured.size_of(r.unit, f"{field}.unit")
@@ -121,14 +165,30 @@ def _size_of(product_id: str) -> str:
 
 def _step(step: Step) -> Answer:
     answer: Answer = {
-        "kind": _KINDS.get(step.kind, step.kind), "start_min": step.start_min, "title": step.title, "product": step.product_id,
-        "strength": step.strength, "amount": None, "unit": None, "wait_min": step.wait_min, "reason_id": step.reason_id, "sentence": step.sentence,
-        "next_visit": step.next_visit, "water": None if step.water is None else shown(step.water),
+        "kind": _KINDS.get(step.kind, step.kind),
+        "start_min": step.start_min,
+        "title": step.title,
+        "product": step.product_id,
+        "strength": step.strength,
+        "amount": None,
+        "unit": None,
+        "wait_min": step.wait_min,
+        "reason_id": step.reason_id,
+        "sentence": step.sentence,
+        "next_visit": step.next_visit,
+        "water": None if step.water is None else shown(step.water),
         "spent": None if step.spent is None else shown(step.spent),
-    }  # fmt: skip
+    }
     if step.amount is not None and step.product_id is not None:
-        answer |= {"amount": step.amount.value, "unit": step.amount.unit, _size_of(step.product_id): step.amount.canonical}
-        answer |= {"cost": None if step.cost_minor is None else step.cost_minor / 100, "warnings": list(step.warnings)}
+        answer |= {
+            "amount": step.amount.value,
+            "unit": step.amount.unit,
+            _size_of(step.product_id): step.amount.canonical,
+        }
+        answer |= {
+            "cost": None if step.cost_minor is None else step.cost_minor / 100,
+            "warnings": list(step.warnings),
+        }
     if step.to_ph is not None:
         answer["to_ph"] = step.to_ph
     if step.fraction is not None:
@@ -141,6 +201,14 @@ def _step(step: Step) -> Answer:
 def _finding(f: Finding) -> Answer:
     band = f.band
     return {
-        "measure": _KEY_OF[f.measure], "value": f.value, "plus_minus": f.plus_minus, "word": f.word, "level": f.level, "sentence": f.sentence,
-        "low": band and band.low, "aim": band and band.aim, "high": band and band.high, "reason_id": f.reason_id,
-    }  # fmt: skip
+        "measure": _KEY_OF[f.measure],
+        "value": f.value,
+        "plus_minus": f.plus_minus,
+        "word": f.word,
+        "level": f.level,
+        "sentence": f.sentence,
+        "low": band and band.low,
+        "aim": band and band.aim,
+        "high": band and band.high,
+        "reason_id": f.reason_id,
+    }

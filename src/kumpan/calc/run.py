@@ -48,11 +48,18 @@ def run(name: str, source: TextIO, target: TextIO) -> int:
     return _write(target, answer, 2 if "error" in answer else 0)
 
 
-def _answer(document_type: type[BaseModel], calculator: Callable[..., dict[str, Any]], given: object) -> dict[str, Any]:
+def _answer(
+    document_type: type[BaseModel], calculator: Callable[..., dict[str, Any]], given: object
+) -> dict[str, Any]:
     try:
         return {key: _short(value) for key, value in calculator(document_type.model_validate(given)).items()}
     except ValidationError as error:
-        return _error(tuple(_problem(e) for e in error.errors(include_url=False, include_context=False, include_input=False)))
+        return _error(
+            tuple(
+                _problem(e)
+                for e in error.errors(include_url=False, include_context=False, include_input=False)
+            )
+        )
     except InvalidInput as error:
         return _error(error.fields)
     except KumpanError as error:
@@ -77,7 +84,9 @@ def _error(problems: tuple[FieldProblem, ...]) -> dict[str, Any]:
 
 
 def _short(value: Any) -> Any:
-    """Nine significant digits: past any meaning, and without the noise of the last bits. No infinity leaves as JSON."""
+    """Nine significant digits: past any meaning, and without the noise of the last bits. No infinity leaves
+    as JSON.
+    """
     if isinstance(value, float):
         return float(f"{value:.9g}") if math.isfinite(value) else None
     if isinstance(value, dict):

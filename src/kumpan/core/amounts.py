@@ -82,7 +82,9 @@ def rounded_down(amount: float, tool: Tool) -> float:
 
 
 def describe(canonical: float, tool: Tool, form: Form, exact: float | None = None) -> Amount:
-    """An amount of whole tool steps with its words: ``2 lb 5 oz``, ``1 gal 24 fl oz``, ``7 ¼ bags of 40 lb``."""
+    """An amount of whole tool steps with its words: ``2 lb 5 oz``, ``1 gal 24 fl oz``, ``7 ¼ bags
+    of 40 lb``.
+    """
     per = G_PER_UNIT | ML_PER_UNIT
     value = canonical / per[tool.unit]
     parts = _parts(value, tool.unit)
@@ -92,12 +94,18 @@ def describe(canonical: float, tool: Tool, form: Form, exact: float | None = Non
     in_metric = tool.unit in ("g", "kg", "ml", "l", "bag_20kg")
     other = metric
     if in_metric:
-        other = f"{canonical / per['fl_oz']:,.1f} fl oz" if form == "liquid" else f"{canonical / per['oz']:,.1f} oz"
+        other = (
+            f"{canonical / per['fl_oz']:,.1f} fl oz"
+            if form == "liquid"
+            else f"{canonical / per['oz']:,.1f} oz"
+        )
         if form != "liquid" and canonical >= per["lb"]:
             other = f"{canonical / per['lb']:,.2f} lb"
     if exact is not None and abs(exact - canonical) > 0.02 * max(canonical, EPS):
         other += f"; computed {_trim(exact / per[tool.unit], 2)} {UNIT_LABELS[tool.unit]}"
-    return Amount(round(value, 4), tool.unit, " ".join(f"{p.number} {p.unit}" for p in parts), parts, canonical, other)
+    return Amount(
+        round(value, 4), tool.unit, " ".join(f"{p.number} {p.unit}" for p in parts), parts, canonical, other
+    )
 
 
 def _parts(value: float, unit: str) -> tuple[Part, ...]:
@@ -155,9 +163,17 @@ def parse_amount(text: str, unit: str, form: Form, field: str = "amount") -> flo
     if unit not in table:
         kind = "liquid" if form == "liquid" else "dry product"
         raise InvalidInput(
-            FieldProblem(f"{field}_unit", "wrong_unit", f"This is a {kind}: it cannot be measured in {UNIT_LABELS.get(unit, 'that')}.")
+            FieldProblem(
+                f"{field}_unit",
+                "wrong_unit",
+                f"This is a {kind}: it cannot be measured in {UNIT_LABELS.get(unit, 'that')}.",
+            )
         )
     amount = parse_number(text, field) * table[unit]
     if not 0 < amount <= 20_000_000:
-        raise InvalidInput(FieldProblem(field, "out_of_range", "Type the amount poured: more than zero, less than a truckload."))
+        raise InvalidInput(
+            FieldProblem(
+                field, "out_of_range", "Type the amount poured: more than zero, less than a truckload."
+            )
+        )
     return amount

@@ -1,6 +1,7 @@
 """A pool's shape: seen from above as widths along its length, and its floor as depths along the same length.
 
-Volume is the integral of width times depth, to a part in a million; the same numbers draw plan and section. Metres inside; walls upright.
+Volume is the integral of width times depth, to a part in a million; the same numbers draw plan and section.
+Metres inside; walls upright.
 """
 
 import math
@@ -8,15 +9,18 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from itertools import pairwise
 
-# Width of a kidney along its length, as a share of what a straight taper between its two ends' widths would give: a superellipse whose area
-# is the trade's 0.45 (A + B) L (common practice, no source). Exponent found so that its mean is 0.9.
+# Width of a kidney along its length, as a share of what a straight taper between its two ends' widths would
+# give: a superellipse whose area is the trade's 0.45 (A + B) L (common practice, no source). Exponent found
+# so that its mean is 0.9.
 _KIDNEY_EXPONENT = 3.3035
 _PIECES = 400
 
 
 @dataclass(frozen=True)
 class Outline:
-    """A plan from above: how wide at each distance along its length. bend: how far the middle line strays, for drawing a kidney."""
+    """A plan from above: how wide at each distance along its length. bend: how far the middle line strays,
+    for drawing a kidney.
+    """
 
     length_m: float
     width_at: Callable[[float], float]
@@ -26,7 +30,9 @@ class Outline:
 
 @dataclass(frozen=True)
 class Floor:
-    """The floor along the length: (distance, depth) from the shallow end on, in metres of water, joined by straight lines."""
+    """The floor along the length: (distance, depth) from the shallow end on, in metres of water, joined by
+    straight lines.
+    """
 
     points: tuple[tuple[float, float], ...]
 
@@ -64,18 +70,21 @@ def kidney(length_m: float, wide_m: float, narrow_m: float) -> Outline:
 
 
 def l_shape(length_m: float, width_m: float, leg_out_m: float, leg_along_m: float) -> Outline:
-    """A rectangle with a leg standing out ``leg_out_m`` at its deep end, ``leg_along_m`` wide along the length."""
+    """A rectangle with a leg standing out ``leg_out_m`` at its deep end, ``leg_along_m`` wide along the
+    length.
+    """
     start = length_m - leg_along_m
     return Outline(
         length_m,
         lambda x: width_m + (leg_out_m if x >= start else 0.0),
-        lambda x: (leg_out_m / 2 if x >= start else 0.0),
+        lambda x: leg_out_m / 2 if x >= start else 0.0,
         (start,),
     )
 
 
 def free_form(length_m: float, widths_m: tuple[float, ...]) -> Outline:
-    """Any shape by widths measured at equal steps along its length, both ends counted; 0 where it comes to a point.
+    """Any shape by widths measured at equal steps along its length, both ends counted; 0 where it comes to a
+    point.
 
     Between measurements a smooth curve through the neighbours (Catmull-Rom).
     """
@@ -87,7 +96,12 @@ def free_form(length_m: float, widths_m: tuple[float, ...]) -> Outline:
         t = place - i
         p1, p2 = widths_m[i], widths_m[i + 1]
         p0, p3 = widths_m[i - 1] if i else 2 * p1 - p2, widths_m[i + 2] if i + 2 <= n else 2 * p2 - p1
-        return 0.5 * (2 * p1 + (p2 - p0) * t + (2 * p0 - 5 * p1 + 4 * p2 - p3) * t * t + (3 * p1 - p0 - 3 * p2 + p3) * t**3)
+        return 0.5 * (
+            2 * p1
+            + (p2 - p0) * t
+            + (2 * p0 - 5 * p1 + 4 * p2 - p3) * t * t
+            + (3 * p1 - p0 - 3 * p2 + p3) * t**3
+        )
 
     return Outline(length_m, width)
 
@@ -108,14 +122,22 @@ def sloped(shallow_m: float, deep_m: float, length_m: float) -> Floor:
     return Floor(((0.0, shallow_m), (length_m, deep_m)))
 
 
-def hopper(shallow_m: float, deep_m: float, wall_m: float, breaks_m: tuple[float, float, float], length_m: float) -> Floor:
-    """A shallow floor to the first break, down to the deep at the second, deep to the third, and up to ``wall_m`` at the deep end's wall."""
+def hopper(
+    shallow_m: float, deep_m: float, wall_m: float, breaks_m: tuple[float, float, float], length_m: float
+) -> Floor:
+    """A shallow floor to the first break, down to the deep at the second, deep to the third, and up to
+    ``wall_m`` at the deep end's wall.
+    """
     first, second, third = breaks_m
-    return Floor(((0.0, shallow_m), (first, shallow_m), (second, deep_m), (third, deep_m), (length_m, wall_m)))
+    return Floor(
+        ((0.0, shallow_m), (first, shallow_m), (second, deep_m), (third, deep_m), (length_m, wall_m))
+    )
 
 
 def _integral(f: Callable[[float], float], cuts: list[float]) -> float:
-    """Simpson's rule between each pair of cuts, in the angle of x = a + (b - a)(1 - cos t)/2: exact for round ends, which rise steeply."""
+    """Simpson's rule between each pair of cuts, in the angle of x = a + (b - a)(1 - cos t)/2: exact for round
+    ends, which rise steeply.
+    """
     total = 0.0
     for a, b in pairwise(cuts):
         if b <= a:
@@ -124,13 +146,16 @@ def _integral(f: Callable[[float], float], cuts: list[float]) -> float:
         half, inside, h = (b - a) / 2, (b - a) * 1e-9, math.pi / _PIECES
         for i in range(1, _PIECES):  # at both ends sin t is 0
             x = a + half * (1 - math.cos(i * h))
-            total += h / 3 * (4 if i % 2 else 2) * half * math.sin(i * h) * f(min(max(x, a + inside), b - inside))
+            total += (
+                h / 3 * (4 if i % 2 else 2) * half * math.sin(i * h) * f(min(max(x, a + inside), b - inside))
+            )
     return total
 
 
 @dataclass(frozen=True)
 class Flight:
-    """Steps or a bench as a solid standing in the water, in metres: how long along its wall, how far out, how high, in how many equal steps.
+    """Steps or a bench as a solid standing in the water, in metres: how long along its wall, how far out, how
+    high, in how many equal steps.
 
     One step is a bench. Drawn at an end of the pool; where it stands does not change the volume.
     """

@@ -1,4 +1,5 @@
-"""A pool's equipment: what is worth knowing of each kind, what an unknown costs, and what follows from what is known.
+"""A pool's equipment: what is worth knowing of each kind, what an unknown costs, and what follows from what
+is known.
 
 Kinds are data; makes and models are the person's own words. Every field may be unknown.
 """
@@ -22,73 +23,247 @@ class Kind:
 
 
 _YES_NO = {"yes": "yes", "no": "no"}
-# Limits are our own: typing slips. Salt: cells anywhere between 2,700 and 5,000 (practice section 2), a little past it at either side.
+# Limits are our own: typing slips. Salt: cells anywhere between 2,700 and 5,000 (practice section 2), a
+# little past it at either side.
 KINDS: dict[str, Kind] = {
     k.id: k
     for k in (
-        Kind("chlorinator", "Salt chlorinator", (
-            number("output", "Makes at 100 %", "output", 50, 20_000, "Cannot size the setting: rated output missing."),
-            number("hours_day", "Runs a day", "hours", 0.5, 24, "Cannot say what a setting gives a day: hours missing."),
-            number("salt_low", "Salt, lowest", "ppm", 500, 6000, "Salt is held at the usual 2,700 to 3,400 ppm, not at this cell's own range."),
-            number("salt_high", "Salt, highest", "ppm", 500, 8000),
-            choice("self_cleaning", "Cleans itself", "Its cell is taken as one that does not clean itself.", **_YES_NO),
-            number("cutout", "Stops below", "temp", 0, 25, "Most stop somewhere near 60 to 65 °F (16 to 18 °C): this one's figure is missing."),
-            number("hours_run", "Cell has run", "hours", 0, 100_000, "How worn its cell is cannot be said: hours missing."),
-            choice("flow_switch", "Flow switch", "Whether it stops without flow is not known: a cell without flow collects hydrogen.", **_YES_NO),
-        )),
-        Kind("feeder", "Feeder or floater", (
-            choice("what", "What it is", "", feeder="feeder in the line", floater="floater"),
-            choice("holds", "Has ever held", "What may go in it is not known: trichlor where calcium hypochlorite was explodes.",
-                    trichlor="trichlor", cal_hypo="calcium hypochlorite", dichlor="dichlor"),
-        )),
-        Kind("filter", "Filter", (
-            choice("medium", "Medium", "How it is cleaned cannot be said: sand, cartridge or DE?", sand="sand", cartridge="cartridge", de="DE"),
-            number("area", "Filter area", "area", 0.02, 100, "Its DE charge cannot be sized: area missing."),
-            number("clean", "Pressure when clean", "pressure", 5, 400, "Cannot say when to clean it: pressure when clean missing."),
-            Field("media", "Medium new on", "date", "When its medium is due cannot be said: date missing."),
-        )),
-        Kind("pump", "Pump", (
-            choice("speeds", "Speeds", "", one="one", two="two", variable="variable"),
-            number("flow", "Flow, usual speed", "flow", 200, 300_000, "Turnover cannot be computed: flow missing."),
-            number("hours", "Hours a day", "hours", 0.5, 24, "Turnover cannot be computed: hours missing."),
-            number("flow_2", "Flow, second speed", "flow", 200, 300_000),
-            number("hours_2", "Hours a day at it", "hours", 0.5, 24),
-            choice("run_by", "Switched by", "", timer="a timer", automation="automation", hand="hand"),
-        )),
-        Kind("heater", "Heater", (
-            choice("what", "Kind", "", gas="gas", heat_pump="heat pump", electric="electric", solar="solar"),
-            choice("bypass", "Has a bypass", "Whether it can be kept out of acid and shock is not known.", **_YES_NO),
-        )),
-        Kind("cleaner", "Cleaner", (choice("what", "Kind", "", robot="robot", suction="suction", pressure="pressure"),)),
-        Kind("openings", "Skimmers and drains", (
-            number("skimmers", "Skimmers", "count", 0, 30),
-            number("drains", "Main drains", "count", 0, 30, "Whether a single drain can trap is not known: number of drains missing."),
-            Field("cover_until", "Drain cover good until", "date",
-                  "Whether the drain cover has expired is not known: nobody swims over an expired one.", past=False),
-        )),
-        Kind("light", "Light", (
-            choice("what", "Kind", "How it is wintered is not known.", bulb="bulb", led="LED", fibre="fibre-optic"),
-            number("count", "How many", "count", 1, 60),
-        )),
-        Kind("steps", "Steps and ladder", (
-            choice("what", "Kind", "", built_in="built in", drop_in="drop-in steps", ladder="ladder", a_frame="ladder over the wall"),
-            choice("locks", "Locked or removable", "Whether a child can climb in is not known.", **_YES_NO),
-        )),
+        Kind(
+            "chlorinator",
+            "Salt chlorinator",
+            (
+                number(
+                    "output",
+                    "Makes at 100 %",
+                    "output",
+                    50,
+                    20_000,
+                    "Cannot size the setting: rated output missing.",
+                ),
+                number(
+                    "hours_day",
+                    "Runs a day",
+                    "hours",
+                    0.5,
+                    24,
+                    "Cannot say what a setting gives a day: hours missing.",
+                ),
+                number(
+                    "salt_low",
+                    "Salt, lowest",
+                    "ppm",
+                    500,
+                    6000,
+                    "Salt is held at the usual 2,700 to 3,400 ppm, not at this cell's own range.",
+                ),
+                number("salt_high", "Salt, highest", "ppm", 500, 8000),
+                choice(
+                    "self_cleaning",
+                    "Cleans itself",
+                    "Its cell is taken as one that does not clean itself.",
+                    **_YES_NO,
+                ),
+                number(
+                    "cutout",
+                    "Stops below",
+                    "temp",
+                    0,
+                    25,
+                    "Most stop somewhere near 60 to 65 °F (16 to 18 °C): this one's figure is missing.",
+                ),
+                number(
+                    "hours_run",
+                    "Cell has run",
+                    "hours",
+                    0,
+                    100_000,
+                    "How worn its cell is cannot be said: hours missing.",
+                ),
+                choice(
+                    "flow_switch",
+                    "Flow switch",
+                    "Whether it stops without flow is not known: a cell without flow collects hydrogen.",
+                    **_YES_NO,
+                ),
+            ),
+        ),
+        Kind(
+            "feeder",
+            "Feeder or floater",
+            (
+                choice("what", "What it is", "", feeder="feeder in the line", floater="floater"),
+                choice(
+                    "holds",
+                    "Has ever held",
+                    "What may go in it is not known: trichlor where calcium hypochlorite was explodes.",
+                    trichlor="trichlor",
+                    cal_hypo="calcium hypochlorite",
+                    dichlor="dichlor",
+                ),
+            ),
+        ),
+        Kind(
+            "filter",
+            "Filter",
+            (
+                choice(
+                    "medium",
+                    "Medium",
+                    "How it is cleaned cannot be said: sand, cartridge or DE?",
+                    sand="sand",
+                    cartridge="cartridge",
+                    de="DE",
+                ),
+                number(
+                    "area", "Filter area", "area", 0.02, 100, "Its DE charge cannot be sized: area missing."
+                ),
+                number(
+                    "clean",
+                    "Pressure when clean",
+                    "pressure",
+                    5,
+                    400,
+                    "Cannot say when to clean it: pressure when clean missing.",
+                ),
+                Field(
+                    "media", "Medium new on", "date", "When its medium is due cannot be said: date missing."
+                ),
+            ),
+        ),
+        Kind(
+            "pump",
+            "Pump",
+            (
+                choice("speeds", "Speeds", "", one="one", two="two", variable="variable"),
+                number(
+                    "flow",
+                    "Flow, usual speed",
+                    "flow",
+                    200,
+                    300_000,
+                    "Turnover cannot be computed: flow missing.",
+                ),
+                number(
+                    "hours", "Hours a day", "hours", 0.5, 24, "Turnover cannot be computed: hours missing."
+                ),
+                number("flow_2", "Flow, second speed", "flow", 200, 300_000),
+                number("hours_2", "Hours a day at it", "hours", 0.5, 24),
+                choice("run_by", "Switched by", "", timer="a timer", automation="automation", hand="hand"),
+            ),
+        ),
+        Kind(
+            "heater",
+            "Heater",
+            (
+                choice(
+                    "what", "Kind", "", gas="gas", heat_pump="heat pump", electric="electric", solar="solar"
+                ),
+                choice(
+                    "bypass",
+                    "Has a bypass",
+                    "Whether it can be kept out of acid and shock is not known.",
+                    **_YES_NO,
+                ),
+            ),
+        ),
+        Kind(
+            "cleaner",
+            "Cleaner",
+            (choice("what", "Kind", "", robot="robot", suction="suction", pressure="pressure"),),
+        ),
+        Kind(
+            "openings",
+            "Skimmers and drains",
+            (
+                number("skimmers", "Skimmers", "count", 0, 30),
+                number(
+                    "drains",
+                    "Main drains",
+                    "count",
+                    0,
+                    30,
+                    "Whether a single drain can trap is not known: number of drains missing.",
+                ),
+                Field(
+                    "cover_until",
+                    "Drain cover good until",
+                    "date",
+                    "Whether the drain cover has expired is not known: nobody swims over an expired one.",
+                    past=False,
+                ),
+            ),
+        ),
+        Kind(
+            "light",
+            "Light",
+            (
+                choice(
+                    "what",
+                    "Kind",
+                    "How it is wintered is not known.",
+                    bulb="bulb",
+                    led="LED",
+                    fibre="fibre-optic",
+                ),
+                number("count", "How many", "count", 1, 60),
+            ),
+        ),
+        Kind(
+            "steps",
+            "Steps and ladder",
+            (
+                choice(
+                    "what",
+                    "Kind",
+                    "",
+                    built_in="built in",
+                    drop_in="drop-in steps",
+                    ladder="ladder",
+                    a_frame="ladder over the wall",
+                ),
+                choice(
+                    "locks", "Locked or removable", "Whether a child can climb in is not known.", **_YES_NO
+                ),
+            ),
+        ),
         Kind("leveller", "Automatic leveller", ()),
-        Kind("cover", "Cover", (
-            choice("what", "Kind", "", bubble="floating blanket", automatic="automatic", mesh="winter mesh", solid="winter solid",
-                    safety="safety cover"),
-        )),
-        Kind("barrier", "Barrier", (
-            choice("what", "Kind", "", fence="fence", wall="wall", net="net", alarm="alarm only"),
-            choice("gate", "Gate closes itself",
-                    "Whether the gate closes by itself is not known: try it from wide open, half open and a hand's width.", **_YES_NO),
-        )),
+        Kind(
+            "cover",
+            "Cover",
+            (
+                choice(
+                    "what",
+                    "Kind",
+                    "",
+                    bubble="floating blanket",
+                    automatic="automatic",
+                    mesh="winter mesh",
+                    solid="winter solid",
+                    safety="safety cover",
+                ),
+            ),
+        ),
+        Kind(
+            "barrier",
+            "Barrier",
+            (
+                choice("what", "Kind", "", fence="fence", wall="wall", net="net", alarm="alarm only"),
+                choice(
+                    "gate",
+                    "Gate closes itself",
+                    "Whether the gate closes by itself is not known: try it from wide open, half open and a"
+                    " hand's width.",
+                    **_YES_NO,
+                ),
+            ),
+        ),
     )
-}  # fmt: skip
+}
 
 
-def checked(kind_id: str, given: dict[str, TypedField], today: date, path: str = "details") -> dict[str, Value]:
+def checked(
+    kind_id: str, given: dict[str, TypedField], today: date, path: str = "details"
+) -> dict[str, Value]:
     """Canonical values of what was typed of a piece. Raises InvalidInput at ``{path}.{field}``."""
     kind = KINDS.get(kind_id)
     if kind is None:
@@ -96,10 +271,18 @@ def checked(kind_id: str, given: dict[str, TypedField], today: date, path: str =
     values, problems = checked_fields(kind.fields, f"a {kind.label.lower()}", given, today, path)
     low, high = values.get("salt_low"), values.get("salt_high")
     if isinstance(low, float) and isinstance(high, float) and low >= high:
-        problems.append(FieldProblem(f"{path}.salt_high", "below_minimum", "The highest salt must be over the lowest: swap the two?"))
+        problems.append(
+            FieldProblem(
+                f"{path}.salt_high",
+                "below_minimum",
+                "The highest salt must be over the lowest: swap the two?",
+            )
+        )
     hours = [v for n, v in values.items() if n in ("hours", "hours_2") and isinstance(v, float)]
     if sum(hours) > 24:
-        problems.append(FieldProblem(f"{path}.hours_2", "too_long", "Both speeds together run more than 24 hours a day."))
+        problems.append(
+            FieldProblem(f"{path}.hours_2", "too_long", "Both speeds together run more than 24 hours a day.")
+        )
     if problems:
         raise InvalidInput(*problems)
     return values
@@ -118,23 +301,36 @@ def unknowns(kind_id: str, values: dict[str, Value]) -> tuple[str, ...]:
     """What cannot be said because something is unknown, in words."""
     medium = values.get("medium")
     quiet = {"area"} if medium != "de" else {"clean"} if medium is None else set()
-    return tuple(f.missing for f in KINDS[kind_id].fields if f.missing and f.id not in values and f.id not in quiet)
+    return tuple(
+        f.missing for f in KINDS[kind_id].fields if f.missing and f.id not in values and f.id not in quiet
+    )
 
 
-def facts(kind_id: str, values: dict[str, Value], volume_l: float, metric: bool, today: date) -> tuple[Fact, ...]:
+def facts(
+    kind_id: str, values: dict[str, Value], volume_l: float, metric: bool, today: date
+) -> tuple[Fact, ...]:
     """What follows from what is known of one piece in this pool, as of today, in the person's measures."""
     maker = {"chlorinator": _chlorinator, "filter": _filter, "pump": _pump}.get(kind_id)
     if maker is not None:
-        return tuple(maker({k: v for k, v in values.items() if isinstance(v, float)}, values, volume_l, metric, today))
+        return tuple(
+            maker({k: v for k, v in values.items() if isinstance(v, float)}, values, volume_l, metric, today)
+        )
     if kind_id == "feeder" and "holds" in values:
         told = dict(KINDS["feeder"].fields[1].choices)[str(values["holds"])]
         return (Fact(f"Holds {told} and nothing else, for life. Open it upwind, pump off.", "feeder_one"),)
     if kind_id == "openings":
         return tuple(_openings(values, today))
     if kind_id == "leveller":
-        return (Fact("It hides a leak and tops up unseen: fill water comes in with its calcium and alkalinity.", "equipment_cp"),)
+        return (
+            Fact(
+                "It hides a leak and tops up unseen: fill water comes in with its calcium and alkalinity.",
+                "equipment_cp",
+            ),
+        )
     if kind_id == "barrier" and values.get("gate") == "no":
-        return (Fact("A gate that does not close by itself does not keep a child out.", "equipment_cp", "act"),)
+        return (
+            Fact("A gate that does not close by itself does not keep a child out.", "equipment_cp", "act"),
+        )
     if kind_id == "heater" and values.get("bypass") == "yes":
         return (Fact("Bypass it during shock and acid; let it cool before the pump stops.", "equipment_cp"),)
     return ()
@@ -145,7 +341,8 @@ _Values = dict[str, Value]
 
 
 def chlorine_ppm_day(output_g_day: float, hours_day: float, volume_l: float) -> float:
-    """Free chlorine (ppm) a chlorinator makes a day at 100 %: rated output x hours / 24 over the water (practice section 9).
+    """Free chlorine (ppm) a chlorinator makes a day at 100 %: rated output x hours / 24 over the water
+    (practice section 9).
 
     >>> round(chlorine_ppm_day(600, 24, 15_000 * 3.785411784), 2)
     10.57
@@ -160,16 +357,29 @@ def _chlorinator(n: _Numbers, values: _Values, volume_l: float, metric: bool, to
         low, high = (100 * need / full for need in DAILY_NEED_PPM)
         reach = f"{low:.0f} to {high:.0f} %"
         if high > 100:
-            reach = f"{low:.0f} % for 1 ppm; 4 ppm is more than it makes" if low <= 100 else "it cannot make even 1 ppm"
+            reach = (
+                f"{low:.0f} % for 1 ppm; 4 ppm is more than it makes"
+                if low <= 100
+                else "it cannot make even 1 ppm"
+            )
         text = f"At 100 % it makes {full:.1f} ppm a day here. A season's day takes 1 to 4 ppm: {reach}."
         told.append(Fact(text, "cell_output", "watch" if high > 100 else "none"))
     elif "output" in n:
-        told.append(Fact(f"Running all day at 100 % it makes {chlorine_ppm_day(n['output'], 24, volume_l):.1f} ppm a day here.", "cell_output"))
+        told.append(
+            Fact(
+                f"Running all day at 100 % it makes {chlorine_ppm_day(n['output'], 24, volume_l):.1f} ppm a"
+                " day here.",
+                "cell_output",
+            )
+        )
     if "cutout" in n:
         shown = f"{n['cutout']:.0f} °C" if metric else f"{c_to_f(n['cutout']):.0f} °F"
         told.append(Fact(f"In water below {shown} it makes nothing: dose by hand.", "cell_output"))
     if values.get("flow_switch") == "no":
-        text = "Without a flow switch a cell without flow collects hydrogen and can burst. Never run it with the pump off."
+        text = (
+            "Without a flow switch a cell without flow collects hydrogen and can burst. Never run it with the"
+            " pump off."
+        )
         told.append(Fact(text, "equipment_cp", "act"))
     return told
 
@@ -184,17 +394,29 @@ def _filter(n: _Numbers, values: _Values, volume_l: float, metric: bool, today: 
     if "clean" in n:
         low, high = (n["clean"] + psi * PSI_KPA for psi in _OVER_CLEAN_PSI)
         at = f"{low:.0f} to {high:.0f} kPa" if metric else f"{low / PSI_KPA:.0f} to {high / PSI_KPA:.0f} psi"
-        verb = {"cartridge": "Hose it", "sand": "Backwash", "de": "Backwash and recharge"}.get(str(medium), "Clean it")
+        verb = {"cartridge": "Hose it", "sand": "Backwash", "de": "Backwash and recharge"}.get(
+            str(medium), "Clean it"
+        )
         told.append(Fact(f"{verb} at {at}: 8 to 10 psi over clean.", "filter_pressure"))
     if medium == "de" and "area" in n:
         pounds = n["area"] / M_PER_FT**2 * _DE_LB_SQ_FT
-        whole, part = (f"{v * G_PER_LB / 1000:.1f} kg" if metric else f"{v:.1f} lb" for v in (pounds, pounds * _DE_AFTER_BACKWASH))
-        told.append(Fact(f"A whole charge is {whole} of DE, {part} after a backwash. Respirator against the dust.", "filter_pressure"))
+        whole, part = (
+            f"{v * G_PER_LB / 1000:.1f} kg" if metric else f"{v:.1f} lb"
+            for v in (pounds, pounds * _DE_AFTER_BACKWASH)
+        )
+        told.append(
+            Fact(
+                f"A whole charge is {whole} of DE, {part} after a backwash. Respirator against the dust.",
+                "filter_pressure",
+            )
+        )
     if medium == "sand" and isinstance(values.get("media"), str):
         since = date.fromisoformat(str(values["media"]))
         due = tuple(since.year + years for years in _SAND_YEARS)
         late = today.year > due[1]
-        told.append(Fact(f"Sand is due in {due[0]} or {due[1]}.", "filter_pressure", "watch" if late else "none"))
+        told.append(
+            Fact(f"Sand is due in {due[0]} or {due[1]}.", "filter_pressure", "watch" if late else "none")
+        )
     return told
 
 
@@ -204,14 +426,20 @@ def _pump(n: _Numbers, values: _Values, volume_l: float, metric: bool, today: da
     if moved:
         turns = moved / volume_l
         wanted = "" if turns >= 1 else ": at least one is wanted, so longer hours or a higher speed"
-        told.append(Fact(f"{turns:.1f} turnovers a day{wanted}.", "turnover", "none" if turns >= 1 else "watch"))
+        told.append(
+            Fact(f"{turns:.1f} turnovers a day{wanted}.", "turnover", "none" if turns >= 1 else "watch")
+        )
         hours = n.get("hours", 0.0) + n.get("hours_2", 0.0)
         if hours < 8:
-            told.append(Fact(f"{hours:g} hours a day; 8 are the usual least, 12 in heat.", "turnover", "watch"))
+            told.append(
+                Fact(f"{hours:g} hours a day; 8 are the usual least, 12 in heat.", "turnover", "watch")
+            )
     elif "flow" in n:
         per = "L" if metric else "gal"
         total = volume_l if metric else l_to_gal(volume_l)
-        told.append(Fact(f"One turnover, {total:,.0f} {per}, takes {volume_l / n['flow']:.1f} hours.", "turnover"))
+        told.append(
+            Fact(f"One turnover, {total:,.0f} {per}, takes {volume_l / n['flow']:.1f} hours.", "turnover")
+        )
     return told
 
 
@@ -221,11 +449,22 @@ def _openings(values: _Values, today: date) -> list[Fact]:
     if isinstance(until, str):
         day = date.fromisoformat(until)
         if day < today:
-            told.append(Fact("The drain cover has expired: nobody swims until it is replaced.", "drains", "act"))
+            told.append(
+                Fact("The drain cover has expired: nobody swims until it is replaced.", "drains", "act")
+            )
         elif (day - today).days <= 90:
-            told.append(Fact(f"The drain cover expires in {(day - today).days} days: order the next.", "drains", "watch"))
+            told.append(
+                Fact(
+                    f"The drain cover expires in {(day - today).days} days: order the next.",
+                    "drains",
+                    "watch",
+                )
+            )
     if values.get("drains") == 1.0:
-        text = "A single main drain that can be blocked traps: never all suction on it. A second drain or a vacuum release is licensed work."
+        text = (
+            "A single main drain that can be blocked traps: never all suction on it. A second drain or a"
+            " vacuum release is licensed work."
+        )
         told.append(Fact(text, "drains", "watch"))
     return told
 

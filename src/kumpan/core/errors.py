@@ -53,5 +53,6 @@ def check_revision(stored: int, sent: int, what: str) -> None:
     if stored != sent:
         raise Conflict(
             "changed_meanwhile",
-            f"This {what} was changed elsewhere meanwhile. What you typed is still here: look at the newer version, then save again.",
+            f"This {what} was changed elsewhere meanwhile. What you typed is still here: look at the newer"
+            " version, then save again.",
         )

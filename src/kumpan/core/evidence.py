@@ -1,7 +1,7 @@
 """Volume proved by a dose: what was added, over what the water rose by, is the gallons it went into.
 
-Salt, calcium and stabilizer stay where they are put, so a rise tells the volume (practice section 2). All on a logarithmic scale: volumes
-are wrong by shares, and shares are what readings and strengths are uncertain by.
+Salt, calcium and stabilizer stay where they are put, so a rise tells the volume (practice section 2). All on
+a logarithmic scale: volumes are wrong by shares, and shares are what readings and strengths are uncertain by.
 """
 
 import math
@@ -16,7 +16,8 @@ from kumpan.core.water.state import WaterState, apply
 
 PROVING = {"salt": "salt_ppm", "ch": "ch_ppm", "cya": "cya_ppm"}
 LEAST_TIMES = 3.0  # a rise tells only from three times its combined error on
-# Our own assumptions. Within so many days topping up for evaporation moves less than a reading is worth; a share of the level a day, 95 %.
+# Our own assumptions. Within so many days topping up for evaporation moves less than a reading is worth; a
+# share of the level a day, 95 %.
 MOST_DAYS, DRIFT_A_DAY_95 = 14.0, 0.004
 STRENGTH_95 = 0.05  # practice section 4
 
@@ -58,7 +59,9 @@ class Estimate:
 
 @dataclass(frozen=True)
 class Proof:
-    """What one rise says. before, after: the two tests; rise in ppm with its combined 95 % error; poured: what was added between."""
+    """What one rise says. before, after: the two tests; rise in ppm with its combined 95 % error; poured:
+    what was added between.
+    """
 
     measure: str
     before: str
@@ -71,7 +74,8 @@ class Proof:
 
 
 def combined(estimates: Iterable[Estimate]) -> Estimate:
-    """The volume that several independent estimates tell together, each weighed by its precision. At least one.
+    """The volume that several independent estimates tell together, each weighed by its precision. At least
+    one.
 
     The usual inverse-variance mean (for example ISO/IEC Guide 98-3, from memory), on the logarithm.
 
@@ -92,12 +96,18 @@ def agree(one: Estimate, other: Estimate) -> bool:
 def proofs(log: list[Logged]) -> list[Proof]:
     """Every proof the log holds, oldest first. log: oldest first.
 
-    Between two readings of the same measure something that raises it was poured and had its time to mix, no water moved, and the rise is at
-    least three times its combined error. A reading at an end of its method's scale tells nothing.
+    Between two readings of the same measure something that raises it was poured and had its time to mix, no
+    water moved, and the rise is at least three times its combined error. A reading at an end of its method's
+    scale tells nothing.
     """
     found = []
     for measure, name in PROVING.items():
-        tests = [(i, entry, r) for i, entry in enumerate(log) for r in entry.readings if r.measure == measure and _on_scale(r)]
+        tests = [
+            (i, entry, r)
+            for i, entry in enumerate(log)
+            for r in entry.readings
+            if r.measure == measure and _on_scale(r)
+        ]
         for (i, first, r1), (j, second, r2) in pairwise(tests):
             between = log[i + 1 : j]
             days = (second.at - first.at).total_seconds() / 86400
@@ -112,14 +122,20 @@ def proofs(log: list[Logged]) -> list[Proof]:
                 continue
             # ppm litres: what one litre would have risen by
             total = sum(_brings(p, name) for _, p in doses)
-            # The wider side of the span, for both: a volume goes as one over the rise, and rises read too high are offered more often.
+            # The wider side of the span, for both: a volume goes as one over the rise, and rises read too
+            # high are offered more often.
             implied = Estimate(total / rise, math.hypot(-math.log(1 - error / rise), STRENGTH_95))
-            found.append(Proof(measure, first.id, second.id, second.at, rise, error, tuple(p for _, p in doses), implied))
+            found.append(
+                Proof(
+                    measure, first.id, second.id, second.at, rise, error, tuple(p for _, p in doses), implied
+                )
+            )
     return sorted(found, key=lambda p: (p.at, p.measure))
 
 
 def raises_a_proving_measure(product: Product) -> bool:
-    """Whether a product is of those whose dose can prove a volume: one made to raise salt, calcium or stabilizer.
+    """Whether a product is of those whose dose can prove a volume: one made to raise salt, calcium or
+    stabilizer.
 
     Others raise them too, a little; alone they seldom reach three times the error.
     """

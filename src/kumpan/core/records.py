@@ -1,4 +1,6 @@
-"""Records of typed fields: what may be known of a thing, in which units, within which limits. Used by equipment and the log."""
+"""Records of typed fields: what may be known of a thing, in which units, within which limits. Used by
+equipment and the log.
+"""
 
 import math
 from collections.abc import Mapping
@@ -11,23 +13,32 @@ from kumpan.core.units import G_PER_LB, G_PER_OZ, L_PER_GAL, M_PER_FT, c_to_f, p
 
 Value = float | str
 PSI_KPA = 6.894757293168  # kPa in a psi: NIST SP 811, from memory
-# What a number counts, in which units it may be typed: unit -> (label, factor to the first one). Celsius and Fahrenheit shift too.
+# What a number counts, in which units it may be typed: unit -> (label, factor to the first one). Celsius and
+# Fahrenheit shift too.
 UNITS: dict[str, dict[str, tuple[str, float]]] = {
     "output": {"g_day": ("g a day", 1.0), "lb_day": ("lb a day", G_PER_LB), "oz_day": ("oz a day", G_PER_OZ)},
-    "ppm": {"ppm": ("ppm", 1.0)}, "hours": {"h": ("h", 1.0)}, "count": {"": ("", 1.0)}, "percent": {"%": ("%", 1.0)},
+    "ppm": {"ppm": ("ppm", 1.0)},
+    "hours": {"h": ("h", 1.0)},
+    "count": {"": ("", 1.0)},
+    "percent": {"%": ("%", 1.0)},
     "temp": {"c": ("°C", 1.0), "f": ("°F", 1.0)},
     "area": {"m2": ("m²", 1.0), "ft2": ("sq ft", M_PER_FT**2)},
     "pressure": {"kpa": ("kPa", 1.0), "psi": ("psi", PSI_KPA), "bar": ("bar", 100.0)},
     "volume": {"l": ("L", 1.0), "gal": ("gal", L_PER_GAL)},
     "rain": {"mm": ("mm", 1.0), "in": ("in", 25.4)},
     "minutes": {"min": ("min", 1.0)},
-    "flow": {"l_h": ("L an hour", 1.0), "m3_h": ("m³ an hour", 1000.0), "gpm": ("gal a minute", 60 * L_PER_GAL)},
-}  # fmt: skip
+    "flow": {
+        "l_h": ("L an hour", 1.0),
+        "m3_h": ("m³ an hour", 1000.0),
+        "gpm": ("gal a minute", 60 * L_PER_GAL),
+    },
+}
 
 
 @dataclass(frozen=True)
 class Field:
-    """One thing worth knowing. kind: choice (of ``choices``), number (of ``quantity``, canonical limits) or date.
+    """One thing worth knowing. kind: choice (of ``choices``), number (of ``quantity``, canonical limits) or
+    date.
 
     missing: what cannot be said while it is unknown. past: a date that cannot lie ahead.
     """
@@ -64,9 +75,11 @@ class TypedField:
 def checked_fields(
     fields: tuple[Field, ...], what: str, given: dict[str, TypedField], today: date, path: str
 ) -> tuple[dict[str, Value], list[FieldProblem]]:
-    """Canonical values of what was typed, and what is wrong at ``{path}.{field}``. What is empty is unknown and left out.
+    """Canonical values of what was typed, and what is wrong at ``{path}.{field}``. What is empty is unknown
+    and left out.
 
-    what: the thing in words, lower case. Canonical: the first unit of each quantity, choices by id, dates as ISO text.
+    what: the thing in words, lower case. Canonical: the first unit of each quantity, choices by id, dates as
+    ISO text.
     """
     known = {f.id: f for f in fields}
     values: dict[str, Value] = {}
@@ -75,7 +88,9 @@ def checked_fields(
         if not typed.text.strip():
             continue
         if name not in known:
-            problems.append(FieldProblem(f"{path}.{name}", "unknown_field", f"Of {what} there is no such field."))
+            problems.append(
+                FieldProblem(f"{path}.{name}", "unknown_field", f"Of {what} there is no such field.")
+            )
             continue
         try:
             values[name] = _value(known[name], typed, today, f"{path}.{name}")
@@ -84,8 +99,11 @@ def checked_fields(
     return values, problems
 
 
-def checked_record(fields: tuple[Field, ...], details: Mapping[str, Value], typed: Mapping[str, Mapping[str, str]]) -> None:
-    """Whether stored values and texts are of the kinds their fields are of; limits are not looked at again, as they may have changed since.
+def checked_record(
+    fields: tuple[Field, ...], details: Mapping[str, Value], typed: Mapping[str, Mapping[str, str]]
+) -> None:
+    """Whether stored values and texts are of the kinds their fields are of; limits are not looked at again,
+    as they may have changed since.
 
     Raises InvalidInput at ``details.<field>`` or ``typed.<field>``.
     """
@@ -96,12 +114,16 @@ def checked_record(fields: tuple[Field, ...], details: Mapping[str, Value], type
                 raise InvalidInput(FieldProblem(f"{path}.{name}", "unknown_field", "There is no such field."))
     for name, value in details.items():
         if isinstance(value, str) != (known[name].kind != "number") or not _holds(known[name], value):
-            raise InvalidInput(FieldProblem(f"details.{name}", "wrong_kind", "This value is not of its field's kind."))
+            raise InvalidInput(
+                FieldProblem(f"details.{name}", "wrong_kind", "This value is not of its field's kind.")
+            )
     for name, text in typed.items():
         field = known[name]
         fits = set(text) == {"text", "unit"} and (field.kind == "number" or _holds(field, text["text"]))
         if not fits or (field.kind == "number" and text["unit"] not in UNITS[field.quantity]):
-            raise InvalidInput(FieldProblem(f"typed.{name}", "wrong_kind", "This text is not of its field's kind."))
+            raise InvalidInput(
+                FieldProblem(f"typed.{name}", "wrong_kind", "This text is not of its field's kind.")
+            )
 
 
 def _holds(field: Field, value: Value) -> bool:
@@ -120,7 +142,9 @@ def _value(field: Field, typed: TypedField, today: date, path: str) -> Value:
     text = typed.text.strip()
     if field.kind == "choice":
         if text not in dict(field.choices):
-            raise InvalidInput(FieldProblem(path, "unknown_choice", "Choose one of the answers, or leave it unknown."))
+            raise InvalidInput(
+                FieldProblem(path, "unknown_choice", "Choose one of the answers, or leave it unknown.")
+            )
         return text
     if field.kind == "date":
         return checked_date(text, today, path, past=field.past).isoformat()
@@ -133,7 +157,13 @@ def _value(field: Field, typed: TypedField, today: date, path: str) -> Value:
     value = (number - 32) / 1.8 if fahrenheit else number * factor
     if not field.least - 1e-9 <= value <= field.most + 1e-9:
         low, high = (c_to_f(v) if fahrenheit else v / factor for v in (field.least, field.most))
-        raise InvalidInput(FieldProblem(path, "out_of_range", f"Between {_plain(low)} and {_plain(high)} {label}".rstrip() + ". Is the unit right?"))
+        raise InvalidInput(
+            FieldProblem(
+                path,
+                "out_of_range",
+                f"Between {_plain(low)} and {_plain(high)} {label}".rstrip() + ". Is the unit right?",
+            )
+        )
     return value
 
 
@@ -150,5 +180,7 @@ def checked_date(text: str, today: date, path: str, past: bool) -> date:
     if past and day > today:
         raise InvalidInput(FieldProblem(path, "in_future", "That is in the future. Check the date."))
     if not 1950 <= day.year <= 2100:
-        raise InvalidInput(FieldProblem(path, "too_old" if day.year < 1950 else "too_late", "Check the year."))
+        raise InvalidInput(
+            FieldProblem(path, "too_old" if day.year < 1950 else "too_late", "Check the year.")
+        )
     return day

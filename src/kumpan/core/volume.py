@@ -15,7 +15,9 @@ _DEEPEST_M = 10.0
 
 @dataclass(frozen=True)
 class Volume:
-    """Litres, how far off they may be (a fraction, 95 %) and why; where there is a shape, its outline, floor, steps and bench, for drawing."""
+    """Litres, how far off they may be (a fraction, 95 %) and why; where there is a shape, its outline, floor,
+    steps and bench, for drawing.
+    """
 
     litres: float
     within: float
@@ -32,7 +34,10 @@ WITHIN: dict[str, tuple[float, str]] = {
     "proved": (0.03, "Metered or proved: within 3 %."),
     "guess": (0.30, "A guess: doses may be off by a third. Measure when you can."),
     "shape": (0.10, "Right within 10 % if the sizes are of the water, not the wall."),
-    "kidney": (0.15, "Two widths stand for a whole curve: within 15 %. Widths at equal steps (free-form) tell more."),
+    "kidney": (
+        0.15,
+        "Two widths stand for a whole curve: within 15 %. Widths at equal steps (free-form) tell more.",
+    ),
     "free": (0.10, "Measured widths: within 10 %."),
     "free_few": (0.15, "Few widths: within 15 %. Seven or more tell the curve."),
     "meter": (0.03, "A fill meter counts gallons: within 3 %."),
@@ -53,7 +58,15 @@ class TypicalPool:
     volume_l: float
 
 
-def _typical(id: str, label: str, plan: Literal["rectangle", "round"], a_ft: float, b_ft: float, shallow_ft: float, deep_ft: float) -> TypicalPool:
+def _typical(
+    id: str,
+    label: str,
+    plan: Literal["rectangle", "round"],
+    a_ft: float,
+    b_ft: float,
+    shallow_ft: float,
+    deep_ft: float,
+) -> TypicalPool:
     length_m, width_m, shallow_m, deep_m = (v * M_PER_FT for v in (a_ft, b_ft, shallow_ft, deep_ft))
     outline = basin.rectangle(length_m, width_m) if plan == "rectangle" else basin.oval(length_m, length_m)
     return TypicalPool(id, label, basin.volume_l(outline, basin.sloped(shallow_m, deep_m, length_m)))
@@ -83,9 +96,14 @@ def checked_volume_l(volume_l: float, field: str) -> float:
             FieldProblem(
                 field,
                 "out_of_range",
-                "That is smaller than any pool (under 53 gal or 200 L). Check the number and the unit."
-                if small
-                else "That is larger than any pool (over 2.6 million gal or 10 million L). Check the number and the unit.",
+                (
+                    "That is smaller than any pool (under 53 gal or 200 L). Check the number and the unit."
+                    if small
+                    else (
+                        "That is larger than any pool (over 2.6 million gal or 10 million L). Check the"
+                        " number and the unit."
+                    )
+                ),
             )
         )
     return volume_l
@@ -95,10 +113,11 @@ def checked_volume_l(volume_l: float, field: str) -> float:
 class VolumeInput:
     """The volume as given, sizes as typed text.
 
-    how: typed (amount and unit), shape (sizes), meter (two readings), hose (a minute's worth and hours) or typical (an id). unit: gal or l; of
-    a shape ft or m; of a meter also ft3 or m3. sure: of a typed one, papers, proved or guess. width2: a kidney's other lobe. leg_out,
-    leg_along: an L's leg. widths: a free form's, at equal steps. slope_from, deep_from, deep_to, wall: where a hopper's floor breaks, and
-    the depth at its far wall. steps_* and bench_*: what stands in the water; a bench is one step.
+    how: typed (amount and unit), shape (sizes), meter (two readings), hose (a minute's worth and hours) or
+    typical (an id). unit: gal or l; of a shape ft or m; of a meter also ft3 or m3. sure: of a typed one,
+    papers, proved or guess. width2: a kidney's other lobe. leg_out, leg_along: an L's leg. widths: a free
+    form's, at equal steps. slope_from, deep_from, deep_to, wall: where a hopper's floor breaks, and the depth
+    at its far wall. steps_* and bench_*: what stands in the water; a bench is one step.
     """
 
     how: Literal["typed", "shape", "meter", "hose", "typical"]
@@ -139,7 +158,9 @@ def volume_of(given: VolumeInput) -> Volume:
     if given.how == "typical":
         match = next((t for t in TYPICAL if t.id == given.typical), None)
         if match is None:
-            raise InvalidInput(FieldProblem("volume.typical", "unknown_choice", "Choose the size that is nearest."))
+            raise InvalidInput(
+                FieldProblem("volume.typical", "unknown_choice", "Choose the size that is nearest.")
+            )
         return Volume(match.volume_l, within, why)
     if given.how == "shape":
         return _from_shape(given)
@@ -147,19 +168,37 @@ def volume_of(given: VolumeInput) -> Volume:
     if litres is None or (given.how != "meter" and given.unit not in ("gal", "l")):
         raise InvalidInput(FieldProblem("volume.unit", "unknown_unit", "Volume is in US gallons or litres."))
     if given.how == "typed":
-        return Volume(checked_volume_l(parse_number(given.amount, "volume.amount") * litres, "volume.amount"), within, why)
+        return Volume(
+            checked_volume_l(parse_number(given.amount, "volume.amount") * litres, "volume.amount"),
+            within,
+            why,
+        )
     problems: list[FieldProblem] = []
     names = ("meter_from", "meter_to") if given.how == "meter" else ("rate", "hours")
     first, second = (_size(given, name, 1.0, 1e9, "", problems) for name in names)
     if not problems and given.how == "meter" and second <= first:
-        problems.append(FieldProblem("volume.meter_to", "meter_backwards", "The meter after filling reads more than before: swap the two?"))
+        problems.append(
+            FieldProblem(
+                "volume.meter_to",
+                "meter_backwards",
+                "The meter after filling reads more than before: swap the two?",
+            )
+        )
     if problems:
         raise InvalidInput(*problems)
     amount = (second - first) if given.how == "meter" else first * 60 * second
     return Volume(checked_volume_l(amount * litres, f"volume.{names[1]}"), within, why)
 
 
-def _size(given: VolumeInput, name: str, factor: float, most: float, unit: str, problems: list[FieldProblem], least: float = 0.0) -> float:
+def _size(
+    given: VolumeInput,
+    name: str,
+    factor: float,
+    most: float,
+    unit: str,
+    problems: list[FieldProblem],
+    least: float = 0.0,
+) -> float:
     """One typed size in metres (or as it is); what is wrong goes to ``problems``."""
     field = f"volume.{name}"
     try:
@@ -168,7 +207,13 @@ def _size(given: VolumeInput, name: str, factor: float, most: float, unit: str, 
         problems += error.fields
         return 0.0
     if not least <= value <= most or (value == 0 and name not in ("meter_from",)):
-        problems.append(FieldProblem(field, "out_of_range", f"Between {least / factor:,.0f} and {most / factor:,.0f} {unit}.".replace(" .", ".")))
+        problems.append(
+            FieldProblem(
+                field,
+                "out_of_range",
+                f"Between {least / factor:,.0f} and {most / factor:,.0f} {unit}.".replace(" .", "."),
+            )
+        )
     return value
 
 
@@ -189,7 +234,10 @@ def _from_shape(given: VolumeInput) -> Volume:
         raise InvalidInput(*problems)
     crossing = basin.crosses_at_m(outline)
     if crossing is not None:
-        text = f"The two sides meet {crossing / factor:,.1f} {given.unit} along: 0 stands only at the ends. Measure at more places there."
+        text = (
+            f"The two sides meet {crossing / factor:,.1f} {given.unit} along: 0 stands only at the ends."
+            " Measure at more places there."
+        )
         raise InvalidInput(FieldProblem("volume.widths", "crosses_itself", text))
     for name, flight, depth in (("steps", steps, floor.points[0][1]), ("bench", bench, floor.points[-1][1])):
         if flight is not None:
@@ -199,19 +247,29 @@ def _from_shape(given: VolumeInput) -> Volume:
     taken_off = sum(f.volume_l for f in (steps, bench) if f is not None)
     litres = basin.volume_l(outline, floor) - taken_off
     if litres <= 0:
-        raise InvalidInput(FieldProblem("volume.bench_along", "no_water_left", "Steps and bench leave no water. Check their sizes."))
+        raise InvalidInput(
+            FieldProblem(
+                "volume.bench_along", "no_water_left", "Steps and bench leave no water. Check their sizes."
+            )
+        )
     within, why = WITHIN[kind]
     return Volume(checked_volume_l(litres, "volume.length"), within, why, outline, floor, steps, bench)
 
 
 def _outline(
-    given: VolumeInput, length: float, factor: float, size: Callable[[str], float], problems: list[FieldProblem]
+    given: VolumeInput,
+    length: float,
+    factor: float,
+    size: Callable[[str], float],
+    problems: list[FieldProblem],
 ) -> tuple[basin.Outline, str]:
     """The outline and which ``WITHIN`` speaks of it; a plain one where something is wrong."""
     plain = basin.rectangle(length or 1.0, 1.0)
     if given.plan == "free":
         widths = _widths(given, factor, problems)
-        return (basin.free_form(length, widths) if not problems else plain), "free" if len(widths) >= 7 else "free_few"
+        return (basin.free_form(length, widths) if not problems else plain), (
+            "free" if len(widths) >= 7 else "free_few"
+        )
     if given.plan == "round":
         return (basin.oval(length, length) if not problems else plain), "shape"
     width = size("width")
@@ -225,32 +283,65 @@ def _outline(
         return basin.kidney(length, width, second), "kidney"
     if given.plan == "l":
         if along >= length:
-            problems.append(FieldProblem("volume.leg_along", "past_the_wall", "The leg is as long as the pool: that is a wider rectangle."))
+            problems.append(
+                FieldProblem(
+                    "volume.leg_along",
+                    "past_the_wall",
+                    "The leg is as long as the pool: that is a wider rectangle.",
+                )
+            )
         return basin.l_shape(length, width, out, along), "shape"
     return basin.rectangle(length, width), "shape"
 
 
-def _floor(given: VolumeInput, length: float, size: Callable[[str, float], float], problems: list[FieldProblem]) -> basin.Floor:
+def _floor(
+    given: VolumeInput, length: float, size: Callable[[str, float], float], problems: list[FieldProblem]
+) -> basin.Floor:
     before = len(problems)
     shallow = size("shallow", _DEEPEST_M)
     deep = size("deep", _DEEPEST_M) if given.bottom != "level" else shallow
     if len(problems) == before and deep < shallow:
-        problems.append(FieldProblem("volume.deep", "depths_swapped", "The deep end is shallower than the shallow end: swap the two?"))
+        problems.append(
+            FieldProblem(
+                "volume.deep",
+                "depths_swapped",
+                "The deep end is shallower than the shallow end: swap the two?",
+            )
+        )
     if given.bottom != "hopper":
         return basin.sloped(shallow, deep, length)
-    slope_from, deep_from, deep_to, wall = size("slope_from", 150.0), size("deep_from", 150.0), size("deep_to", 150.0), size("wall", _DEEPEST_M)
+    slope_from, deep_from, deep_to, wall = (
+        size("slope_from", 150.0),
+        size("deep_from", 150.0),
+        size("deep_to", 150.0),
+        size("wall", _DEEPEST_M),
+    )
     if len(problems) == before:
         for name, earlier, here in (("deep_from", slope_from, deep_from), ("deep_to", deep_from, deep_to)):
             if here < earlier:
-                problems.append(FieldProblem(f"volume.{name}", "breaks_out_of_order", "The floor's breaks follow each other from the shallow end."))
+                problems.append(
+                    FieldProblem(
+                        f"volume.{name}",
+                        "breaks_out_of_order",
+                        "The floor's breaks follow each other from the shallow end.",
+                    )
+                )
         if deep_to > length:
             problems.append(FieldProblem("volume.deep_to", "past_the_wall", "That is past the far wall."))
         if wall > deep:
-            problems.append(FieldProblem("volume.wall", "depths_swapped", "The far wall stands deeper than the deepest part: swap the two?"))
+            problems.append(
+                FieldProblem(
+                    "volume.wall",
+                    "depths_swapped",
+                    "The far wall stands deeper than the deepest part: swap the two?",
+                )
+            )
     return basin.hopper(shallow, deep, wall, (slope_from, deep_from, deep_to), length)
 
 
-def _flight(given: VolumeInput, name: str, factor: float, problems: list[FieldProblem]) -> basin.Flight | None:
+def _flight(
+    given: VolumeInput, name: str, factor: float, problems: list[FieldProblem]
+) -> basin.Flight | None:
     """Steps or a bench as typed; None where all is empty."""
     fields = [f"{name}_{part}" for part in ("along", "out", "high")]
     if not any(getattr(given, f).strip() for f in fields):
@@ -265,13 +356,21 @@ def _flight(given: VolumeInput, name: str, factor: float, problems: list[FieldPr
     return basin.Flight(along, out, high, int(count)) if len(problems) == before else None
 
 
-def _flight_fits(name: str, flight: basin.Flight, outline: basin.Outline, depth_m: float, factor: float, unit: str) -> list[FieldProblem]:
+def _flight_fits(
+    name: str, flight: basin.Flight, outline: basin.Outline, depth_m: float, factor: float, unit: str
+) -> list[FieldProblem]:
     """What is too large for the pool, at its field. A bench may follow any wall, steps stand on one."""
     widest = max(outline.width_at(outline.length_m * i / 200) for i in range(1, 200))
     longest = max(widest, outline.length_m) if name == "steps" else 2 * (widest + outline.length_m)
-    limits = (("along", flight.along_m, longest), ("out", flight.out_m, max(widest, outline.length_m)), ("high", flight.high_m, depth_m))
+    limits = (
+        ("along", flight.along_m, longest),
+        ("out", flight.out_m, max(widest, outline.length_m)),
+        ("high", flight.high_m, depth_m),
+    )
     return [
-        FieldProblem(f"volume.{name}_{part}", "past_the_wall", f"At most {most / factor:,.1f} {unit} in this pool.")
+        FieldProblem(
+            f"volume.{name}_{part}", "past_the_wall", f"At most {most / factor:,.1f} {unit} in this pool."
+        )
         for part, value, most in limits
         if value > most + 1e-9
     ]
@@ -286,9 +385,19 @@ def _widths(given: VolumeInput, factor: float, problems: list[FieldProblem]) -> 
         problems += error.fields
         return ()
     if len(found) < 3:
-        problems.append(FieldProblem("volume.widths", "too_few", "At least three widths at equal steps, end to end, spaces between: 0 9 12 11 0."))
+        problems.append(
+            FieldProblem(
+                "volume.widths",
+                "too_few",
+                "At least three widths at equal steps, end to end, spaces between: 0 9 12 11 0.",
+            )
+        )
     elif not all(0 <= w <= 150 for w in found) or not any(found):
-        problems.append(FieldProblem("volume.widths", "out_of_range", f"Widths between 0 and {150 / factor:,.0f} {given.unit}."))
+        problems.append(
+            FieldProblem(
+                "volume.widths", "out_of_range", f"Widths between 0 and {150 / factor:,.0f} {given.unit}."
+            )
+        )
     elif len(found) > 60:
         problems.append(FieldProblem("volume.widths", "too_many", "At most 60 widths."))
     return tuple(found)

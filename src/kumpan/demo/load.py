@@ -33,45 +33,147 @@ def _shape(plan: str, length: float, width: float, shallow: float, deep: float) 
 
 
 # name, place, volume, surface, chlorine, installation, method,
-# tests: days ago, then FC, CC, pH, TA, CH, CYA, salt, water in F ("" not tested); doses: days ago, product, amount, unit.
+# tests: days ago, then FC, CC, pH, TA, CH, CYA, salt, water in F ("" not tested); doses: days ago, product,
+# amount, unit.
 _POOLS = (
-    ("Fernway Court", "Larch Hollow", _shape("rectangle", 32, 16, 3, 5.5), "plaster", "chlorinator", "in_ground", "drops",
-     ((9, "4.5", "0.2", "7.5", "80", "290", "65", "3100", "83"), (5, "4.0", "0.2", "7.6", "80", "290", "", "3000", "82"),
-      (0, "1.5", "0.4", "8.0", "95", "280", "65", "2600", "81")),
-     ((9, "muriatic-31.45", "12", "fl_oz"), (5, "muriatic-31.45", "14", "fl_oz"))),
-    ("Quarry Row 7", "Larch Hollow", _shape("rectangle", 36, 18, 3, 8), "vinyl", "tablets", "in_ground", "drops",
-     ((16, "3.5", "0", "7.4", "90", "150", "70", "", "80"), (8, "3.0", "0", "7.3", "85", "150", "", "", "81"),
-      (1, "5.0", "0.2", "7.4", "80", "150", "95", "", "82")),
-     ((16, "trichlor-90", "3", "tablet_3in"), (8, "trichlor-90", "3", "tablet_3in"))),
-    ("Thistle Ring", "Larch Hollow", _shape("round", 12, 0, 2.5, 0), "soft", "granules", "above_ground", "strip",
-     ((6, "1", "", "7.2", "80", "", "20", "", "78"), (3, "2", "", "7.2", "80", "", "30", "", "79"),
-      (1, "0.5", "", "7.0", "60", "", "30", "", "80")),
-     ((6, "dichlor-56", "1", "oz"),)),
-    ("Old Mill Yard", "Cinder Bend", _shape("oval", 30, 15, 3, 6), "plaster", "liquid", "in_ground", "drops",
-     ((12, "3.5", "0.2", "7.6", "100", "240", "40", "", "74"), (6, "1.0", "0.6", "7.8", "100", "240", "40", "", "75"),
-      (2, "0.5", "1.0", "8.0", "105", "240", "40", "", "76")),
-     ((12, "liquid-chlorine-12.5", "40", "fl_oz"),)),
-    ("Signal House Inn", "Cinder Bend", VolumeInput("typed", "gal", "42,000"), "tile", "liquid", "in_ground", "photometer",
-     ((12, "3.2", "0.1", "7.5", "92", "190", "31", "", "83"), (4, "3.4", "0.1", "7.5", "92", "310", "31", "", "84"),
-      (2, "4.1", "0.2", "7.5", "95", "312", "31", "", "84"), (0, "3.9", "0.1", "7.4", "94", "310", "32", "", "84")),
-     ((11.5, "calcium-chloride-77", "66", "lb"), (4, "liquid-chlorine-12.5", "2", "gal"), (2, "muriatic-31.45", "1", "qt"))),
-    ("Upper Garth", "Cinder Bend", _shape("round", 24, 0, 3.75, 0), "vinyl", "liquid", "above_ground", "drops",
-     ((40, "3.0", "0", "7.5", "100", "120", "40", "", "72"), (20, "2.5", "0.2", "7.6", "95", "120", "30", "", "64"),
-      (4, "3.0", "0.2", "7.7", "70", "120", "20", "", "58")),
-     ((20, "liquid-chlorine-10", "20", "fl_oz"),)),
-)  # fmt: skip
+    (
+        "Fernway Court",
+        "Larch Hollow",
+        _shape("rectangle", 32, 16, 3, 5.5),
+        "plaster",
+        "chlorinator",
+        "in_ground",
+        "drops",
+        (
+            (9, "4.5", "0.2", "7.5", "80", "290", "65", "3100", "83"),
+            (5, "4.0", "0.2", "7.6", "80", "290", "", "3000", "82"),
+            (0, "1.5", "0.4", "8.0", "95", "280", "65", "2600", "81"),
+        ),
+        ((9, "muriatic-31.45", "12", "fl_oz"), (5, "muriatic-31.45", "14", "fl_oz")),
+    ),
+    (
+        "Quarry Row 7",
+        "Larch Hollow",
+        _shape("rectangle", 36, 18, 3, 8),
+        "vinyl",
+        "tablets",
+        "in_ground",
+        "drops",
+        (
+            (16, "3.5", "0", "7.4", "90", "150", "70", "", "80"),
+            (8, "3.0", "0", "7.3", "85", "150", "", "", "81"),
+            (1, "5.0", "0.2", "7.4", "80", "150", "95", "", "82"),
+        ),
+        ((16, "trichlor-90", "3", "tablet_3in"), (8, "trichlor-90", "3", "tablet_3in")),
+    ),
+    (
+        "Thistle Ring",
+        "Larch Hollow",
+        _shape("round", 12, 0, 2.5, 0),
+        "soft",
+        "granules",
+        "above_ground",
+        "strip",
+        (
+            (6, "1", "", "7.2", "80", "", "20", "", "78"),
+            (3, "2", "", "7.2", "80", "", "30", "", "79"),
+            (1, "0.5", "", "7.0", "60", "", "30", "", "80"),
+        ),
+        ((6, "dichlor-56", "1", "oz"),),
+    ),
+    (
+        "Old Mill Yard",
+        "Cinder Bend",
+        _shape("oval", 30, 15, 3, 6),
+        "plaster",
+        "liquid",
+        "in_ground",
+        "drops",
+        (
+            (12, "3.5", "0.2", "7.6", "100", "240", "40", "", "74"),
+            (6, "1.0", "0.6", "7.8", "100", "240", "40", "", "75"),
+            (2, "0.5", "1.0", "8.0", "105", "240", "40", "", "76"),
+        ),
+        ((12, "liquid-chlorine-12.5", "40", "fl_oz"),),
+    ),
+    (
+        "Signal House Inn",
+        "Cinder Bend",
+        VolumeInput("typed", "gal", "42,000"),
+        "tile",
+        "liquid",
+        "in_ground",
+        "photometer",
+        (
+            (12, "3.2", "0.1", "7.5", "92", "190", "31", "", "83"),
+            (4, "3.4", "0.1", "7.5", "92", "310", "31", "", "84"),
+            (2, "4.1", "0.2", "7.5", "95", "312", "31", "", "84"),
+            (0, "3.9", "0.1", "7.4", "94", "310", "32", "", "84"),
+        ),
+        (
+            (11.5, "calcium-chloride-77", "66", "lb"),
+            (4, "liquid-chlorine-12.5", "2", "gal"),
+            (2, "muriatic-31.45", "1", "qt"),
+        ),
+    ),
+    (
+        "Upper Garth",
+        "Cinder Bend",
+        _shape("round", 24, 0, 3.75, 0),
+        "vinyl",
+        "liquid",
+        "above_ground",
+        "drops",
+        (
+            (40, "3.0", "0", "7.5", "100", "120", "40", "", "72"),
+            (20, "2.5", "0.2", "7.6", "95", "120", "30", "", "64"),
+            (4, "3.0", "0.2", "7.7", "70", "120", "20", "", "58"),
+        ),
+        ((20, "liquid-chlorine-10", "20", "fl_oz"),),
+    ),
+)
 # pool, kind, make and model, fields (name, text, unit), bought and warranty end in days from now.
 _EQUIPMENT = (
-    ("Fernway Court", "chlorinator", "as on its plate",
-     (("output", "1.4", "lb_day"), ("hours_day", "10", "h"), ("salt_low", "2700", "ppm"), ("salt_high", "3400", "ppm"), ("self_cleaning", "yes", ""),
-      ("cutout", "60", "f")), -500, 40),
+    (
+        "Fernway Court",
+        "chlorinator",
+        "as on its plate",
+        (
+            ("output", "1.4", "lb_day"),
+            ("hours_day", "10", "h"),
+            ("salt_low", "2700", "ppm"),
+            ("salt_high", "3400", "ppm"),
+            ("self_cleaning", "yes", ""),
+            ("cutout", "60", "f"),
+        ),
+        -500,
+        40,
+    ),
     ("Fernway Court", "filter", "", (("medium", "cartridge", ""), ("clean", "12", "psi")), -500, None),
-    ("Fernway Court", "pump", "", (("speeds", "variable", ""), ("flow", "38", "gpm"), ("hours", "10", "h"), ("run_by", "automation", "")),
-     -1200, -470),
+    (
+        "Fernway Court",
+        "pump",
+        "",
+        (
+            ("speeds", "variable", ""),
+            ("flow", "38", "gpm"),
+            ("hours", "10", "h"),
+            ("run_by", "automation", ""),
+        ),
+        -1200,
+        -470,
+    ),
     ("Fernway Court", "openings", "", (("skimmers", "2", ""), ("drains", "2", "")), None, None),
-    ("Quarry Row 7", "filter", "", (("medium", "sand", ""), ("clean", "10", "psi"), ("media", "2021-05-01", "")), None, None),
+    (
+        "Quarry Row 7",
+        "filter",
+        "",
+        (("medium", "sand", ""), ("clean", "10", "psi"), ("media", "2021-05-01", "")),
+        None,
+        None,
+    ),
     ("Quarry Row 7", "feeder", "", (("what", "floater", ""), ("holds", "trichlor", "")), None, None),
-)  # fmt: skip
+)
 # pool, days ago, kind, fields (name, text, unit), note.
 _HAPPENED = (
     ("Fernway Court", 8.2, "clean", (("what", "whole", ""), ("minutes", "55", "min")), ""),
@@ -79,17 +181,55 @@ _HAPPENED = (
     ("Fernway Court", 3.4, "rain", (("fell", "1.2", "in"),), ""),
     ("Fernway Court", 3.1, "backwash", (("minutes", "3", "min"), ("lost", "180", "gal")), ""),
     ("Fernway Court", 1.2, "cell", (("setting", "45", "%"), ("hours", "10", "h")), ""),
-    ("Fernway Court", 1.1, "inspection", (("what", "cell", ""), ("found", "deposits", "")), "white flakes, flushed off"),
+    (
+        "Fernway Court",
+        1.1,
+        "inspection",
+        (("what", "cell", ""), ("found", "deposits", "")),
+        "white flakes, flushed off",
+    ),
     ("Quarry Row 7", 4.0, "pressure", (("pressure", "19", "psi"),), ""),
     ("Upper Garth", 12.0, "cover", (("state", "on", ""),), ""),
-)  # fmt: skip
+)
 # product, and of the fields of ``ShelfInput`` what is known; bought in days from now.
 _SHELF: tuple[tuple[str, dict[str, str], int | None], ...] = (
-    ("liquid-chlorine-12.5", {"stock": "3", "stock_unit": "gal", "pack": "1", "pack_unit": "gal", "price": "5.50", "kept": "86", "minimum": "1",
-                              "minimum_unit": "gal"}, -24),
-    ("muriatic-31.45", {"stock": "64", "stock_unit": "fl_oz", "pack": "1", "pack_unit": "gal", "price": "9.00"}, None),
-    ("salt", {"stock": "4", "stock_unit": "bag_40lb", "pack": "1", "pack_unit": "bag_40lb", "price": "7.80"}, None),
-    ("stabilizer", {"stock": "1", "stock_unit": "lb", "pack": "4", "pack_unit": "lb", "price": "22.00", "minimum": "2", "minimum_unit": "lb"}, None),
+    (
+        "liquid-chlorine-12.5",
+        {
+            "stock": "3",
+            "stock_unit": "gal",
+            "pack": "1",
+            "pack_unit": "gal",
+            "price": "5.50",
+            "kept": "86",
+            "minimum": "1",
+            "minimum_unit": "gal",
+        },
+        -24,
+    ),
+    (
+        "muriatic-31.45",
+        {"stock": "64", "stock_unit": "fl_oz", "pack": "1", "pack_unit": "gal", "price": "9.00"},
+        None,
+    ),
+    (
+        "salt",
+        {"stock": "4", "stock_unit": "bag_40lb", "pack": "1", "pack_unit": "bag_40lb", "price": "7.80"},
+        None,
+    ),
+    (
+        "stabilizer",
+        {
+            "stock": "1",
+            "stock_unit": "lb",
+            "pack": "4",
+            "pack_unit": "lb",
+            "price": "22.00",
+            "minimum": "2",
+            "minimum_unit": "lb",
+        },
+        None,
+    ),
     ("algaecide-copper", {"stock": "1", "stock_unit": "qt", "rate": "6", "rate_unit": "fl_oz"}, None),
 )
 _ACCEPTED = "Fernway Court"  # its last test comes with an accepted plan, so that Today has work under way
@@ -103,23 +243,41 @@ def load_demo(engine: Engine, now: datetime) -> bool:
             return False
         account.name = "Larch Hollow (made-up sample)"
         for name, place, volume, surface, source, installation, method, tests, doses in _POOLS:
-            given = PoolInput(name, place, _ZONE, 41.5, -93.6, volume, surface, source, installation, "chlorine")
+            given = PoolInput(
+                name, place, _ZONE, 41.5, -93.6, volume, surface, source, installation, "chlorine"
+            )
             pool = add_pool(session, account, uuid7(), given, now)
-            happened = [(days, "dose", rest) for days, *rest in doses] + [(days, "test", rest) for days, *rest in tests]
+            happened = [(days, "dose", rest) for days, *rest in doses] + [
+                (days, "test", rest) for days, *rest in tests
+            ]
             for days, kind, rest in sorted(happened, key=lambda h: (-h[0], h[1] == "dose")):
                 at = now - timedelta(days=days, minutes=20 if kind == "test" else 5)
                 if kind == "dose":
                     product, amount, unit = rest
-                    log_dose(session, account, pool.id, NewDose(uuid7(), at, "Mara (sample)", product, None, amount, unit), now)
+                    log_dose(
+                        session,
+                        account,
+                        pool.id,
+                        NewDose(uuid7(), at, "Mara (sample)", product, None, amount, unit),
+                        now,
+                    )
                     continue
                 typed: Typed = [
-                    (m, text, {"temp": "°F", "ph": ""}.get(m, "ppm"), "thermometer" if m == "temp" else method, None)
+                    (
+                        m,
+                        text,
+                        {"temp": "°F", "ph": ""}.get(m, "ppm"),
+                        "thermometer" if m == "temp" else method,
+                        None,
+                    )
                     for m, text in zip(_MEASURES, rest, strict=True)
                     if text
                 ]
                 test = NewTest(uuid7(), at, "Mara (sample)", typed)
                 if name == _ACCEPTED and days == 0:
-                    accept_plan(session, account, pool.id, uuid7(), test, {}, Asked(), at + timedelta(minutes=2))
+                    accept_plan(
+                        session, account, pool.id, uuid7(), test, {}, Asked(), at + timedelta(minutes=2)
+                    )
                 else:
                     log_test(session, account, pool.id, test, now)
             for owner, days_ago, kind, fields, note in _HAPPENED:

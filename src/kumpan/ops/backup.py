@@ -27,9 +27,16 @@ def backup(db: PrivateMariaDB, file: Path, now: datetime) -> int:
         raise KumpanError("nothing_to_back_up", "There are no data to back up yet.")
     part = file.with_name(file.name + ".part")
     command = [
-        program("mariadb-dump"), "--no-defaults", f"--socket={db.socket}", f"--user={os_user()}",
-        "--default-character-set=utf8mb4", "--single-transaction", "--hex-blob", "--skip-lock-tables", "kumpan",
-    ]  # fmt: skip
+        program("mariadb-dump"),
+        "--no-defaults",
+        f"--socket={db.socket}",
+        f"--user={os_user()}",
+        "--default-character-set=utf8mb4",
+        "--single-transaction",
+        "--hex-blob",
+        "--skip-lock-tables",
+        "kumpan",
+    ]
     try:
         with gzip.open(part, "wb") as out:
             out.write(f"{_HEADER}{revision}, made {now.isoformat()}\n".encode())
@@ -71,9 +78,18 @@ def restore(db: PrivateMariaDB, file: Path) -> None:
         for scratch in ("kumpan_incoming", "kumpan_outgoing"):
             cursor.execute(f"DROP DATABASE IF EXISTS {scratch}")
             cursor.execute(f"CREATE DATABASE {scratch} CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci")
-        command = [program("mariadb"), "--no-defaults", f"--socket={db.socket}", f"--user={os_user()}",
-                   "--default-character-set=utf8mb4", "kumpan_incoming"]  # fmt: skip
-        with gzip.open(file, "rb") as source, subprocess.Popen(command, stdin=subprocess.PIPE, stderr=subprocess.PIPE) as load:
+        command = [
+            program("mariadb"),
+            "--no-defaults",
+            f"--socket={db.socket}",
+            f"--user={os_user()}",
+            "--default-character-set=utf8mb4",
+            "kumpan_incoming",
+        ]
+        with (
+            gzip.open(file, "rb") as source,
+            subprocess.Popen(command, stdin=subprocess.PIPE, stderr=subprocess.PIPE) as load,
+        ):
             assert load.stdin and load.stderr
             try:
                 shutil.copyfileobj(source, load.stdin)
@@ -82,10 +98,15 @@ def restore(db: PrivateMariaDB, file: Path) -> None:
                 pass  # the client stopped at an error: its words follow
             told = load.stderr.read().decode()
         if load.returncode:
-            raise KumpanError("restore_failed", f"The backup could not be loaded; nothing was changed: {told.strip()[-400:]}")
+            raise KumpanError(
+                "restore_failed",
+                f"The backup could not be loaded; nothing was changed: {told.strip()[-400:]}",
+            )
         moves = []
         for source_db, target in (("kumpan", "kumpan_outgoing"), ("kumpan_incoming", "kumpan")):
-            cursor.execute("SELECT table_name FROM information_schema.tables WHERE table_schema = %s", (source_db,))
+            cursor.execute(
+                "SELECT table_name FROM information_schema.tables WHERE table_schema = %s", (source_db,)
+            )
             moves += [f"{source_db}.`{name}` TO {target}.`{name}`" for (name,) in cursor.fetchall()]
         cursor.execute("RENAME TABLE " + ", ".join(moves))
         for scratch in ("kumpan_incoming", "kumpan_outgoing"):

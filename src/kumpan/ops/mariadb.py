@@ -21,7 +21,11 @@ from kumpan.store.database import url_for
 
 _LONGEST_SOCKET = 100  # the kernel's limit is 107 bytes
 # Throwaway servers for tests only: never where data matter.
-FAST_AND_UNSAFE = ("--innodb-flush-method=nosync", "--innodb-log-file-size=8M", "--innodb-data-file-path=ibdata1:4M:autoextend")
+FAST_AND_UNSAFE = (
+    "--innodb-flush-method=nosync",
+    "--innodb-log-file-size=8M",
+    "--innodb-data-file-path=ibdata1:4M:autoextend",
+)
 
 
 class PrivateMariaDB:
@@ -47,7 +51,10 @@ class PrivateMariaDB:
         self.folder.mkdir(parents=True, exist_ok=True, mode=0o700)
         self.socket.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
         if self.socket.parent.stat().st_uid != os.getuid():
-            raise KumpanError("socket_folder", f"{self.socket.parent} belongs to someone else. Set TMPDIR to a folder of yours.")
+            raise KumpanError(
+                "socket_folder",
+                f"{self.socket.parent} belongs to someone else. Set TMPDIR to a folder of yours.",
+            )
         if self.running_pid():
             if self._wait(5):
                 self._create_database()
@@ -58,12 +65,24 @@ class PrivateMariaDB:
         user = ["--user=root"] if os.getuid() == 0 else []
         self.process = subprocess.Popen(
             [
-                program("mariadbd"), "--no-defaults", *user, f"--datadir={self.data}", f"--socket={self.socket}",
-                f"--pid-file={self.pid_file}", f"--log-error={self.log}", "--skip-networking", "--skip-name-resolve",
-                "--character-set-server=utf8mb4", "--collation-server=utf8mb4_unicode_ci", *self.options,
+                program("mariadbd"),
+                "--no-defaults",
+                *user,
+                f"--datadir={self.data}",
+                f"--socket={self.socket}",
+                f"--pid-file={self.pid_file}",
+                f"--log-error={self.log}",
+                "--skip-networking",
+                "--skip-name-resolve",
+                "--character-set-server=utf8mb4",
+                "--collation-server=utf8mb4_unicode_ci",
+                *self.options,
             ],
-            stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, start_new_session=True,
-        )  # fmt: skip
+            stdin=subprocess.DEVNULL,
+            stdout=subprocess.DEVNULL,
+            stderr=subprocess.DEVNULL,
+            start_new_session=True,
+        )
         if not self._wait(60):
             raise KumpanError("database_start", f"MariaDB did not start. Its log says why: {self.log}")
         self._create_database()
@@ -86,7 +105,9 @@ class PrivateMariaDB:
     def running_pid(self) -> int | None:
         """The process id of a mariadbd that runs on exactly this data folder, or None."""
         candidates = [self.process.pid] if self.process and self.process.poll() is None else []
-        with contextlib.suppress(FileNotFoundError):  # it may go while we look: the server takes its own away as it stops
+        with contextlib.suppress(
+            FileNotFoundError
+        ):  # it may go while we look: the server takes its own away as it stops
             text = self.pid_file.read_text().strip()
             candidates += [int(text)] if text.isdigit() else []
         return next((pid for pid in candidates if self._is_ours(pid)), None)
@@ -102,7 +123,11 @@ class PrivateMariaDB:
     def connect(self, database: str | None = None) -> "pymysql.Connection[pymysql.cursors.Cursor]":
         """A plain connection over the socket, for administration."""
         return pymysql.connect(
-            unix_socket=str(self.socket), user=os_user(), database=database, charset="utf8mb4", connect_timeout=3
+            unix_socket=str(self.socket),
+            user=os_user(),
+            database=database,
+            charset="utf8mb4",
+            connect_timeout=3,
         )
 
     def _initialise(self) -> None:
@@ -110,13 +135,21 @@ class PrivateMariaDB:
         user = ["--user=root"] if os.getuid() == 0 else []
         done = subprocess.run(
             [
-                program("mariadb-install-db"), "--no-defaults", *user, f"--datadir={self.data}", "--skip-test-db",
-                "--auth-root-authentication-method=socket", f"--auth-root-socket-user={os_user()}",
+                program("mariadb-install-db"),
+                "--no-defaults",
+                *user,
+                f"--datadir={self.data}",
+                "--skip-test-db",
+                "--auth-root-authentication-method=socket",
+                f"--auth-root-socket-user={os_user()}",
             ],
-            capture_output=True, text=True,
-        )  # fmt: skip
+            capture_output=True,
+            text=True,
+        )
         if done.returncode:
-            raise KumpanError("database_init", f"MariaDB could not make its data folder: {done.stderr.strip()[-400:]}")
+            raise KumpanError(
+                "database_init", f"MariaDB could not make its data folder: {done.stderr.strip()[-400:]}"
+            )
 
     def _wait(self, seconds: float) -> bool:
         end = time.monotonic() + seconds
@@ -132,7 +165,9 @@ class PrivateMariaDB:
 
     def _create_database(self) -> None:
         with self.connect() as connection, connection.cursor() as cursor:
-            cursor.execute("CREATE DATABASE IF NOT EXISTS kumpan CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci")
+            cursor.execute(
+                "CREATE DATABASE IF NOT EXISTS kumpan CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci"
+            )
 
 
 def program(name: str) -> str:

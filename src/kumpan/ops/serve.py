@@ -123,7 +123,8 @@ def serve(settings: Settings, demo: bool) -> int:
         working.start()
         lock.write(address)
         say(f"Kumpan is at {address}   (data in {folder}; Ctrl-C stops it)")
-        # The web server hands a signal on once it is done; either one must reach the database's own shutdown below.
+        # The web server hands a signal on once it is done; either one must reach the database's own shutdown
+        # below.
         signal.signal(signal.SIGTERM, signal.default_int_handler)
         with contextlib.suppress(KeyboardInterrupt):
             server.run(sockets=[listener])
@@ -152,14 +153,17 @@ def _listen(port: int) -> socket.socket:
     except OSError as error:
         raise KumpanError(
             "port_taken",
-            f"Port {port} on 127.0.0.1 is taken by another program. Stop it, or choose another: KUMPAN_PORT={port + 1} ./kumpan demo",
+            f"Port {port} on 127.0.0.1 is taken by another program. Stop it, or choose another:"
+            f" KUMPAN_PORT={port + 1} ./kumpan demo",
         ) from error
     listener.listen(128)
     return listener
 
 
 def _keep_working(demo: bool, stopping: threading.Event) -> None:
-    """Keep one worker for long work running, in a process of its own so that it slows no answer. Its input ends with us."""
+    """Keep one worker for long work running, in a process of its own so that it slows no answer. Its input
+    ends with us.
+    """
     command = [sys.executable, "-m", "kumpan", "work", *(["--demo"] if demo else [])]
     while not stopping.is_set():
         worker = subprocess.Popen(command, stdin=subprocess.PIPE)
@@ -184,4 +188,3 @@ def _keep_alive(db: PrivateMariaDB, stopping: threading.Event) -> None:
             except (KumpanError, OSError) as error:
                 log.error("%s", error)
                 time.sleep(2)
-

@@ -1,4 +1,6 @@
-"""The worker: does long work for as long as its input stays open, and looks after the folder for dropped files."""
+"""The worker: does long work for as long as its input stays open, and looks after the folder for dropped
+files.
+"""
 
 import contextlib
 import gc
@@ -40,11 +42,15 @@ _IDLE_S = 0.5
 _DROPPED_EVERY_S = 5.0
 _TIDY_EVERY_S = 3600.0
 _SETTLED_S = 3.0  # a file untouched for so long is taken as written to its end
-_OURS = UUID("5d1c4f5e-8f0d-4b52-9a3e-6a2f1f4f7f10")  # our own, drawn once: ids of dropped files follow from it
+_OURS = UUID(
+    "5d1c4f5e-8f0d-4b52-9a3e-6a2f1f4f7f10"
+)  # our own, drawn once: ids of dropped files follow from it
 
 
 def work(settings: Settings, demo: bool) -> int:
-    """Work until the input ends or SIGTERM comes; whatever is half done is rolled back and given back. Returns the exit status."""
+    """Work until the input ends or SIGTERM comes; whatever is half done is rolled back and given back.
+    Returns the exit status.
+    """
     folder = folder_for(settings, demo)
     sessions = sessionmaker(database.engine_for(PrivateMariaDB(folder).url), expire_on_commit=False)
     name = f"{socket.gethostname()}-{os.getpid()}-{time.time_ns() % 10**9}"
@@ -63,7 +69,9 @@ def work(settings: Settings, demo: bool) -> int:
 
     threading.Thread(target=watch, daemon=True).start()
     os.nice(10)  # answers come first
-    gc.set_threshold(200_000, 20, 50)  # hundreds of thousands of small objects that live together: looked through less often
+    gc.set_threshold(
+        200_000, 20, 50
+    )  # hundreds of thousands of small objects that live together: looked through less often
     dropped_at = tidied_at = -_TIDY_EVERY_S
     with contextlib.suppress(*database.AWAY):
         _let_go_of_the_dead(sessions)
@@ -89,7 +97,13 @@ def work(settings: Settings, demo: bool) -> int:
 def _let_go_of_the_dead(sessions: sessionmaker[Session]) -> None:
     """Free at once what workers of this machine held that were killed; those of others keep their lease."""
     with sessions() as session:
-        holders = set(session.scalars(select(Job.worker).where(Job.state == "running", Job.worker.startswith(f"{socket.gethostname()}-"))))
+        holders = set(
+            session.scalars(
+                select(Job.worker).where(
+                    Job.state == "running", Job.worker.startswith(f"{socket.gethostname()}-")
+                )
+            )
+        )
     for holder in holders:
         try:
             os.kill(int(str(holder).split("-")[-2]), 0)
@@ -102,15 +116,19 @@ def _now() -> datetime:
 
 
 def take_dropped(sessions: sessionmaker[Session], inbox: Path, now: datetime) -> int:
-    """Ask about every file dropped in the folder, and move it to ``taken`` beside it. Returns how many were taken.
+    """Ask about every file dropped in the folder, and move it to ``taken`` beside it. Returns how many were
+    taken.
 
-    A file goes to the pool its sub-folder is named after, else to the account's first; the preview lets the person choose another.
-    Taken up again after a kill, a file is asked about once: its id follows from its content, name and time.
+    A file goes to the pool its sub-folder is named after, else to the account's first; the preview lets the
+    person choose another. Taken up again after a kill, a file is asked about once: its id follows from its
+    content, name and time.
     """
     taken = inbox / "taken"
     taken.mkdir(parents=True, exist_ok=True, mode=0o700)
     count = 0
-    for path in sorted(p for p in (*inbox.glob("*"), *inbox.glob("*/*")) if p.is_file() and not p.is_symlink()):
+    for path in sorted(
+        p for p in (*inbox.glob("*"), *inbox.glob("*/*")) if p.is_file() and not p.is_symlink()
+    ):
         about = path.stat()
         if path.parent == taken or path.name.startswith(".") or now.timestamp() - about.st_mtime < _SETTLED_S:
             continue

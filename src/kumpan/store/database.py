@@ -29,9 +29,13 @@ def engine_for(url: str) -> Engine:
         pool_size=10,
         max_overflow=20,
         isolation_level="READ COMMITTED",
-        connect_args={"connect_timeout": 3, "read_timeout": 30, "write_timeout": 30,
-                      "init_command": "SET time_zone='+00:00', sql_mode='STRICT_ALL_TABLES,NO_ENGINE_SUBSTITUTION'"},
-    )  # fmt: skip
+        connect_args={
+            "connect_timeout": 3,
+            "read_timeout": 30,
+            "write_timeout": 30,
+            "init_command": "SET time_zone='+00:00', sql_mode='STRICT_ALL_TABLES,NO_ENGINE_SUBSTITUTION'",
+        },
+    )
 
 
 def error_number(error: DBAPIError) -> int:
@@ -62,7 +66,8 @@ def run(sessions: sessionmaker[Session], work: Callable[[Session], T]) -> T:
 def parents_taken_for_granted(session: Session) -> Iterator[None]:
     """Insert many rows without locking the rows they point to, so that a long transaction blocks nobody.
 
-    Only for rows whose parents were written before or in the same transaction, and are never dropped: MariaDB does not look.
+    Only for rows whose parents were written before or in the same transaction, and are never dropped: MariaDB
+    does not look.
     """
     session.flush()
     raw = session.connection().connection.dbapi_connection
@@ -72,7 +77,8 @@ def parents_taken_for_granted(session: Session) -> Iterator[None]:
         yield
         session.flush()
     finally:
-        # On the connection itself, whatever became of the session: it goes back to the pool. One that broke is thrown away there.
+        # On the connection itself, whatever became of the session: it goes back to the pool. One that broke
+        # is thrown away there.
         with suppress(Error):
             _foreign_keys(raw, True)
 

@@ -16,13 +16,22 @@ CHUNK_BYTES = 256 * 1024
 
 def file(session: Session, account_id: UUID, file_id: UUID) -> FileRow:
     """One file of the account. Raises NotFound for any other."""
-    return found(session.scalars(select(FileRow).where(FileRow.id == file_id, FileRow.account_id == account_id)).first(), "file")
+    return found(
+        session.scalars(
+            select(FileRow).where(FileRow.id == file_id, FileRow.account_id == account_id)
+        ).first(),
+        "file",
+    )
 
 
 def received(session: Session, file: FileRow) -> int:
-    """How many bytes of a file have arrived; told by its pieces' places alone, so that no piece need be read."""
+    """How many bytes of a file have arrived; told by its pieces' places alone, so that no piece
+    need be read.
+    """
     last = (file.size - 1) // CHUNK_BYTES
-    query = select(func.count(), func.coalesce(func.sum(FileChunk.position == last), 0)).where(FileChunk.file_id == file.id)
+    query = select(func.count(), func.coalesce(func.sum(FileChunk.position == last), 0)).where(
+        FileChunk.file_id == file.id
+    )
     pieces, has_last = (int(n) for n in session.execute(query).one())
     return (pieces - has_last) * CHUNK_BYTES + has_last * (file.size - last * CHUNK_BYTES)
 
@@ -30,7 +39,11 @@ def received(session: Session, file: FileRow) -> int:
 def chunks(session: Session, file_id: UUID) -> Iterator[bytes]:
     """The file's chunks in order, one in memory at a time."""
     position = 0
-    while (data := session.scalar(select(FileChunk.data).where(FileChunk.file_id == file_id, FileChunk.position == position))) is not None:
+    while (
+        data := session.scalar(
+            select(FileChunk.data).where(FileChunk.file_id == file_id, FileChunk.position == position)
+        )
+    ) is not None:
         yield data
         position += 1
 
@@ -40,7 +53,9 @@ def content(session: Session, file_id: UUID) -> bytes:
     return b"".join(chunks(session, file_id))
 
 
-def write_file(session: Session, account_id: UUID, name: str, media_type: str, pieces: Iterable[bytes], now: datetime) -> FileRow:
+def write_file(
+    session: Session, account_id: UUID, name: str, media_type: str, pieces: Iterable[bytes], now: datetime
+) -> FileRow:
     """Store a file from pieces of any length."""
     row = FileRow(id=uuid7(), account_id=account_id, name=name, media_type=media_type, size=0, created_at=now)
     session.add(row)

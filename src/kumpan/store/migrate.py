@@ -38,8 +38,8 @@ def refuse_newer(revision: str | None) -> None:
     if revision is not None and revision not in revisions():
         raise KumpanError(
             "newer_schema",
-            f"These data were written by a newer Kumpan (schema {revision}; this one knows up to {revisions()[-1]}). "
-            "Use the newer version, or restore a backup made by this one.",
+            f"These data were written by a newer Kumpan (schema {revision}; this one knows up to"
+            f" {revisions()[-1]}). Use the newer version, or restore a backup made by this one.",
         )
 
 

@@ -70,19 +70,33 @@ class Sought:
 
 
 def events_page(
-    session: Session, pool_id: UUID, limit: int, before: tuple[datetime, UUID] | None = None, kinds: tuple[str, ...] = (),
+    session: Session,
+    pool_id: UUID,
+    limit: int,
+    before: tuple[datetime, UUID] | None = None,
+    kinds: tuple[str, ...] = (),
     sought: Sought | None = None,
-) -> list[Event]:  # fmt: skip
-    """The pool's live events, newest first, older than ``before`` (instant, id); of these kinds, and holding what is sought."""
+) -> list[Event]:
+    """The pool's live events, newest first, older than ``before`` (instant, id); of these kinds, and holding
+    what is sought.
+    """
     query = select(Event).where(Event.pool_id == pool_id, Event.deleted_at.is_(None))
     if kinds:
         query = query.where(Event.kind.in_(kinds))
     if sought:
-        query = query.outerjoin(HappeningRow).outerjoin(DoseRow, DoseRow.event_id == Event.id).where(or_(
-            func.lower(HappeningRow.note).contains(sought.text, autoescape=True), func.lower(Event.who).contains(sought.text, autoescape=True),
-            func.lower(Event.spot).contains(sought.text, autoescape=True),
-            DoseRow.product_id.in_(sought.products), Event.kind.in_(sought.kinds),
-        ))  # fmt: skip
+        query = (
+            query.outerjoin(HappeningRow)
+            .outerjoin(DoseRow, DoseRow.event_id == Event.id)
+            .where(
+                or_(
+                    func.lower(HappeningRow.note).contains(sought.text, autoescape=True),
+                    func.lower(Event.who).contains(sought.text, autoescape=True),
+                    func.lower(Event.spot).contains(sought.text, autoescape=True),
+                    DoseRow.product_id.in_(sought.products),
+                    Event.kind.in_(sought.kinds),
+                )
+            )
+        )
     if before:
         at, last_id = before
         query = query.where(or_(Event.at < at, and_(Event.at == at, Event.id < last_id)))
@@ -94,7 +108,9 @@ def events_since(session: Session, pool_id: UUID, since: datetime, kinds: tuple[
     return list(
         session.scalars(
             select(Event)
-            .where(Event.pool_id == pool_id, Event.deleted_at.is_(None), Event.at >= since, Event.kind.in_(kinds))
+            .where(
+                Event.pool_id == pool_id, Event.deleted_at.is_(None), Event.at >= since, Event.kind.in_(kinds)
+            )
             .order_by(Event.at, Event.id)
         )
     )
@@ -106,7 +122,9 @@ def all_events(session: Session, pool_id: UUID, kind: str) -> list[Event]:
     return list(session.scalars(query.order_by(Event.at, Event.id)))
 
 
-def readings_between(session: Session, pool_id: UUID, start: datetime, end: datetime) -> list[tuple[str, datetime, float, str]]:
+def readings_between(
+    session: Session, pool_id: UUID, start: datetime, end: datetime
+) -> list[tuple[str, datetime, float, str]]:
     """Readings of the pool's live tests as (measure, at, value, method), oldest first."""
     query = (
         select(ReadingRow.measure, Event.at, ReadingRow.value, ReadingRow.method)
@@ -130,27 +148,46 @@ def readings_by_event(session: Session, pool_id: UUID) -> list[tuple[UUID, datet
 def notes(session: Session, pool_id: UUID) -> list[tuple[datetime, str]]:
     """The pool's live notes with their instants."""
     query = select(Event.at, HappeningRow.note).join(HappeningRow, HappeningRow.event_id == Event.id)
-    return [(at, note) for at, note in session.execute(query.where(Event.pool_id == pool_id, Event.deleted_at.is_(None), Event.kind == "note"))]
+    return [
+        (at, note)
+        for at, note in session.execute(
+            query.where(Event.pool_id == pool_id, Event.deleted_at.is_(None), Event.kind == "note")
+        )
+    ]
 
 
 def marks_between(
     session: Session, pool_id: UUID, start: datetime, end: datetime, kinds: tuple[str, ...], most: int
 ) -> list[tuple[datetime, str, str | None, str | None, str | None]]:
-    """Doses, tasks and these kinds of the pool as (at, kind, product, amount as typed, unit): the newest ``most``, oldest first."""
+    """Doses, tasks and these kinds of the pool as (at, kind, product, amount as typed, unit): the newest
+    ``most``, oldest first.
+    """
     query = (
         select(Event.at, Event.kind, DoseRow.product_id, DoseRow.text, DoseRow.unit)
         .outerjoin(DoseRow, DoseRow.event_id == Event.id)
-        .where(Event.pool_id == pool_id, Event.deleted_at.is_(None), Event.at >= start, Event.at <= end, Event.kind.in_(("dose", "task", *kinds)))
+        .where(
+            Event.pool_id == pool_id,
+            Event.deleted_at.is_(None),
+            Event.at >= start,
+            Event.at <= end,
+            Event.kind.in_(("dose", "task", *kinds)),
+        )
         .order_by(Event.at.desc(), Event.id.desc())
         .limit(most)
     )
-    return [(at, kind, product, text_, unit) for at, kind, product, text_, unit in reversed(session.execute(query).all())]
+    return [
+        (at, kind, product, text_, unit)
+        for at, kind, product, text_, unit in reversed(session.execute(query).all())
+    ]
 
 
 def first_event_at(session: Session, pool_id: UUID) -> datetime | None:
     """When the pool's log begins."""
     return session.scalars(
-        select(Event.at).where(Event.pool_id == pool_id, Event.deleted_at.is_(None)).order_by(Event.at, Event.id).limit(1)
+        select(Event.at)
+        .where(Event.pool_id == pool_id, Event.deleted_at.is_(None))
+        .order_by(Event.at, Event.id)
+        .limit(1)
     ).first()
 
 
@@ -164,7 +201,9 @@ def latest_event(session: Session, pool_id: UUID, kind: str) -> Event | None:
     ).first()
 
 
-def plan_step(session: Session, account_id: UUID, step_id: UUID, lock: bool = False) -> tuple[PlanStepRow, Event]:
+def plan_step(
+    session: Session, account_id: UUID, step_id: UUID, lock: bool = False
+) -> tuple[PlanStepRow, Event]:
     """A step of an accepted plan and the plan's event. Locked, so that it is ticked once."""
     query = (
         select(PlanStepRow, Event)
@@ -213,7 +252,9 @@ def poured_since_count(session: Session, account_id: UUID) -> dict[UUID, float]:
     A dose logged after the count but dated minutes before it draws too: the clock of a phone may be behind.
     """
     slack = func.timestampadd(text("MINUTE"), -5, ShelfItem.counted_at)
-    after = or_(Event.at > ShelfItem.counted_at, and_(Event.created_at > ShelfItem.counted_at, Event.at > slack))
+    after = or_(
+        Event.at > ShelfItem.counted_at, and_(Event.created_at > ShelfItem.counted_at, Event.at > slack)
+    )
     query = (
         select(ShelfItem.id, func.sum(DoseRow.amount))
         .join(DoseRow, DoseRow.product_id == ShelfItem.product_id)
@@ -228,7 +269,11 @@ def poured_since_count(session: Session, account_id: UUID) -> dict[UUID, float]:
 def products_poured(session: Session, pool_id: UUID, since: datetime) -> set[str]:
     """The products poured into a pool from an instant on."""
     query = select(DoseRow.product_id).join(Event, Event.id == DoseRow.event_id)
-    return set(session.scalars(query.where(Event.pool_id == pool_id, Event.at >= since, Event.deleted_at.is_(None)).distinct()))
+    return set(
+        session.scalars(
+            query.where(Event.pool_id == pool_id, Event.at >= since, Event.deleted_at.is_(None)).distinct()
+        )
+    )
 
 
 def poured(session: Session, account_id: UUID, since: datetime) -> dict[str, float]:
@@ -245,8 +290,15 @@ def poured(session: Session, account_id: UUID, since: datetime) -> dict[str, flo
 
 def equipment(session: Session, account_id: UUID, equipment_id: UUID, lock: bool = False) -> EquipmentRow:
     """One piece of equipment of the account, taken off or not. Raises NotFound for any other."""
-    query = select(EquipmentRow).join(Pool, Pool.id == EquipmentRow.pool_id).where(EquipmentRow.id == equipment_id, Pool.account_id == account_id)
-    return found(session.scalars(query.with_for_update(of=EquipmentRow) if lock else query).first(), "piece of equipment")
+    query = (
+        select(EquipmentRow)
+        .join(Pool, Pool.id == EquipmentRow.pool_id)
+        .where(EquipmentRow.id == equipment_id, Pool.account_id == account_id)
+    )
+    return found(
+        session.scalars(query.with_for_update(of=EquipmentRow) if lock else query).first(),
+        "piece of equipment",
+    )
 
 
 def found(row: T | None, what: str) -> T:
@@ -264,13 +316,22 @@ def job(session: Session, account_id: UUID, job_id: UUID, lock: bool = False) ->
 
 def jobs(session: Session, account_id: UUID, most: int) -> list[Job]:
     """The account's jobs, newest first."""
-    return list(session.scalars(select(Job).where(Job.account_id == account_id).order_by(Job.created_at.desc(), Job.id.desc()).limit(most)))
+    return list(
+        session.scalars(
+            select(Job)
+            .where(Job.account_id == account_id)
+            .order_by(Job.created_at.desc(), Job.id.desc())
+            .limit(most)
+        )
+    )
 
 
 def ended_jobs(session: Session, before: datetime) -> list[Job]:
     """Jobs of every account that ended before an instant and still hold a file."""
     held = or_(Job.in_file_id.is_not(None), Job.out_file_id.is_not(None))
-    return list(session.scalars(select(Job).where(Job.ended_at < before, held).with_for_update(skip_locked=True)))
+    return list(
+        session.scalars(select(Job).where(Job.ended_at < before, held).with_for_update(skip_locked=True))
+    )
 
 
 def idle_files(session: Session, before: datetime) -> list[UUID]:
@@ -282,4 +343,9 @@ def idle_files(session: Session, before: datetime) -> list[UUID]:
 
 def photo(session: Session, account_id: UUID, photo_id: UUID) -> PhotoRow:
     """One photo of the account, taken off or not. Raises NotFound for any other."""
-    return found(session.scalars(select(PhotoRow).where(PhotoRow.id == photo_id, PhotoRow.account_id == account_id)).first(), "photo")
+    return found(
+        session.scalars(
+            select(PhotoRow).where(PhotoRow.id == photo_id, PhotoRow.account_id == account_id)
+        ).first(),
+        "photo",
+    )

@@ -45,7 +45,9 @@ class Account(Base):
 
 
 class Pool(Base):
-    """A pool. Archived, never dropped. volume_input: how the volume was given, as typed, how sure it is, and the proofs taken from the log."""
+    """A pool. Archived, never dropped. volume_input: how the volume was given, as typed, how sure it is, and
+    the proofs taken from the log.
+    """
 
     __tablename__ = "pool"
     __table_args__ = (CheckConstraint("volume_l > 0", name="pool_volume_positive"),)
@@ -69,13 +71,17 @@ class Pool(Base):
     archived_at: Mapped[datetime | None]
 
     equipment: Mapped[list["EquipmentRow"]] = relationship(
-        order_by="EquipmentRow.created_at", lazy="selectin", primaryjoin="and_(Pool.id == EquipmentRow.pool_id, EquipmentRow.removed_at.is_(None))",
+        order_by="EquipmentRow.created_at",
+        lazy="selectin",
+        primaryjoin="and_(Pool.id == EquipmentRow.pool_id, EquipmentRow.removed_at.is_(None))",
         viewonly=True,
     )
 
 
 class EquipmentRow(Base):
-    """One piece of a pool's equipment. details: canonical values by field (``core.equipment``); typed: the same as typed."""
+    """One piece of a pool's equipment. details: canonical values by field (``core.equipment``); typed: the
+    same as typed.
+    """
 
     __tablename__ = "equipment"
     id: Mapped[UUID] = mapped_column(primary_key=True)
@@ -91,13 +97,16 @@ class EquipmentRow(Base):
     created_at: Mapped[datetime]
     removed_at: Mapped[datetime | None]
     photos: Mapped[list["PhotoRow"]] = relationship(
-        order_by="PhotoRow.created_at", lazy="selectin", primaryjoin="and_(EquipmentRow.id == PhotoRow.equipment_id, PhotoRow.removed_at.is_(None))",
+        order_by="PhotoRow.created_at",
+        lazy="selectin",
+        primaryjoin="and_(EquipmentRow.id == PhotoRow.equipment_id, PhotoRow.removed_at.is_(None))",
         viewonly=True,
-    )  # fmt: skip
+    )
 
 
 class ShelfItem(Base):
-    """A product that stands ready. stock: as counted at counted_at; doses logged since have drawn on it. typed: texts and units as typed.
+    """A product that stands ready. stock: as counted at counted_at; doses logged since have drawn on it.
+    typed: texts and units as typed.
 
     Amounts are g, or mL for liquids; rate per 10,000 gal; price of one package. strength: when bought.
     """
@@ -122,21 +131,30 @@ class ShelfItem(Base):
 
 
 class Event(Base):
-    """One thing that happened to a pool. kind: water_test, plan, dose, task, or one of ``core.happenings``."""
+    """One thing that happened to a pool. kind: water_test, plan, dose, task, or one of
+    ``core.happenings``.
+    """
 
     __tablename__ = "event"
     # The second finds the newest of a kind that a pool has few of, without reading all its events.
-    __table_args__ = (Index("ix_event_pool_at", "pool_id", "at", "id"), Index("ix_event_pool_kind_at", "pool_id", "kind", "at", "id"))
+    __table_args__ = (
+        Index("ix_event_pool_at", "pool_id", "at", "id"),
+        Index("ix_event_pool_kind_at", "pool_id", "kind", "at", "id"),
+    )
     id: Mapped[UUID] = mapped_column(primary_key=True)
     pool_id: Mapped[UUID] = mapped_column(ForeignKey("pool.id"))
     at: Mapped[datetime]
     kind: Mapped[str] = mapped_column(String(20))
     who: Mapped[str] = mapped_column(String(80))
-    spot: Mapped[str] = mapped_column(String(40), default="", server_default="")  # where a test's sample was taken
+    spot: Mapped[str] = mapped_column(
+        String(40), default="", server_default=""
+    )  # where a test's sample was taken
     revision: Mapped[int] = mapped_column(Integer, default=1)
     created_at: Mapped[datetime]
     deleted_at: Mapped[datetime | None]
-    job_id: Mapped[UUID | None] = mapped_column(index=True)  # the import that brought it; no foreign key: a job may be forgotten
+    job_id: Mapped[UUID | None] = mapped_column(
+        index=True
+    )  # the import that brought it; no foreign key: a job may be forgotten
 
     pool: Mapped[Pool] = relationship(lazy="joined", innerjoin=True)
     readings: Mapped[list["ReadingRow"]] = relationship(
@@ -147,9 +165,11 @@ class Event(Base):
     happening: Mapped["HappeningRow | None"] = relationship(back_populates="event", lazy="selectin")
     corrections: Mapped[list["CorrectionRow"]] = relationship(order_by="CorrectionRow.at", lazy="selectin")
     photos: Mapped[list["PhotoRow"]] = relationship(
-        order_by="PhotoRow.created_at", lazy="selectin", primaryjoin="and_(Event.id == PhotoRow.event_id, PhotoRow.removed_at.is_(None))",
+        order_by="PhotoRow.created_at",
+        lazy="selectin",
+        primaryjoin="and_(Event.id == PhotoRow.event_id, PhotoRow.removed_at.is_(None))",
         viewonly=True,
-    )  # fmt: skip
+    )
     plan: Mapped["PlanRow | None"] = relationship(
         back_populates="event", lazy="selectin", foreign_keys="PlanRow.event_id"
     )
@@ -252,7 +272,9 @@ class CorrectionRow(Base):
 
 
 class FileRow(Base):
-    """A file kept in the database, in chunks, so that one backup holds everything. size: of all chunks; it is whole once they add up to it."""
+    """A file kept in the database, in chunks, so that one backup holds everything. size: of all chunks; it is
+    whole once they add up to it.
+    """
 
     __tablename__ = "file"
     id: Mapped[UUID] = mapped_column(primary_key=True)
@@ -290,9 +312,9 @@ class PhotoRow(Base):
 class Job(Base):
     """Long work. A worker claims it until ``lease_until`` (the database's clock) and extends that as it goes.
 
-    state: waiting, running, asks (for a person's yes), done, failed, cancelled. stage: what is or will be done. given: what was asked
-    for; found: what came of it. worker: who holds the lease. claims: how often it was taken up without an end. revision: of what the
-    person chose; work leaves it alone.
+    state: waiting, running, asks (for a person's yes), done, failed, cancelled. stage: what is or will be
+    done. given: what was asked for; found: what came of it. worker: who holds the lease. claims: how often it
+    was taken up without an end. revision: of what the person chose; work leaves it alone.
     """
 
     __tablename__ = "job"

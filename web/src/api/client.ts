@@ -72,5 +72,10 @@ export async function unwrap<T>(answer: Promise<Answer<T>>): Promise<T> {
   const { data, error, response } = await answer;
   if (data !== undefined) return data;
   const p = (error ?? {}) as Partial<Schemas["Problem"]>;
-  throw new Problem(response.status, p.code ?? "unknown", p.detail ?? "Something went wrong. Try again.", p.fields ?? []);
+  throw new Problem(
+    response.status,
+    p.code ?? "unknown",
+    p.detail ?? "Something went wrong. Try again.",
+    p.fields ?? [],
+  );
 }

@@ -12,13 +12,20 @@ export type EventView = Schemas["EventView"];
 export type AcceptedPlan = Schemas["AcceptedPlan"];
 
 export const useMeta = () =>
-  useQuery({ queryKey: ["meta"], queryFn: ({ signal }) => unwrap(api.GET("/api/v1/meta", { signal })), staleTime: Infinity });
+  useQuery({
+    queryKey: ["meta"],
+    queryFn: ({ signal }) => unwrap(api.GET("/api/v1/meta", { signal })),
+    staleTime: Infinity,
+  });
 
 export const usePools = () =>
   useQuery({ queryKey: ["pools"], queryFn: ({ signal }) => unwrap(api.GET("/api/v1/pools", { signal })) });
 
 export const useAccount = () =>
-  useQuery({ queryKey: ["account"], queryFn: ({ signal }) => unwrap(api.GET("/api/v1/account", { signal })) });
+  useQuery({
+    queryKey: ["account"],
+    queryFn: ({ signal }) => unwrap(api.GET("/api/v1/account", { signal })),
+  });
 
 export const useToday = (poolId: string | undefined) =>
   useQuery({

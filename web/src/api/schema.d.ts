@@ -1376,7 +1376,8 @@ export interface components {
         };
         /**
          * Column
-         * @description What a column holds: a measure or a role of ``ROLES``, and a measure's unit. remark: what was guessed, in words.
+         * @description What a column holds: a measure or a role of ``ROLES``, and a measure's unit. remark: what was guessed,
+         *     in words.
          */
         Column: {
             /** Role */
@@ -1723,7 +1724,8 @@ export interface components {
         };
         /**
          * Graph
-         * @description The window, the log's first instant, one series a measure, marks. thinned: readings were left out, none out of its band.
+         * @description The window, the log's first instant, one series a measure, marks. thinned: readings were left out, none
+         *     out of its band.
          */
         Graph: {
             /**
@@ -1789,7 +1791,8 @@ export interface components {
         };
         /**
          * ImportView
-         * @description An import: how it stands, and what its file holds: readings or an account. Choices are for a table of readings.
+         * @description An import: how it stands, and what its file holds: readings or an account. Choices are for a table of
+         *     readings.
          */
         ImportView: {
             job: components["schemas"]["JobView"];
@@ -1872,7 +1875,8 @@ export interface components {
         };
         /**
          * LabelView
-         * @description What a product's label asks for in the pool in view. unit and value: as a dose is logged. own: by the rate typed.
+         * @description What a product's label asks for in the pool in view. unit and value: as a dose is logged. own: by the
+         *     rate typed.
          */
         LabelView: {
             /** Text */
@@ -1888,7 +1892,8 @@ export interface components {
         };
         /**
          * Leg
-         * @description What one step does, from where to where. text: the product and its amount; balances: a step for pH or alkalinity.
+         * @description What one step does, from where to where. text: the product and its amount; balances: a step for pH or
+         *     alkalinity.
          */
         Leg: {
             /** Key */
@@ -2266,7 +2271,8 @@ export interface components {
         };
         /**
          * NowView
-         * @description A measure as the log makes it now: value and 80 % span in words, when it was read and whether that is too long ago to dose on.
+         * @description A measure as the log makes it now: value and 80 % span in words, when it was read and whether that is
+         *     too long ago to dose on.
          */
         NowView: {
             /** Measure */
@@ -2296,8 +2302,8 @@ export interface components {
         };
         /**
          * OutcomeView
-         * @description One result of the whole water: as tested, with the plan in, and once the plan's chlorine is spent (empty: no such
-         *     stage). slot draws the three; needs says what must be tested for it to be had.
+         * @description One result of the whole water: as tested, with the plan in, and once the plan's chlorine is spent
+         *     (empty: no such stage). slot draws the three; needs says what must be tested for it to be had.
          */
         OutcomeView: {
             /** Id */
@@ -2670,7 +2676,8 @@ export interface components {
         };
         /**
          * ProofView
-         * @description One proof in words. key: to take it or leave it out; taken: it counts already; doubt: where it contradicts what was known.
+         * @description One proof in words. key: to take it or leave it out; taken: it counts already; doubt: where it
+         *     contradicts what was known.
          */
         ProofView: {
             /** Key */
@@ -2741,8 +2748,9 @@ export interface components {
          * ReadingsPreview
          * @description What a table holds, read with ``settings``. problem: why it cannot be read so at all.
          *
-         *     new: tests that would be written; bad and doubtful count lines, of which the first are told; again: lines already in the log, or twice in
-         *     the file; empty: lines without a reading; before_pool: tests older than the pool's record; remarks: what was guessed.
+         *     new: tests that would be written; bad and doubtful count lines, of which the first are told; again: lines
+         *     already in the log, or twice in the file; empty: lines without a reading; before_pool: tests older than
+         *     the pool's record; remarks: what was guessed.
          */
         ReadingsPreview: {
             /**
@@ -2944,7 +2952,8 @@ export interface components {
         };
         /**
          * Settings
-         * @description How a table is to be read. order: of dates, see ``moments.ORDERS``; decimal: point or comma; method: of rows that name none.
+         * @description How a table is to be read. order: of dates, see ``moments.ORDERS``; decimal: point or comma; method: of
+         *     rows that name none.
          */
         Settings: {
             /** Columns */
@@ -3081,7 +3090,8 @@ export interface components {
         };
         /**
          * Shelf
-         * @description The shelf. headline: what to buy, or that nothing is short; used_total: what this year's doses cost at today's prices.
+         * @description The shelf. headline: what to buy, or that nothing is short; used_total: what this year's doses cost at
+         *     today's prices.
          */
         Shelf: {
             /** Headline */
@@ -3352,7 +3362,8 @@ export interface components {
         };
         /**
          * SolidView
-         * @description Steps or a bench as drawn, metres: treads from above as (from, to) along the length, half the width across; the section's line.
+         * @description Steps or a bench as drawn, metres: treads from above as (from, to) along the length, half the width
+         *     across; the section's line.
          */
         SolidView: {
             /** Treads */
@@ -3541,7 +3552,8 @@ export interface components {
         };
         /**
          * TestChange
-         * @description A corrected test. local: date and time on the pool's own clock. who and spot stay as they are where not given.
+         * @description A corrected test. local: date and time on the pool's own clock. who and spot stay as they are where not
+         *     given.
          */
         TestChange: {
             /** Local */
@@ -3582,7 +3594,8 @@ export interface components {
         };
         /**
          * Today
-         * @description A pool's run sheet: one sentence, the plan under way, the last test, when to test next, what the log newly proves of the volume.
+         * @description A pool's run sheet: one sentence, the plan under way, the last test, when to test next, what the log
+         *     newly proves of the volume.
          */
         Today: {
             /**
@@ -3815,9 +3828,11 @@ export interface components {
         };
         /**
          * VolumeView
-         * @description A volume in the person's measures and how sure it is; plan and floor to scale, metres, where there is a shape.
+         * @description A volume in the person's measures and how sure it is; plan and floor to scale, metres, where there is a
+         *     shape.
          *
-         *     solids: steps at the shallow end, a bench at the far one: each from above (a rectangle) and in section (a closed line, depth down).
+         *     solids: steps at the shallow end, a bench at the far one: each from above (a rectangle) and in section (a
+         *     closed line, depth down).
          */
         VolumeView: {
             /** Text */

@@ -8,13 +8,18 @@ const pause = () => new Promise((resolve) => setTimeout(resolve, 1000));
 /** Send a file and return its id. told: the share that has arrived. */
 export async function sendFile(file: File, told: (share: number) => void = () => undefined): Promise<string> {
   const id = uuid();
-  const { piece } = await patiently(() => unwrap(api.POST("/api/v1/files", { body: { id, name: file.name, size: file.size } })));
+  const { piece } = await patiently(() =>
+    unwrap(api.POST("/api/v1/files", { body: { id, name: file.name, size: file.size } })),
+  );
   for (let position = 0; position * piece < file.size; position++) {
     const bytes = await file.slice(position * piece, (position + 1) * piece).arrayBuffer();
     const arrived = await patiently(() =>
       unwrap(
         api.PUT("/api/v1/files/{file_id}/pieces/{position}", {
-          params: { path: { file_id: id, position } }, body: bytes as never, bodySerializer: (body: unknown) => body as ArrayBuffer, headers: { "Content-Type": "application/octet-stream" },
+          params: { path: { file_id: id, position } },
+          body: bytes as never,
+          bodySerializer: (body: unknown) => body as ArrayBuffer,
+          headers: { "Content-Type": "application/octet-stream" },
         }),
       ),
     );
@@ -29,7 +34,8 @@ async function patiently<T>(step: () => Promise<T>): Promise<T> {
     try {
       return await step();
     } catch (error) {
-      if (!(error instanceof Problem && (error.status === 0 || error.status === 503)) || tries > 120) throw error;
+      if (!(error instanceof Problem && (error.status === 0 || error.status === 503)) || tries > 120)
+        throw error;
       await pause();
     }
   }

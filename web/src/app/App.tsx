@@ -18,7 +18,12 @@ import { system } from "./theme";
 
 const client = new QueryClient({
   defaultOptions: {
-    queries: { retry: (count, error) => !(error instanceof Problem && error.status > 0 && error.status < 500) && count < 30, retryDelay: 1000, networkMode: "always" },
+    queries: {
+      retry: (count, error) =>
+        !(error instanceof Problem && error.status > 0 && error.status < 500) && count < 30,
+      retryDelay: 1000,
+      networkMode: "always",
+    },
     mutations: { networkMode: "always" },
   },
 });

@@ -7,16 +7,36 @@ import { connection } from "../api/client";
 import { useKept } from "../lib/store";
 import { Keys } from "../ui/Keys";
 
-const VIEWS = [["/", "Today"], ["/bench", "Bench"], ["/log", "Log"], ["/pool", "Pool"], ["/shelf", "Shelf"], ["/why", "Why"]] as const;
+const VIEWS = [
+  ["/", "Today"],
+  ["/bench", "Bench"],
+  ["/log", "Log"],
+  ["/pool", "Pool"],
+  ["/shelf", "Shelf"],
+  ["/why", "Why"],
+] as const;
 const ON_PHONE = ["Today", "Bench", "Log", "Pool"];
 const Item = chakra(NavLink, {
   base: {
-    display: "flex", alignItems: "center", justifyContent: "center", minH: { base: "56px", md: "48px" }, fontSize: { base: "16px", md: "14px" },
-    color: "muted", flex: { base: 1, md: "none" }, position: "relative",
+    display: "flex",
+    alignItems: "center",
+    justifyContent: "center",
+    minH: { base: "56px", md: "48px" },
+    fontSize: { base: "16px", md: "14px" },
+    color: "muted",
+    flex: { base: 1, md: "none" },
+    position: "relative",
     "&[aria-current=page]": { color: "ink", fontWeight: 700 },
     "&[aria-current=page]::before": {
-      content: '""', position: "absolute", left: { base: "20%", md: 0 }, right: { base: "20%", md: "auto" }, top: { base: 0, md: "10px" },
-      bottom: { base: "auto", md: "10px" }, w: { md: "3px" }, h: { base: "3px", md: "auto" }, bg: "ink",
+      content: '""',
+      position: "absolute",
+      left: { base: "20%", md: 0 },
+      right: { base: "20%", md: "auto" },
+      top: { base: 0, md: "10px" },
+      bottom: { base: "auto", md: "10px" },
+      w: { md: "3px" },
+      h: { base: "3px", md: "auto" },
+      bg: "ink",
     },
   },
 });
@@ -35,23 +55,58 @@ export function Shell() {
   return (
     <Flex minH="100vh" direction={{ base: "column", md: "row" }}>
       <Flex
-        as="nav" aria-label="Views" direction={{ base: "row", md: "column" }} w={{ base: "100%", md: "72px" }} h={{ base: "64px", md: "100vh" }}
-        position={{ base: "fixed", md: "sticky" }} bottom={{ base: 0, md: "auto" }} top={{ base: "auto", md: 0 }} zIndex={20} bg="paper"
-        borderRight={{ md: "2px solid" }} borderTop={{ base: "2px solid", md: "none" }} borderColor={{ base: "ink", md: "hair" }} flexShrink={0}
+        as="nav"
+        aria-label="Views"
+        direction={{ base: "row", md: "column" }}
+        w={{ base: "100%", md: "72px" }}
+        h={{ base: "64px", md: "100vh" }}
+        position={{ base: "fixed", md: "sticky" }}
+        bottom={{ base: 0, md: "auto" }}
+        top={{ base: "auto", md: 0 }}
+        zIndex={20}
+        bg="paper"
+        borderRight={{ md: "2px solid" }}
+        borderTop={{ base: "2px solid", md: "none" }}
+        borderColor={{ base: "ink", md: "hair" }}
+        flexShrink={0}
       >
-        <Text display={{ base: "none", md: "block" }} fontWeight={800} fontSize="14px" textAlign="center" py="28px">kumpan</Text>
+        <Text
+          display={{ base: "none", md: "block" }}
+          fontWeight={800}
+          fontSize="14px"
+          textAlign="center"
+          py="28px"
+        >
+          kumpan
+        </Text>
         {VIEWS.map(([to, name]) => (
-          <Item key={to} to={to} end={to === "/"} display={{ base: ON_PHONE.includes(name) ? "flex" : "none", md: "flex" }}>{name}</Item>
+          <Item
+            key={to}
+            to={to}
+            end={to === "/"}
+            display={{ base: ON_PHONE.includes(name) ? "flex" : "none", md: "flex" }}
+          >
+            {name}
+          </Item>
         ))}
-        <Item to="/more" display={{ base: "flex", md: "none" }}>More</Item>
+        <Item to="/more" display={{ base: "flex", md: "none" }}>
+          More
+        </Item>
         <Box display={{ base: "none", md: "block" }} flex={1} />
         <chakra.button
-          minH={{ base: "56px", md: "44px" }} px={{ base: "10px", md: 0 }} fontSize="14px" color="muted" cursor="pointer"
-          onClick={() => setTheme(theme === "light" ? "dark" : "light")} aria-label={theme === "light" ? "Dusk theme" : "Day theme"}
+          minH={{ base: "56px", md: "44px" }}
+          px={{ base: "10px", md: 0 }}
+          fontSize="14px"
+          color="muted"
+          cursor="pointer"
+          onClick={() => setTheme(theme === "light" ? "dark" : "light")}
+          aria-label={theme === "light" ? "Dusk theme" : "Day theme"}
         >
           {theme === "light" ? "Dusk" : "Day"}
         </chakra.button>
-        <Box display={{ base: "none", md: "block" }} textAlign="center" pb="20px"><Keys /></Box>
+        <Box display={{ base: "none", md: "block" }} textAlign="center" pb="20px">
+          <Keys />
+        </Box>
       </Flex>
       <Box flex={1} minW={0} as="main">
         {!online && (

@@ -8,8 +8,19 @@ export const system = createSystem(
   defineConfig({
     globalCss: defineGlobalStyles({
       html: { colorPalette: "gray", fontSize: "16px" },
-      body: { bg: "paper", color: "ink", fontFamily: "body", fontSize: "16px", lineHeight: 1.4, fontVariantNumeric: "tabular-nums" },
-      ":is(a, button, input, select, [tabindex]):focus-visible": { outline: "3px solid", outlineColor: "focus", outlineOffset: "2px" },
+      body: {
+        bg: "paper",
+        color: "ink",
+        fontFamily: "body",
+        fontSize: "16px",
+        lineHeight: 1.4,
+        fontVariantNumeric: "tabular-nums",
+      },
+      ":is(a, button, input, select, [tabindex]):focus-visible": {
+        outline: "3px solid",
+        outlineColor: "focus",
+        outlineOffset: "2px",
+      },
       "input[type=checkbox]": { accentColor: "ink", width: "18px", height: "18px" },
       "::placeholder": { color: "muted", opacity: 1 },
     }),

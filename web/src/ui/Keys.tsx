@@ -6,8 +6,12 @@ import { useNavigate } from "react-router";
 import { LinkButton } from "./controls";
 
 const KEYS = [
-  ["Enter", "next reading; after the last, accept"], ["↑ ↓", "step a reading by the method's resolution"],
-  ["g then t, b, l, p, s or w", "go to Today, Bench, Log, Pool, Shelf or Why"], ["1 to 9, on the Log", "write a dose or what happened, as the buttons say"], ["?", "this list"], ["Esc", "close"],
+  ["Enter", "next reading; after the last, accept"],
+  ["↑ ↓", "step a reading by the method's resolution"],
+  ["g then t, b, l, p, s or w", "go to Today, Bench, Log, Pool, Shelf or Why"],
+  ["1 to 9, on the Log", "write a dose or what happened, as the buttons say"],
+  ["?", "this list"],
+  ["Esc", "close"],
 ];
 const GO: Record<string, string> = { t: "/", b: "/bench", l: "/log", p: "/pool", s: "/shelf", w: "/why" };
 
@@ -31,18 +35,36 @@ export function Keys() {
   }, [navigate]);
   return (
     <Dialog.Root open={open} onOpenChange={(e) => setOpen(e.open)} placement="center">
-      <Dialog.Trigger asChild><LinkButton color="muted" textDecoration="none">? keys</LinkButton></Dialog.Trigger>
+      <Dialog.Trigger asChild>
+        <LinkButton color="muted" textDecoration="none">
+          ? keys
+        </LinkButton>
+      </Dialog.Trigger>
       <Portal>
         <Dialog.Backdrop bg="rgba(10,14,16,0.55)" />
         <Dialog.Positioner>
-          <Dialog.Content onKeyDown={(e) => e.key === "Escape" && setOpen(false)} bg="paper" color="ink" borderRadius="mark" border="2px solid" borderColor="ink" boxShadow="none" maxW="460px" m="16px">
-            <Dialog.Header><Dialog.Title fontSize="20px">Keys</Dialog.Title></Dialog.Header>
+          <Dialog.Content
+            onKeyDown={(e) => e.key === "Escape" && setOpen(false)}
+            bg="paper"
+            color="ink"
+            borderRadius="mark"
+            border="2px solid"
+            borderColor="ink"
+            boxShadow="none"
+            maxW="460px"
+            m="16px"
+          >
+            <Dialog.Header>
+              <Dialog.Title fontSize="20px">Keys</Dialog.Title>
+            </Dialog.Header>
             <Dialog.Body>
               <Table.Root size="sm" variant="line">
                 <Table.Body>
                   {KEYS.map(([key, what]) => (
                     <Table.Row key={key} bg="transparent">
-                      <Table.Cell fontWeight={700} borderColor="hair">{key}</Table.Cell>
+                      <Table.Cell fontWeight={700} borderColor="hair">
+                        {key}
+                      </Table.Cell>
                       <Table.Cell borderColor="hair">{what}</Table.Cell>
                     </Table.Row>
                   ))}
@@ -50,7 +72,15 @@ export function Keys() {
               </Table.Root>
             </Dialog.Body>
             <Dialog.CloseTrigger asChild>
-              <CloseButton aria-label="Close" color="ink" borderRadius="mark" size="lg" position="absolute" top="8px" right="8px" />
+              <CloseButton
+                aria-label="Close"
+                color="ink"
+                borderRadius="mark"
+                size="lg"
+                position="absolute"
+                top="8px"
+                right="8px"
+              />
             </Dialog.CloseTrigger>
           </Dialog.Content>
         </Dialog.Positioner>

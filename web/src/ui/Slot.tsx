@@ -22,31 +22,59 @@ export function Slot({ slot, bare }: { slot: SlotData; bare?: boolean }) {
   const banded = slot.band_low !== null || slot.band_high !== null;
   return (
     <div className="slot">
-      {!bare && <div className="slot-head"><span>{slot.label}</span><b>{slot.text}</b></div>}
+      {!bare && (
+        <div className="slot-head">
+          <span>{slot.label}</span>
+          <b>{slot.text}</b>
+        </div>
+      )}
       <svg viewBox={`0 0 ${W} 24`} role="img" aria-labelledby={id}>
         <title id={id}>{`${slot.label} ${slot.text}`}</title>
         <line x1={0} x2={W} y1={Y} y2={Y} stroke="var(--chakra-colors-hair)" strokeWidth={2} />
         {banded && (
           <path
             d={`M${left} ${Y + 3}V${Y + 8}H${right}V${Y + 3}M${left} ${Y - 3}V${Y - 8}H${right}V${Y - 3}`}
-            fill="none" stroke="currentColor" strokeWidth={1.5}
+            fill="none"
+            stroke="currentColor"
+            strokeWidth={1.5}
           />
         )}
         {slot.plus_minus > 0 && (
           <line
-            x1={x(slot.before - slot.plus_minus)} x2={x(slot.before + slot.plus_minus)} y1={Y} y2={Y}
-            stroke="var(--chakra-colors-muted)" strokeWidth={4} opacity={0.6}
+            x1={x(slot.before - slot.plus_minus)}
+            x2={x(slot.before + slot.plus_minus)}
+            y1={Y}
+            y2={Y}
+            stroke="var(--chakra-colors-muted)"
+            strokeWidth={4}
+            opacity={0.6}
           />
         )}
         {showArrow && (
           <path
             d={`M${before + way * 7} ${Y}H${after! - way * 7}m${-way * 6} -4l${way * 6} 4l${-way * 6} 4`}
-            fill="none" stroke="currentColor" strokeWidth={2}
+            fill="none"
+            stroke="currentColor"
+            strokeWidth={2}
           />
         )}
-        <circle cx={before} cy={Y} r={5} fill="var(--chakra-colors-paper)" stroke="currentColor" strokeWidth={2} />
+        <circle
+          cx={before}
+          cy={Y}
+          r={5}
+          fill="var(--chakra-colors-paper)"
+          stroke="currentColor"
+          strokeWidth={2}
+        />
         {slot.spent != null && (
-          <line x1={x(slot.spent)} x2={x(slot.spent)} y1={Y - 8} y2={Y + 8} stroke="currentColor" strokeWidth={3} />
+          <line
+            x1={x(slot.spent)}
+            x2={x(slot.spent)}
+            y1={Y - 8}
+            y2={Y + 8}
+            stroke="currentColor"
+            strokeWidth={3}
+          />
         )}
         {after !== null && (
           <circle cy={Y} r={5.5} fill="currentColor" cx={after} style={{ transition: "cx 160ms ease-out" }} />

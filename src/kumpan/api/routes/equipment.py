@@ -19,6 +19,7 @@ from kumpan.store.tables import Account, EquipmentRow
 
 router = APIRouter(responses=RESPONSES, tags=["equipment"])
 
+
 class FactView(BaseModel):
     """What follows from a record."""
 
@@ -63,42 +64,64 @@ def _view(session: Session, account: Account, row: EquipmentRow, now: datetime) 
             text = dict(field.choices)[typed["text"]] if field.kind == "choice" else typed["text"]
             known.append(f"{field.label}: {text} {unit}".strip())
     return EquipmentView(
-        id=row.id, kind=row.kind, label=kind.label, make_model=row.make_model, known=" · ".join(known), note=row.note, revision=row.revision,
+        id=row.id,
+        kind=row.kind,
+        label=kind.label,
+        make_model=row.make_model,
+        known=" · ".join(known),
+        note=row.note,
+        revision=row.revision,
         details={name: RecordField(**t) for name, t in row.typed.items()},
         bought="" if row.bought is None else row.bought.isoformat(),
         warranty_until="" if row.warranty_until is None else row.warranty_until.isoformat(),
-        facts=[FactView(text=f.text, level=f.level, reason_id=f.reason_id) for f in facts], missing=list(missing),
+        facts=[FactView(text=f.text, level=f.level, reason_id=f.reason_id) for f in facts],
+        missing=list(missing),
         photos=[keep_photos.show_photo(p) for p in row.photos],
-    )  # fmt: skip
+    )
 
 
 @router.get("/pools/{pool_id}/equipment")
 def list_equipment(pool_id: UUID, scope: InScope) -> list[EquipmentView]:
     """The pool's equipment, in the order it was added."""
-    return scope.run(lambda s, a: [_view(s, a, row, scope.now) for row in queries.pool(s, a.id, pool_id).equipment])
+    return scope.run(
+        lambda s, a: [_view(s, a, row, scope.now) for row in queries.pool(s, a.id, pool_id).equipment]
+    )
 
 
 @router.post("/pools/{pool_id}/equipment", status_code=201)
 def add_equipment(pool_id: UUID, body: NewEquipment, scope: InScope) -> EquipmentView:
     """Add a piece. Sending it again returns the first result."""
-    return scope.run(lambda s, a: _view(s, a, keep_equipment.add_equipment(s, a, pool_id, body.id, body.given(), scope.now), scope.now))
+    return scope.run(
+        lambda s, a: _view(
+            s, a, keep_equipment.add_equipment(s, a, pool_id, body.id, body.given(), scope.now), scope.now
+        )
+    )
 
 
 @router.put("/equipment/{equipment_id}")
 def put_equipment(equipment_id: UUID, body: EquipmentChange, scope: InScope) -> EquipmentView:
     """Change a piece; 409 if it was changed meanwhile."""
     return scope.run(
-        lambda s, a: _view(s, a, keep_equipment.change_equipment(s, a, equipment_id, body.given(), body.revision, scope.now), scope.now)
+        lambda s, a: _view(
+            s,
+            a,
+            keep_equipment.change_equipment(s, a, equipment_id, body.given(), body.revision, scope.now),
+            scope.now,
+        )
     )
 
 
 @router.delete("/equipment/{equipment_id}")
 def remove_equipment(equipment_id: UUID, scope: InScope) -> EquipmentView:
     """Take a piece off. Nothing of it is dropped."""
-    return scope.run(lambda s, a: _view(s, a, keep_equipment.remove_equipment(s, a, equipment_id, scope.now), scope.now))
+    return scope.run(
+        lambda s, a: _view(s, a, keep_equipment.remove_equipment(s, a, equipment_id, scope.now), scope.now)
+    )
 
 
 @router.post("/equipment/{equipment_id}/bring-back")
 def bring_back_equipment(equipment_id: UUID, scope: InScope) -> EquipmentView:
     """Undo taking it off."""
-    return scope.run(lambda s, a: _view(s, a, keep_equipment.remove_equipment(s, a, equipment_id, None), scope.now))
+    return scope.run(
+        lambda s, a: _view(s, a, keep_equipment.remove_equipment(s, a, equipment_id, None), scope.now)
+    )

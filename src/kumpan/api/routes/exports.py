@@ -15,7 +15,11 @@ _CSV: dict[int | str, dict[str, Any]] = {200: {"content": {"text/csv": {}}, "des
 
 
 def _file(text: str, name: str) -> Response:
-    return Response(text, media_type="text/csv; charset=utf-8", headers={"Content-Disposition": f'attachment; filename="{name}"'})
+    return Response(
+        text,
+        media_type="text/csv; charset=utf-8",
+        headers={"Content-Disposition": f'attachment; filename="{name}"'},
+    )
 
 
 @router.get("/pools/{pool_id}/tests.csv", response_class=Response, responses=_CSV)

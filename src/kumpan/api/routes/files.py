@@ -59,9 +59,11 @@ def begin_file(body: NewFile, scope: InScope) -> Arrived:
 
 @router.put("/files/{file_id}/pieces/{position}")
 def put_piece(
-    file_id: UUID, position: Annotated[int, InPath(ge=0, le=100_000)], scope: InScope,
+    file_id: UUID,
+    position: Annotated[int, InPath(ge=0, le=100_000)],
+    scope: InScope,
     data: Annotated[bytes, Body(media_type="application/octet-stream")] = b"",
-) -> int:  # fmt: skip
+) -> int:
     """Send one piece; answers how many bytes have arrived. It is safe once answered."""
     return scope.run(lambda s, a: keep_files.put_chunk(s, a, file_id, position, data))
 
@@ -70,7 +72,9 @@ def put_piece(
 def add_photo(body: NewPhoto, scope: InScope) -> keep_photos.PhotoView:
     """Keep an uploaded picture, encoded anew. Sending it again returns the first result."""
     return scope.run(
-        lambda s, a: keep_photos.show_photo(keep_photos.add_photo(s, a, body.id, body.file_id, body.event_id, body.equipment_id, scope.now))
+        lambda s, a: keep_photos.show_photo(
+            keep_photos.add_photo(s, a, body.id, body.file_id, body.event_id, body.equipment_id, scope.now)
+        )
     )
 
 

@@ -21,7 +21,9 @@ from kumpan.store import files
 from kumpan.store.tables import Account, FileRow, Job
 
 router = APIRouter(responses=RESPONSES, tags=["jobs"])
-_FILE: dict[int | str, dict[str, Any]] = {200: {"content": {"application/octet-stream": {}}, "description": "The file"}}
+_FILE: dict[int | str, dict[str, Any]] = {
+    200: {"content": {"application/octet-stream": {}}, "description": "The file"}
+}
 
 
 class NewImport(Body):
@@ -59,7 +61,13 @@ class ReadingsBody(Body):
 
     def settings(self) -> Settings:
         """As the core takes it."""
-        return Settings(tuple(Column(c.role, c.unit) for c in self.columns), self.order, self.decimal, self.method, self.leave_out)
+        return Settings(
+            tuple(Column(c.role, c.unit) for c in self.columns),
+            self.order,
+            self.decimal,
+            self.method,
+            self.leave_out,
+        )
 
 
 class Yes(Body):
@@ -88,7 +96,9 @@ class RoleChoice(Choice):
 
 
 class ImportView(BaseModel):
-    """An import: how it stands, and what its file holds: readings or an account. Choices are for a table of readings."""
+    """An import: how it stands, and what its file holds: readings or an account. Choices are for a table of
+    readings.
+    """
 
     job: keep_jobs.JobView
     preview: import_readings.ReadingsPreview | None
@@ -122,7 +132,11 @@ def get_inbox(request: Request) -> Inbox:
 @router.post("/imports", status_code=201)
 def new_import(body: NewImport, scope: InScope) -> keep_jobs.JobView:
     """Have an uploaded file looked through. Asking again returns the first result."""
-    return scope.run(lambda s, a: _answer(scope, s, a, keep_jobs.ask_import(s, a, body.id, body.file_id, body.pool_id, scope.now)))
+    return scope.run(
+        lambda s, a: _answer(
+            scope, s, a, keep_jobs.ask_import(s, a, body.id, body.file_id, body.pool_id, scope.now)
+        )
+    )
 
 
 @router.get("/imports/{job_id}")
@@ -133,14 +147,22 @@ def get_import(job_id: UUID, scope: InScope) -> ImportView:
         job = keep_jobs.an_import(s, a, job_id)
         asks = job.kind if job.state == "asks" else ""
         roles = [RoleChoice(id=id, label=label) for id, label in ROLES.items()] + [
-            RoleChoice(id=m.id, label=m.label, units=_choices({u: label or "no unit" for u, (label, _) in UNITS[m.id].items()}))
+            RoleChoice(
+                id=m.id,
+                label=m.label,
+                units=_choices({u: label or "no unit" for u, (label, _) in UNITS[m.id].items()}),
+            )
             for m in MEASURES.values()
         ]
         return ImportView(
-            job=_answer(scope, s, a, job), preview=import_readings.PREVIEW.validate_python(job.found) if asks == "readings" else None,
-            account=import_account.PREVIEW.validate_python(job.found) if asks == "account_in" else None, roles=roles,
-            orders=_choices(ORDERS), methods=_choices({m.id: m.label for m in METHODS.values()}), leave_out=_choices(LEAVE_OUT),
-        )  # fmt: skip
+            job=_answer(scope, s, a, job),
+            preview=import_readings.PREVIEW.validate_python(job.found) if asks == "readings" else None,
+            account=import_account.PREVIEW.validate_python(job.found) if asks == "account_in" else None,
+            roles=roles,
+            orders=_choices(ORDERS),
+            methods=_choices({m.id: m.label for m in METHODS.values()}),
+            leave_out=_choices(LEAVE_OUT),
+        )
 
     return scope.run(work)
 
@@ -149,7 +171,9 @@ def get_import(job_id: UUID, scope: InScope) -> ImportView:
 def change_import(job_id: UUID, body: ReadingsBody, scope: InScope) -> keep_jobs.JobView:
     """Read the table otherwise; it is looked through again."""
     return scope.run(
-        lambda s, a: _answer(scope, s, a, keep_jobs.change_readings(s, a, job_id, body.pool_id, body.settings(), body.revision))
+        lambda s, a: _answer(
+            scope, s, a, keep_jobs.change_readings(s, a, job_id, body.pool_id, body.settings(), body.revision)
+        )
     )
 
 
@@ -174,7 +198,9 @@ def bring_back(job_id: UUID, scope: InScope) -> keep_jobs.JobView:
 @router.post("/exports", status_code=201)
 def new_export(body: NewExport, scope: InScope) -> keep_jobs.JobView:
     """Have everything written into one file. Asking again returns the first result."""
-    return scope.run(lambda s, a: _answer(scope, s, a, keep_jobs.ask_export(s, a, body.id, body.kind, scope.now)))
+    return scope.run(
+        lambda s, a: _answer(scope, s, a, keep_jobs.ask_export(s, a, body.id, body.kind, scope.now))
+    )
 
 
 @router.post("/jobs/{job_id}/cancel")
@@ -203,6 +229,8 @@ def get_file(job_id: UUID, scope: InScope) -> Response:
             yield from files.chunks(session, row.id)
 
     headers = {
-        "Content-Disposition": f'attachment; filename="{row.name}"', "Content-Length": str(row.size), "X-Content-Type-Options": "nosniff",
-    }  # fmt: skip
+        "Content-Disposition": f'attachment; filename="{row.name}"',
+        "Content-Length": str(row.size),
+        "X-Content-Type-Options": "nosniff",
+    }
     return StreamingResponse(pieces(), media_type=row.media_type, headers=headers)

@@ -11,7 +11,15 @@ from kumpan.actions import keep_doses, keep_happenings, keep_tests, read_graph, 
 from kumpan.api.deps import InScope
 from kumpan.api.problems import RESPONSES
 from kumpan.api.routes.plans import new_test
-from kumpan.api.schemas.bodies import DoseBody, DoseChange, HappeningChange, NewHappening, TestBody, TestChange, typed
+from kumpan.api.schemas.bodies import (
+    DoseBody,
+    DoseChange,
+    HappeningChange,
+    NewHappening,
+    TestBody,
+    TestChange,
+    typed,
+)
 from kumpan.api.schemas.records import KindMeta, kind_meta
 from kumpan.core.happenings import HAPPENINGS
 from kumpan.store import queries
@@ -22,17 +30,25 @@ router = APIRouter(responses=RESPONSES, tags=["log"])
 
 @router.get("/pools/{pool_id}/events")
 def list_events(
-    pool_id: UUID, scope: InScope, cursor: Annotated[UUID | None, Query()] = None,
-    limit: Annotated[int, Query(ge=1, le=200)] = 50, kind: Annotated[list[str] | None, Query(max_length=20)] = None,
+    pool_id: UUID,
+    scope: InScope,
+    cursor: Annotated[UUID | None, Query()] = None,
+    limit: Annotated[int, Query(ge=1, le=200)] = 50,
+    kind: Annotated[list[str] | None, Query(max_length=20)] = None,
     q: Annotated[str, Query(max_length=80)] = "",
-) -> read_log.LogPage:  # fmt: skip
+) -> read_log.LogPage:
     """The pool's Log, newest first; of some kinds, or what says ``q``."""
     after, kinds = str(cursor) if cursor else None, tuple(kind or ())
     return scope.run(lambda s, a: read_log.log_page(s, a, pool_id, after, limit, scope.now, kinds, q))
 
 
 @router.get("/pools/{pool_id}/graph")
-def get_graph(pool_id: UUID, scope: InScope, start: Annotated[AwareDatetime, Query()], end: Annotated[AwareDatetime, Query()]) -> read_graph.Graph:
+def get_graph(
+    pool_id: UUID,
+    scope: InScope,
+    start: Annotated[AwareDatetime, Query()],
+    end: Annotated[AwareDatetime, Query()],
+) -> read_graph.Graph:
     """The log as aligned graphs between two instants."""
     return scope.run(lambda s, a: read_graph.graph(s, a, pool_id, start, end, scope.now))
 
@@ -54,7 +70,9 @@ def get_usual(pool_id: UUID, scope: InScope) -> dict[str, read_log.EventUsual]:
 def log_happening(pool_id: UUID, body: NewHappening, scope: InScope) -> read_log.EventView:
     """Log what happened. Sending it again returns the first result."""
     return scope.run(
-        lambda s, a: read_log.show_event(keep_happenings.log_happening(s, a, pool_id, body.id, body.given(), scope.now), a, scope.now)
+        lambda s, a: read_log.show_event(
+            keep_happenings.log_happening(s, a, pool_id, body.id, body.given(), scope.now), a, scope.now
+        )
     )
 
 
@@ -62,7 +80,11 @@ def log_happening(pool_id: UUID, body: NewHappening, scope: InScope) -> read_log
 def correct_happening(event_id: UUID, body: HappeningChange, scope: InScope) -> read_log.EventView:
     """Correct an entry; 409 if it was changed meanwhile."""
     return scope.run(
-        lambda s, a: read_log.show_event(keep_happenings.correct_happening(s, a, event_id, body.given(), body.revision, scope.now), a, scope.now)
+        lambda s, a: read_log.show_event(
+            keep_happenings.correct_happening(s, a, event_id, body.given(), body.revision, scope.now),
+            a,
+            scope.now,
+        )
     )
 
 
@@ -70,7 +92,9 @@ def correct_happening(event_id: UUID, body: HappeningChange, scope: InScope) -> 
 def log_test(pool_id: UUID, body: TestBody, scope: InScope) -> read_log.EventView:
     """Log a test. Sending it again returns the first result."""
     return scope.run(
-        lambda s, a: read_log.show_event(keep_tests.log_test(s, a, pool_id, new_test(body), scope.now), a, scope.now)
+        lambda s, a: read_log.show_event(
+            keep_tests.log_test(s, a, pool_id, new_test(body), scope.now), a, scope.now
+        )
     )
 
 
@@ -85,7 +109,9 @@ def correct_test(event_id: UUID, body: TestChange, scope: InScope) -> read_log.E
     """Correct a test; 409 if it was changed meanwhile."""
 
     def work(s: Session, a: Account) -> read_log.EventView:
-        event = keep_tests.correct_test(s, a, event_id, body.local, typed(body.readings), body.revision, scope.now, body.who, body.spot)
+        event = keep_tests.correct_test(
+            s, a, event_id, body.local, typed(body.readings), body.revision, scope.now, body.who, body.spot
+        )
         return read_log.show_event(event, a, scope.now)
 
     return scope.run(work)
@@ -94,8 +120,12 @@ def correct_test(event_id: UUID, body: TestChange, scope: InScope) -> read_log.E
 @router.post("/pools/{pool_id}/doses", status_code=201)
 def log_dose(pool_id: UUID, body: DoseBody, scope: InScope) -> read_log.EventView:
     """Log a dose poured outside a plan."""
-    new = keep_doses.NewDose(body.id, body.at, body.who, body.product_id, body.strength, body.amount, body.unit, body.local)
-    return scope.run(lambda s, a: read_log.show_event(keep_doses.log_dose(s, a, pool_id, new, scope.now), a, scope.now))
+    new = keep_doses.NewDose(
+        body.id, body.at, body.who, body.product_id, body.strength, body.amount, body.unit, body.local
+    )
+    return scope.run(
+        lambda s, a: read_log.show_event(keep_doses.log_dose(s, a, pool_id, new, scope.now), a, scope.now)
+    )
 
 
 @router.put("/doses/{event_id}")
@@ -104,7 +134,16 @@ def correct_dose(event_id: UUID, body: DoseChange, scope: InScope) -> read_log.E
 
     def work(s: Session, a: Account) -> read_log.EventView:
         event = keep_doses.correct_dose(
-            s, a, event_id, body.local, body.product_id, body.strength, body.amount, body.unit, body.revision, scope.now
+            s,
+            a,
+            event_id,
+            body.local,
+            body.product_id,
+            body.strength,
+            body.amount,
+            body.unit,
+            body.revision,
+            scope.now,
         )
         return read_log.show_event(event, a, scope.now)
 
@@ -114,10 +153,14 @@ def correct_dose(event_id: UUID, body: DoseChange, scope: InScope) -> read_log.E
 @router.delete("/events/{event_id}")
 def delete_event(event_id: UUID, scope: InScope) -> read_log.EventView:
     """Mark an entry deleted. It can be undone."""
-    return scope.run(lambda s, a: read_log.show_event(keep_doses.delete_event(s, a, event_id, scope.now), a, scope.now))
+    return scope.run(
+        lambda s, a: read_log.show_event(keep_doses.delete_event(s, a, event_id, scope.now), a, scope.now)
+    )
 
 
 @router.post("/events/{event_id}/undelete")
 def undelete_event(event_id: UUID, scope: InScope) -> read_log.EventView:
     """Undo a deletion."""
-    return scope.run(lambda s, a: read_log.show_event(keep_doses.undelete_event(s, a, event_id), a, scope.now))
+    return scope.run(
+        lambda s, a: read_log.show_event(keep_doses.undelete_event(s, a, event_id), a, scope.now)
+    )

@@ -100,7 +100,12 @@ class Meta(BaseModel):
     seen: list[ChoiceMeta]
 
 
-_MEANS = {"trade": "g chlorine per 100 mL", "weight": "by weight", "available": "available chlorine", "label": "by label"}
+_MEANS = {
+    "trade": "g chlorine per 100 mL",
+    "weight": "by weight",
+    "available": "available chlorine",
+    "label": "by label",
+}
 
 
 @router.get("/meta")
@@ -113,26 +118,51 @@ def get_meta(scope: InScope) -> Meta:
         unit, least, most = m.unit, m.least, m.most
         if m.id == "temp" and us:
             unit, least, most = "°F", c_to_f(least), c_to_f(most)
-        measures.append(MeasureMeta(id=m.id, label=m.label, short=m.short, unit=unit, decimals=m.decimals, least=least, most=most))
+        measures.append(
+            MeasureMeta(
+                id=m.id, label=m.label, short=m.short, unit=unit, decimals=m.decimals, least=least, most=most
+            )
+        )
     products = [
         ProductMeta(
-            id=p.id, name=p.name, short=p.short, roles=list(p.roles), strength=None if p.basis == "label" else p.strength,
-            most_strength=p.most_strength, strength_means=_MEANS[p.basis], ages=ages(p), by_label=by_label(p),
-            units=[UnitMeta(id=u, label=UNIT_LABELS[u]) for u in units_for(form_of(p), "us" if us else "metric")],
+            id=p.id,
+            name=p.name,
+            short=p.short,
+            roles=list(p.roles),
+            strength=None if p.basis == "label" else p.strength,
+            most_strength=p.most_strength,
+            strength_means=_MEANS[p.basis],
+            ages=ages(p),
+            by_label=by_label(p),
+            units=[
+                UnitMeta(id=u, label=UNIT_LABELS[u]) for u in units_for(form_of(p), "us" if us else "metric")
+            ],
         )
         for p in PRODUCTS.values()
-    ]  # fmt: skip
+    ]
     return Meta(
         measures=measures,
         methods=[
-            MethodMeta(id=m.id, label=m.label, reads=sorted(m.plus_minus), steps=PLAIN_STEP | m.steps, plus_minus=m.plus_minus, per_drop=m.per_drop)
+            MethodMeta(
+                id=m.id,
+                label=m.label,
+                reads=sorted(m.plus_minus),
+                steps=PLAIN_STEP | m.steps,
+                plus_minus=m.plus_minus,
+                per_drop=m.per_drop,
+            )
             for m in METHODS.values()
         ],
         products=products,
         roles=ROLE_LABELS,
-        pool_choices={q: [ChoiceMeta(**asdict(c)) for c in choices] for q, choices in (POOL_CHOICES | SETTING_CHOICES).items()},
+        pool_choices={
+            q: [ChoiceMeta(**asdict(c)) for c in choices]
+            for q, choices in (POOL_CHOICES | SETTING_CHOICES).items()
+        },
         typical_pools=[ChoiceMeta(id=t.id, label=t.label) for t in TYPICAL],
         reasons=REASONS,
         schools=[SchoolMeta(**asdict(s)) for s in SCHOOLS.values()],
-        seen=[ChoiceMeta(id=i, label=label) for i, label in ({"algae": "algae or cloudy water"} | SEEN).items()],
+        seen=[
+            ChoiceMeta(id=i, label=label) for i, label in ({"algae": "algae or cloudy water"} | SEEN).items()
+        ],
     )

@@ -18,7 +18,9 @@ router = APIRouter(responses=RESPONSES, tags=["plans"])
 def preview_plan(pool_id: UUID, body: PreviewBody, scope: InScope) -> plan_doses.Preview:
     """The plan for what is typed so far; what cannot be read is reported at its field. Stores nothing."""
     return scope.run(
-        lambda s, a: plan_doses.plan_doses(s, a, pool_id, typed(body.readings), chosen(body.products), body.asked(), scope.now)
+        lambda s, a: plan_doses.plan_doses(
+            s, a, pool_id, typed(body.readings), chosen(body.products), body.asked(), scope.now
+        )
     )
 
 
@@ -27,7 +29,9 @@ def accept_plan(pool_id: UUID, body: PlanBody, scope: InScope) -> read_log.Accep
     """Log the test and store the plan that follows from it, as given."""
 
     def work(s: Session, a: Account) -> read_log.AcceptedPlan:
-        event = keep_tests.accept_plan(s, a, pool_id, body.id, new_test(body.test), chosen(body.products), body.asked(), scope.now)
+        event = keep_tests.accept_plan(
+            s, a, pool_id, body.id, new_test(body.test), chosen(body.products), body.asked(), scope.now
+        )
         return read_log.accepted_plan(s, a, event.id, scope.now)
 
     return scope.run(work)
@@ -44,7 +48,9 @@ def tick_step(step_id: UUID, body: TickBody, scope: InScope) -> read_log.EventVi
     """Tick a step off; what was poured may differ from the plan. Undo by deleting the event."""
 
     def work(s: Session, a: Account) -> read_log.EventView:
-        event = keep_doses.tick_step(s, a, step_id, body.id, body.at, body.who, body.amount, body.unit, scope.now)
+        event = keep_doses.tick_step(
+            s, a, step_id, body.id, body.at, body.who, body.amount, body.unit, scope.now
+        )
         return read_log.show_event(event, a, scope.now)
 
     return scope.run(work)

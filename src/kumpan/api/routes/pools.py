@@ -80,7 +80,9 @@ class PoolView(BaseModel):
 
 
 class SolidView(BaseModel):
-    """Steps or a bench as drawn, metres: treads from above as (from, to) along the length, half the width across; the section's line."""
+    """Steps or a bench as drawn, metres: treads from above as (from, to) along the length, half the width
+    across; the section's line.
+    """
 
     treads: list[tuple[float, float]]
     half_across: float
@@ -88,9 +90,11 @@ class SolidView(BaseModel):
 
 
 class VolumeView(BaseModel):
-    """A volume in the person's measures and how sure it is; plan and floor to scale, metres, where there is a shape.
+    """A volume in the person's measures and how sure it is; plan and floor to scale, metres, where there is a
+    shape.
 
-    solids: steps at the shallow end, a bench at the far one: each from above (a rectangle) and in section (a closed line, depth down).
+    solids: steps at the shallow end, a bench at the far one: each from above (a rectangle) and in section (a
+    closed line, depth down).
     """
 
     text: str
@@ -112,20 +116,50 @@ def _view(pool: Pool, account: Account) -> PoolView:
     volume = _volume_text(pool.volume_l, account)
     source = _label("chlorine_source", pool.chlorine_source).lower()
     targets = [
-        TargetView(measure=b.measure, label=MEASURES[b.measure].label, band=band_words(b) or "no target", reason_id=b.reason_id, own=b.own)
+        TargetView(
+            measure=b.measure,
+            label=MEASURES[b.measure].label,
+            band=band_words(b) or "no target",
+            reason_id=b.reason_id,
+            own=b.own,
+        )
         for b in bands_for(traits_of(pool), None).values()
     ]
-    shock = TargetView(measure="shock", label="Shock to", band=f"{shock_level_ppm(traits_of(pool), None):.0f} ppm", reason_id="shock")
+    shock = TargetView(
+        measure="shock",
+        label="Shock to",
+        band=f"{shock_level_ppm(traits_of(pool), None):.0f} ppm",
+        reason_id="shock",
+    )
     school = SCHOOLS[pool.school]
     return PoolView(
-        **{n: getattr(pool, n) for n in ("id", "name", "place", "time_zone", "latitude", "longitude", "surface",
-           "chlorine_source", "installation", "sanitizer", "revision", "archived_at")},
-        volume=VolumeBody(**keep_pools.volume_given(pool)), volume_text=volume, volume_within=pool.volume_input.get("within", 0.10),
+        **{
+            n: getattr(pool, n)
+            for n in (
+                "id",
+                "name",
+                "place",
+                "time_zone",
+                "latitude",
+                "longitude",
+                "surface",
+                "chlorine_source",
+                "installation",
+                "sanitizer",
+                "revision",
+                "archived_at",
+            )
+        },
+        volume=VolumeBody(**keep_pools.volume_given(pool)),
+        volume_text=volume,
+        volume_within=pool.volume_input.get("within", 0.10),
         school=pool.school,
-        school_label=school.label, school_caution=school.caution,
-        settings=_settings(pool, "gal" if account.measures == "us" else "l"), targets=[*targets, shock],
+        school_label=school.label,
+        school_caution=school.caution,
+        settings=_settings(pool, "gal" if account.measures == "us" else "l"),
+        targets=[*targets, shock],
         summary=f"{volume} · {_label('surface', pool.surface).lower()}, {source} · {school.label}",
-    )  # fmt: skip
+    )
 
 
 def _settings(pool: Pool, usual_unit: Literal["gal", "l"]) -> SettingsBody:
@@ -133,11 +167,17 @@ def _settings(pool: Pool, usual_unit: Literal["gal", "l"]) -> SettingsBody:
     stored = pool.settings or {}
     typed = stored.get("typed", {})
     return SettingsBody(
-        school=pool.school, sun=stored.get("sun", "part"), borate_allowed=stored.get("borate_allowed", True),
-        setting=stored.get("setting", "unknown"), climate=stored.get("climate", "unknown"), use=stored.get("use", "unknown"),
-        targets=typed.get("targets", {}), fill=typed.get("fill", {}), hose=typed.get("hose", ""),
+        school=pool.school,
+        sun=stored.get("sun", "part"),
+        borate_allowed=stored.get("borate_allowed", True),
+        setting=stored.get("setting", "unknown"),
+        climate=stored.get("climate", "unknown"),
+        use=stored.get("use", "unknown"),
+        targets=typed.get("targets", {}),
+        fill=typed.get("fill", {}),
+        hose=typed.get("hose", ""),
         hose_unit=typed.get("hose_unit", usual_unit),
-    )  # fmt: skip
+    )
 
 
 @router.get("/account")
@@ -180,13 +220,17 @@ def get_pool(pool_id: UUID, scope: InScope) -> PoolView:
 @router.put("/pools/{pool_id}")
 def put_pool(pool_id: UUID, body: PoolChange, scope: InScope) -> PoolView:
     """Change a pool; 409 if it was changed meanwhile."""
-    return scope.run(lambda s, a: _view(keep_pools.change_pool(s, a, pool_id, body.given(), body.revision), a))
+    return scope.run(
+        lambda s, a: _view(keep_pools.change_pool(s, a, pool_id, body.given(), body.revision), a)
+    )
 
 
 @router.put("/pools/{pool_id}/settings")
 def put_settings(pool_id: UUID, body: SettingsChange, scope: InScope) -> PoolView:
     """Change a pool's school, own targets and fill water; 409 if it was changed meanwhile."""
-    return scope.run(lambda s, a: _view(keep_targets.change_settings(s, a, pool_id, body.given(), body.revision), a))
+    return scope.run(
+        lambda s, a: _view(keep_targets.change_settings(s, a, pool_id, body.given(), body.revision), a)
+    )
 
 
 @router.get("/pools/{pool_id}/volume-proofs")
@@ -204,7 +248,9 @@ def take_proof(pool_id: UUID, body: ProofBody, scope: InScope) -> PoolView:
 @router.post("/pools/{pool_id}/volume-proofs/leave-out")
 def leave_out_proof(pool_id: UUID, body: ProofBody, scope: InScope) -> PoolView:
     """Let a proof count no longer; 409 if the pool was changed meanwhile."""
-    return scope.run(lambda s, a: _view(prove_volume.leave_out_proof(s, a, pool_id, body.key, body.revision), a))
+    return scope.run(
+        lambda s, a: _view(prove_volume.leave_out_proof(s, a, pool_id, body.key, body.revision), a)
+    )
 
 
 @router.post("/pools/{pool_id}/archive")
@@ -227,7 +273,9 @@ def compute_volume(body: VolumeBody, scope: InScope) -> VolumeView:
     if volume.outline is not None and volume.floor is not None:
         view.outline, view.floor = list(drawn(volume.outline)), list(volume.floor.points)
         ends = ((volume.steps, 0.0, 1), (volume.bench, volume.outline.length_m, -1))
-        view.solids = [_solid(flight, at, way, volume.floor) for flight, at, way in ends if flight is not None]
+        view.solids = [
+            _solid(flight, at, way, volume.floor) for flight, at, way in ends if flight is not None
+        ]
 
     def work(session: Session, account: Account) -> VolumeView:
         view.text = _volume_text(volume.litres, account)
@@ -237,12 +285,18 @@ def compute_volume(body: VolumeBody, scope: InScope) -> VolumeView:
 
 
 def _solid(flight: Flight, wall_m: float, way: int, floor: Floor) -> SolidView:
-    """Steps or a bench against an end wall at ``wall_m``, growing along ``way``. Longer than the wall is wide, it is drawn as wide."""
+    """Steps or a bench against an end wall at ``wall_m``, growing along ``way``. Longer than the wall is
+    wide, it is drawn as wide.
+    """
     profile = [(wall_m + way * out, floor.depth_at(wall_m) - high) for out, high in flight.profile()]
     foot = [(profile[-1][0], floor.depth_at(profile[-1][0])), (wall_m, floor.depth_at(wall_m))]
     tread = flight.out_m / flight.steps
-    edges = [tuple(sorted((wall_m + way * i * tread, wall_m + way * (i + 1) * tread))) for i in range(flight.steps)]
-    return SolidView(treads=[(a, b) for a, b in edges], half_across=flight.along_m / 2, section=[*profile[:-1], *foot])
+    edges = [
+        tuple(sorted((wall_m + way * i * tread, wall_m + way * (i + 1) * tread))) for i in range(flight.steps)
+    ]
+    return SolidView(
+        treads=[(a, b) for a, b in edges], half_across=flight.along_m / 2, section=[*profile[:-1], *foot]
+    )
 
 
 @router.get("/pools/{pool_id}/today")

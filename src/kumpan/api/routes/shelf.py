@@ -1,4 +1,6 @@
-"""The Shelf: products at hand, what of them was used, how they are stored, and what labels ask for in a pool."""
+"""The Shelf: products at hand, what of them was used, how they are stored, and what labels ask for
+in a pool.
+"""
 
 from typing import Annotated
 from uuid import UUID
@@ -40,7 +42,10 @@ class ShelfView(BaseModel):
 def get_shelf(scope: InScope, pool_id: Annotated[UUID | None, Query()] = None) -> ShelfView:
     """The account's shelf; what labels ask for in this pool where one is named."""
     return scope.run(
-        lambda s, a: ShelfView(told=read_shelf.shelf(s, a, pool_id, scope.now), items=[_view(i, a) for i in read_shelf.listed(s, a)])
+        lambda s, a: ShelfView(
+            told=read_shelf.shelf(s, a, pool_id, scope.now),
+            items=[_view(i, a) for i in read_shelf.listed(s, a)],
+        )
     )
 
 
@@ -53,13 +58,17 @@ def add_item(body: NewShelfItem, scope: InScope) -> ShelfItemView:
 @router.put("/shelf/items/{item_id}")
 def put_item(item_id: UUID, body: ShelfItemChange, scope: InScope) -> ShelfItemView:
     """Change a product; 409 if it was changed meanwhile."""
-    return scope.run(lambda s, a: _view(keep_shelf.change_item(s, a, item_id, body.given(), body.revision, scope.now), a))
+    return scope.run(
+        lambda s, a: _view(keep_shelf.change_item(s, a, item_id, body.given(), body.revision, scope.now), a)
+    )
 
 
 @router.post("/shelf/items/{item_id}/restock")
 def restock(item_id: UUID, body: RestockBody, scope: InScope) -> ShelfItemView:
     """Packages just bought; 409 if it was changed meanwhile, so sending twice adds once."""
-    return scope.run(lambda s, a: _view(keep_shelf.restock(s, a, item_id, body.packs, body.revision, scope.now), a))
+    return scope.run(
+        lambda s, a: _view(keep_shelf.restock(s, a, item_id, body.packs, body.revision, scope.now), a)
+    )
 
 
 @router.delete("/shelf/items/{item_id}")

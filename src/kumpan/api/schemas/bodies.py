@@ -62,7 +62,9 @@ Products = Annotated[dict[Id, ProductChoice], Field(max_length=20)]
 
 
 class AskedBody(Body):
-    """What a plan is asked with beside readings and products. stay_min: minutes on site; None for all along."""
+    """What a plan is asked with beside readings and products. stay_min: minutes on site; None for
+    all along.
+    """
 
     school: Id | None = None
     seen: Annotated[list[Id], Field(max_length=10)] = []
@@ -97,7 +99,9 @@ class TestBody(Body):
 
 
 class TestChange(Body):
-    """A corrected test. local: date and time on the pool's own clock. who and spot stay as they are where not given."""
+    """A corrected test. local: date and time on the pool's own clock. who and spot stay as they are where not
+    given.
+    """
 
     __test__ = False
     local: Local
@@ -274,7 +278,16 @@ class SettingsBody(Body):
         """As the use case takes it."""
         targets = {m: TargetInput(**t.model_dump()) for m, t in self.targets.items()}
         return SettingsInput(
-            self.school, self.sun, self.borate_allowed, self.setting, self.climate, self.use, targets, self.fill, self.hose, self.hose_unit
+            self.school,
+            self.sun,
+            self.borate_allowed,
+            self.setting,
+            self.climate,
+            self.use,
+            targets,
+            self.fill,
+            self.hose,
+            self.hose_unit,
         )
 
 
@@ -304,7 +317,9 @@ class EquipmentFields(Body):
     def given(self) -> EquipmentInput:
         """As the use case takes it."""
         details = {name: TypedField(t.text, t.unit) for name, t in self.details.items()}
-        return EquipmentInput(self.kind, details, self.make_model, self.bought, self.warranty_until, self.note)
+        return EquipmentInput(
+            self.kind, details, self.make_model, self.bought, self.warranty_until, self.note
+        )
 
 
 class NewEquipment(EquipmentFields):

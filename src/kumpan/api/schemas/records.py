@@ -8,9 +8,14 @@ from kumpan.core.records import UNITS, Field
 
 # The unit a form starts with: US, metric.
 _USUAL = {
-    "output": ("g_day", "g_day"), "temp": ("f", "c"), "area": ("ft2", "m2"), "pressure": ("psi", "kpa"), "flow": ("gpm", "m3_h"),
-    "volume": ("gal", "l"), "rain": ("in", "mm"),
-}  # fmt: skip
+    "output": ("g_day", "g_day"),
+    "temp": ("f", "c"),
+    "area": ("ft2", "m2"),
+    "pressure": ("psi", "kpa"),
+    "flow": ("gpm", "m3_h"),
+    "volume": ("gal", "l"),
+    "rain": ("in", "mm"),
+}
 
 
 class OptionMeta(BaseModel):
@@ -43,10 +48,19 @@ def kind_meta(id: str, label: str, fields: tuple[Field, ...], metric: bool) -> K
 
     def units(quantity: str) -> list[OptionMeta]:
         first = _USUAL.get(quantity, ("", ""))[metric]
-        return [OptionMeta(id=u, label=label) for u, (label, _) in sorted(UNITS.get(quantity, {}).items(), key=lambda kv: kv[0] != first)]
+        return [
+            OptionMeta(id=u, label=label)
+            for u, (label, _) in sorted(UNITS.get(quantity, {}).items(), key=lambda kv: kv[0] != first)
+        ]
 
     shown = [
-        FieldMeta(id=f.id, label=f.label, kind=f.kind, choices=[OptionMeta(id=i, label=text) for i, text in f.choices], units=units(f.quantity))
+        FieldMeta(
+            id=f.id,
+            label=f.label,
+            kind=f.kind,
+            choices=[OptionMeta(id=i, label=text) for i, text in f.choices],
+            units=units(f.quantity),
+        )
         for f in fields
     ]
     return KindMeta(id=id, label=label, fields=shown)

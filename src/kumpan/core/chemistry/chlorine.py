@@ -46,16 +46,20 @@ def cyanurate_at(c: Conditional, h: Real) -> Cyanurate:
     w1 = c.hclcy * (1 + c.h2clcy * h + clcy)
     cl2 = c.hclcy * c.cl2cy
     return Cyanurate(
-        w0=1 + c.h3cy * h + hcy + cy, w1=w1, w2=cl2 * (1 + c.hcl2cy * h),
-        a0=1 + 2 * hcy + 3 * cy, a1=c.hclcy * (1 + 2 * clcy), a2=cl2,
-    )  # fmt: skip
+        w0=1 + c.h3cy * h + hcy + cy,
+        w1=w1,
+        w2=cl2 * (1 + c.hcl2cy * h),
+        a0=1 + 2 * hcy + 3 * cy,
+        a1=c.hclcy * (1 + 2 * clcy),
+        a2=cl2,
+    )
 
 
 def hocl_of(fc_mol_l: Real, cya_mol_l: Real, per_hocl: Real, y: Cyanurate) -> Real:
     """[HOCl] (mol/L) from the chlorine and cyanurate balances; ``per_hocl`` = 1 + [OCl]/[HOCl].
 
-    FC rises with HOCl along a concave curve (the first chlorine binds hardest), so Newton's steps from below never
-    overshoot.
+    FC rises with HOCl along a concave curve (the first chlorine binds hardest), so Newton's steps from below
+    never overshoot.
     """
     one = isinstance(fc_mol_l, float) and isinstance(per_hocl, float)
     if one and fc_mol_l == 0:
@@ -97,8 +101,8 @@ def fc_for_hocl(hocl_ppm: float, ph: float, cya_ppm: float, temp_c: float = 25.0
 def forms_of(fc_ppm: float, ph: float, cya_ppm: float, temp_c: float = 25.0) -> ChlorineForms:
     """Split free chlorine into HOCl, OCl- and the part bound on stabilizer, in an ideal solution.
 
-    Activities equal concentrations: how the trade's tables and its HOCl levels are stated. fc_ppm and cya_ppm 0 or
-    more.
+    Activities equal concentrations: how the trade's tables and its HOCl levels are stated. fc_ppm and cya_ppm
+    0 or more.
 
     >>> round(forms_of(3, 7.5, 30).hocl_ppm, 3)
     0.043

@@ -80,11 +80,22 @@ def _at_temperature(temp_c: Real) -> AtTemperature:
 
     a, b = debye_hueckel(temp_c)
     return AtTemperature(
-        a=a, b=b, k1=fitted(k.LOG_K1), k2=fitted(k.LOG_K2), henry=fitted(k.LOG_KH), calcite=fitted(k.LOG_KSP_CALCITE),
-        caco3=fitted(k.LOG_K_CACO3), cahco3=fitted(k.LOG_K_CAHCO3), water=fitted(k.LOG_KW), boric=van_t_hoff(k.BORIC_ACIDITY),
-        naco3=van_t_hoff(k.PAIR_NACO3), nahco3=van_t_hoff(k.PAIR_NAHCO3), caso4=van_t_hoff(k.PAIR_CASO4), naso4=van_t_hoff(k.PAIR_NASO4),
+        a=a,
+        b=b,
+        k1=fitted(k.LOG_K1),
+        k2=fitted(k.LOG_K2),
+        henry=fitted(k.LOG_KH),
+        calcite=fitted(k.LOG_KSP_CALCITE),
+        caco3=fitted(k.LOG_K_CACO3),
+        cahco3=fitted(k.LOG_K_CAHCO3),
+        water=fitted(k.LOG_KW),
+        boric=van_t_hoff(k.BORIC_ACIDITY),
+        naco3=van_t_hoff(k.PAIR_NACO3),
+        nahco3=van_t_hoff(k.PAIR_NAHCO3),
+        caso4=van_t_hoff(k.PAIR_CASO4),
+        naso4=van_t_hoff(k.PAIR_NASO4),
         hocl=10 ** -hocl_pka(temp_c),
-    )  # fmt: skip
+    )
 
 
 _cached = lru_cache(maxsize=256)(_at_temperature)
@@ -154,10 +165,29 @@ def conditional(at: AtTemperature, ionic_strength: Real, sulfate: bool = True) -
     if sulfate:
         g_so4 = g(k.ION_SO4, 4)
         caso4, naso4 = at.caso4 * g_ca * g_so4 / g0, at.naso4 * g_na * g_so4 / g(k.ION_NASO4, 1)
-    # CaHCO3: Ca + HCO3 with the constants of Plummer & Busenberg. Positional, as the class lists them: it saves a third of the time.
+    # CaHCO3: Ca + HCO3 with the constants of Plummer & Busenberg. Positional, as the class lists them: it
+    # saves a third of the time.
     return Conditional(
-        g_hco3 / (at.k1 * g0), g_co3 / (at.k2 * g_hco3), at.water / g(k.ION_OH, 1), 1 / g(k.ION_H, 1), at.boric * g0 / g1,
-        at.hocl * g0 / g1, g1 / (_K_H3CY * g0), _K_H2CY * g1 / g2, _K_HCY * g2 / g3, g0 / _K_HCLCY_RELEASE, g1 / (_K_H2CLCY * g0),
-        _K_HCLCY * g1 / g2, g0 / _K_CL2CY_RELEASE, g1 / (_K_HCL2CY * g0), at.caco3 * g_ca * g_co3 / g0, at.cahco3 * g_ca * g_hco3 / g_cahco3,
-        at.naco3 * g_na * g_co3 / g1, at.nahco3 * g_na * g_hco3 / g0, caso4, naso4, at.calcite / (g_ca * g_co3), at.henry / g0,
-    )  # fmt: skip
+        g_hco3 / (at.k1 * g0),
+        g_co3 / (at.k2 * g_hco3),
+        at.water / g(k.ION_OH, 1),
+        1 / g(k.ION_H, 1),
+        at.boric * g0 / g1,
+        at.hocl * g0 / g1,
+        g1 / (_K_H3CY * g0),
+        _K_H2CY * g1 / g2,
+        _K_HCY * g2 / g3,
+        g0 / _K_HCLCY_RELEASE,
+        g1 / (_K_H2CLCY * g0),
+        _K_HCLCY * g1 / g2,
+        g0 / _K_CL2CY_RELEASE,
+        g1 / (_K_HCL2CY * g0),
+        at.caco3 * g_ca * g_co3 / g0,
+        at.cahco3 * g_ca * g_hco3 / g_cahco3,
+        at.naco3 * g_na * g_co3 / g1,
+        at.nahco3 * g_na * g_hco3 / g0,
+        caso4,
+        naso4,
+        at.calcite / (g_ca * g_co3),
+        at.henry / g0,
+    )

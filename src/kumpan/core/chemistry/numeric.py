@@ -37,12 +37,15 @@ def largest(x: Real) -> float:
     return abs(x) if isinstance(x, (float, int)) else float(abs(x).max())
 
 
-def root(f: Callable[[Real], Real], low: Real, high: Real, guess: Real, slope: Real, tolerance: float) -> tuple[Real, Real]:
+def root(
+    f: Callable[[Real], Real], low: Real, high: Real, guess: Real, slope: Real, tolerance: float
+) -> tuple[Real, Real]:
     """Where an increasing function crosses zero between ``low`` and ``high``; and its slope there.
 
-    Secant steps from ``guess``, the first with the ``slope`` given, kept inside the bracket that the signs found so far
-    leave; a step that would leave it halves the bracket instead. Ends when what is left, by the slope between the last two points, is under
-    ``tolerance`` and those lie near each other (a slope from afar says nothing); that rest is then taken too, and the error is far smaller.
+    Secant steps from ``guess``, the first with the ``slope`` given, kept inside the bracket that the signs
+    found so far leave; a step that would leave it halves the bracket instead. Ends when what is left, by the
+    slope between the last two points, is under ``tolerance`` and those lie near each other (a slope from afar
+    says nothing); that rest is then taken too, and the error is far smaller.
     """
     x0, f0 = guess, f(guess)
     for _ in range(200):

@@ -1,4 +1,6 @@
-"""The Langelier index as people know it, and the ion budget it takes. The equilibrium index is ``solution.Solution.calcite``."""
+"""The Langelier index as people know it, and the ion budget it takes. The equilibrium index is
+``solution.Solution.calcite``.
+"""
 
 import math
 
@@ -7,11 +9,14 @@ from kumpan.core.chemistry.chlorine import cyanurate_at, hocl_of
 from kumpan.core.chemistry.equilibria import at_temperature, conditional
 
 
-def langelier_index(ph: float, temp_c: float, ch_ppm: float, carbonate_alkalinity_ppm: float, tds_ppm: float) -> float:
+def langelier_index(
+    ph: float, temp_c: float, ch_ppm: float, carbonate_alkalinity_ppm: float, tds_ppm: float
+) -> float:
     """pH - pHs in its closed form: (9.3 + A + B) - (C + D). ch and alkalinity as CaCO3, all above 0.
 
-    Langelier (1936), J. AWWA 28, 1500; the closed form is the one handbooks print. Against the equilibrium over 5 to 40 C and 0 to
-    6,000 ppm salt it differs by -0.06 in the mean, from -0.34 (cold, fresh) to +0.22 (hot, salty).
+    Langelier (1936), J. AWWA 28, 1500; the closed form is the one handbooks print. Against the equilibrium
+    over 5 to 40 C and 0 to 6,000 ppm salt it differs by -0.06 in the mean, from -0.34 (cold, fresh) to +0.22
+    (hot, salty).
 
     >>> round(langelier_index(7.6, 28.33, 320, 78.6, 1536), 2)
     0.06
@@ -23,9 +28,11 @@ def langelier_index(ph: float, temp_c: float, ch_ppm: float, carbonate_alkalinit
     return ph - ((9.3 + a + b) - (c + d))
 
 
-def dissolved_solids_ppm(ta_ppm: float, ch_ppm: float, cya_ppm: float, salt_ppm: float, borate_ppm: float) -> float:
-    """Total dissolved solids from the ion budget, mg/L: salt, calcium, alkalinity as bicarbonate, the chloride or sodium that balances
-    them, stabilizer, boric acid.
+def dissolved_solids_ppm(
+    ta_ppm: float, ch_ppm: float, cya_ppm: float, salt_ppm: float, borate_ppm: float
+) -> float:
+    """Total dissolved solids from the ion budget, mg/L: salt, calcium, alkalinity as bicarbonate, the
+    chloride or sodium that balances them, stabilizer, boric acid.
 
     Mass and charge balance of what the tests name; anything untested (sulfate, say) is not in it.
     """
@@ -39,10 +46,11 @@ def dissolved_solids_ppm(ta_ppm: float, ch_ppm: float, cya_ppm: float, salt_ppm:
 def corrected_alkalinity_ppm(
     ta_ppm: float, ph: float, temp_c: float, cya_ppm: float, borate_ppm: float, fc_ppm: float
 ) -> float:
-    """Alkalinity less what stabilizer, borate and chlorine make of it, in an ideal solution: the trade's correction.
+    """Alkalinity less what stabilizer, borate and chlorine make of it, in an ideal solution: the trade's
+    correction.
 
-    It is what the Langelier form takes. The equilibrium model, which counts activities, takes a little more off in salty water. Negative
-    where the readings conflict. Constants: ``constants``.
+    It is what the Langelier form takes. The equilibrium model, which counts activities, takes a little more
+    off in salty water. Negative where the readings conflict. Constants: ``constants``.
 
     >>> round(corrected_alkalinity_ppm(90, 7.6, 28.33, 35, 0, 0), 1)
     78.6

@@ -1,7 +1,8 @@
 """What a closed water of given totals is: its pH, its species, the parts of its alkalinity.
 
-Total carbonate, boron, cyanurate, calcium, salt, sulfate, free chlorine and alkalinity are conserved on mixing and
-dosing; pH follows from them. Every function takes floats, or numpy arrays with one element a water.
+Total carbonate, boron, cyanurate, calcium, salt, sulfate, free chlorine and alkalinity are conserved on
+mixing and dosing; pH follows from them. Every function takes floats, or numpy arrays with one element a
+water.
 
 Assumes: no gas exchange, no precipitation, chlorine and cyanurate at equilibrium, and the ion budget of the
 trade's few tests (salt gives Na = Cl; calcium balances alkalinity, the rest made up by Na or Cl).
@@ -16,7 +17,8 @@ from kumpan.core.chemistry.equilibria import AtTemperature, Conditional, at_temp
 from kumpan.core.chemistry.numeric import Real, log10, pick, root
 
 PH_LOW, PH_HIGH = 0.0, 14.0
-# Two rounds on the ionic strength: a third would move pH by less than 1e-5. The last secant step is far nearer than its length.
+# Two rounds on the ionic strength: a third would move pH by less than 1e-5. The last secant step is far
+# nearer than its length.
 _TOLERANCES = (2e-2, 1e-4)
 
 
@@ -41,7 +43,8 @@ class Solution(NamedTuple):
     """One water at equilibrium. Concentrations mol/L; alkalinity parts eq/L and their sum the total.
 
     cyanurate_alk counts the chlorinated forms too; water_alk is OH - H. co2_atm: the pressure of CO2
-    it stands in balance with. calcite: log10 of ion product over solubility product (minus infinity without calcium).
+    it stands in balance with. calcite: log10 of ion product over solubility product (minus infinity without
+    calcium).
     """
 
     ph: Real
@@ -64,7 +67,9 @@ class Solution(NamedTuple):
 
 
 class _Medium(NamedTuple):
-    """What the carbonate system stands in: conditional constants, sodium, free sulfate and its hold on calcium."""
+    """What the carbonate system stands in: conditional constants, sodium, free sulfate and its hold on
+    calcium.
+    """
 
     c: Conditional
     na: Real
@@ -97,7 +102,9 @@ def _medium(t: Totals, alk: Real, at: AtTemperature, before: Solution | None) ->
 
 
 def _others(t: Totals, m: _Medium, h: Real) -> tuple[Real, Real, Real, Real, Real]:
-    """[HOCl] and the cyanurate, borate, hypochlorite and water parts of the alkalinity at H+ activity ``h``."""
+    """[HOCl] and the cyanurate, borate, hypochlorite and water parts of the alkalinity at H+
+    activity ``h``.
+    """
     c = m.c
     ocl_per = c.ocl / h
     y = cyanurate_at(c, h)
@@ -131,7 +138,16 @@ def _positive_root(square: Real, linear: Real, constant: Real) -> Real:
     return 2 * constant / (linear + (linear * linear + 4 * square * constant) ** 0.5)
 
 
-def _solution(t: Totals, m: _Medium, ph: Real, alk: Real, ct: Real, x: Real, carbonate_alk: Real, others: tuple[Real, ...]) -> Solution:
+def _solution(
+    t: Totals,
+    m: _Medium,
+    ph: Real,
+    alk: Real,
+    ct: Real,
+    x: Real,
+    carbonate_alk: Real,
+    others: tuple[Real, ...],
+) -> Solution:
     h = 10.0**-ph
     hocl, cyanurate, borate, ocl, water = others
     c = m.c
@@ -144,18 +160,31 @@ def _solution(t: Totals, m: _Medium, ph: Real, alk: Real, ct: Real, x: Real, car
     strength = 0.5 * (m.na + _chloride(t, alk) + 4 * (calcium + x) + single) + 2 * m.so4
     product = x * calcium / c.calcite
     return Solution(
-        ph=ph, alk=alk, ct=ct, ionic_strength=strength, hocl=hocl, ocl=ocl, bound=t.cl2 - hocl - ocl,
-        carbonate_alk=carbonate_alk, cyanurate_alk=cyanurate, borate_alk=borate, hypochlorite_alk=ocl, water_alk=water,
-        calcium=calcium, carbonate=x, co2=co2, co2_atm=co2 / c.gas,
+        ph=ph,
+        alk=alk,
+        ct=ct,
+        ionic_strength=strength,
+        hocl=hocl,
+        ocl=ocl,
+        bound=t.cl2 - hocl - ocl,
+        carbonate_alk=carbonate_alk,
+        cyanurate_alk=cyanurate,
+        borate_alk=borate,
+        hypochlorite_alk=ocl,
+        water_alk=water,
+        calcium=calcium,
+        carbonate=x,
+        co2=co2,
+        co2_atm=co2 / c.gas,
         calcite=pick(product > 0, log10(pick(product > 0, product, 1.0)), float("-inf")),
-    )  # fmt: skip
+    )
 
 
 def at_ph(t: Totals, ph: Real) -> Solution:
     """The water that has this pH and alkalinity; ``t.ct`` is not read: total carbonate is what they ask for.
 
-    The answer's ``ct`` (and ``carbonate_alk``) is negative where the totals leave no alkalinity to carbonate: such water
-    cannot be.
+    The answer's ``ct`` (and ``carbonate_alk``) is negative where the totals leave no alkalinity to carbonate:
+    such water cannot be.
     """
     at, h = at_temperature(t.temp_c), 10.0**-ph
     s: Solution | None = None
@@ -196,7 +225,9 @@ def equilibrate(t: Totals, guess_ph: Real = 7.5) -> Solution:
 
 
 def in_air(t: Totals, co2_atm: Real, guess_ph: Real = 8.2) -> Solution:
-    """The water once its CO2 is in balance with ``co2_atm`` (above 0): alkalinity stays, total carbonate follows."""
+    """The water once its CO2 is in balance with ``co2_atm`` (above 0): alkalinity stays, total carbonate
+    follows.
+    """
 
     def carbonate(t: Totals, m: _Medium, h: Real) -> tuple[Real, Real]:
         x = m.c.gas * co2_atm / (m.c.co2_hco3 * m.c.hco3_co3 * h * h)
@@ -212,22 +243,31 @@ def in_air(t: Totals, co2_atm: Real, guess_ph: Real = 8.2) -> Solution:
 
 
 def _buffer(t: Totals, m: _Medium, h: Real) -> Real:
-    """About how much alkalinity (eq/L) a unit of pH takes: each weak acid's C r / (1 + r)^2 ln 10, pairs and chlorine left out.
+    """About how much alkalinity (eq/L) a unit of pH takes: each weak acid's C r / (1 + r)^2 ln 10, pairs and
+    chlorine left out.
 
     Van Slyke (1922), J. Biol. Chem. 52, 525. A first step for the solver, nothing more.
     """
     carbonic, cyanuric, boric = m.c.co2_hco3 * h, m.c.h3cy * h, m.c.borate / h
-    weak = t.ct * carbonic / (1 + carbonic) ** 2 + t.cya * cyanuric / (1 + cyanuric) ** 2 + t.b * boric / (1 + boric) ** 2
+    weak = (
+        t.ct * carbonic / (1 + carbonic) ** 2
+        + t.cya * cyanuric / (1 + cyanuric) ** 2
+        + t.b * boric / (1 + boric) ** 2
+    )
     return 2.3 * (abs(weak) + h + m.c.oh / h) + 1e-7
 
 
 def _solve(
-    t: Totals, guess_ph: Real, carbonate: Callable[[Totals, _Medium, Real], tuple[Real, Real]], ct_of: Callable[[_Medium, Real, Real], Real],
+    t: Totals,
+    guess_ph: Real,
+    carbonate: Callable[[Totals, _Medium, Real], tuple[Real, Real]],
+    ct_of: Callable[[_Medium, Real, Real], Real],
     buffer: Callable[[_Medium, Real], Real],
-) -> Solution:  # fmt: skip
+) -> Solution:
     """pH at which the parts of the alkalinity add up to ``t.alk``.
 
-    ``carbonate`` gives [CO3] and its share at a trial pH, ``ct_of`` total carbonate, ``buffer`` a first slope.
+    ``carbonate`` gives [CO3] and its share at a trial pH, ``ct_of`` total carbonate, ``buffer`` a first
+    slope.
     """
     at, zero = at_temperature(t.temp_c), 0.0 * t.alk
     s: Solution | None = None

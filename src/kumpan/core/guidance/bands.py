@@ -1,4 +1,5 @@
-"""Targets as data: what each measure should be in this pool, by school, surface, chlorine source and sun, with the reason.
+"""Targets as data: what each measure should be in this pool, by school, surface, chlorine source and sun,
+with the reason.
 
 Schools and their figures: practice section 5 (common practice) and the published limits named in ``reasons``.
 """
@@ -19,7 +20,9 @@ DEFAULT_SCHOOL: SchoolId = "scaled_to_stabilizer"
 
 @dataclass(frozen=True)
 class School:
-    """A way of holding chlorine that practitioners follow. what: in a sentence; caution: what to know before choosing it."""
+    """A way of holding chlorine that practitioners follow. what: in a sentence; caution: what to know before
+    choosing it.
+    """
 
     id: SchoolId
     label: str
@@ -31,17 +34,38 @@ class School:
 SCHOOLS: dict[str, School] = {
     s.id: s
     for s in (
-        School("scaled_to_stabilizer", "scaled to stabilizer",
-               "Free chlorine in proportion to stabilizer, so that the active part stays the same.", "", "fc_scaled"),
-        School("flat_band", "flat band", "Free chlorine of 1 to 3 ppm whatever the stabilizer.",
-               "It ignores that stabilizer binds chlorine: above about 30 ppm of it, 1 ppm may not keep algae off.", "fc_flat"),
-        School("public_code", "public-pool code", "The limits that health codes set for public pools.",
-               "Your local code always wins; Kumpan does not certify.", "fc_public"),
-        School("mineral_assisted", "mineral-assisted", "Free chlorine of 0.5 to 1 ppm, copper, silver or ozone doing part of the work.",
-               "Residential only, and it leaves little margin: test copper (0.2 to 0.4 ppm; above that it stains) and keep the maker's schedule.",
-               "fc_mineral"),
+        School(
+            "scaled_to_stabilizer",
+            "scaled to stabilizer",
+            "Free chlorine in proportion to stabilizer, so that the active part stays the same.",
+            "",
+            "fc_scaled",
+        ),
+        School(
+            "flat_band",
+            "flat band",
+            "Free chlorine of 1 to 3 ppm whatever the stabilizer.",
+            "It ignores that stabilizer binds chlorine: above about 30 ppm of it, 1 ppm may not keep algae"
+            " off.",
+            "fc_flat",
+        ),
+        School(
+            "public_code",
+            "public-pool code",
+            "The limits that health codes set for public pools.",
+            "Your local code always wins; Kumpan does not certify.",
+            "fc_public",
+        ),
+        School(
+            "mineral_assisted",
+            "mineral-assisted",
+            "Free chlorine of 0.5 to 1 ppm, copper, silver or ozone doing part of the work.",
+            "Residential only, and it leaves little margin: test copper (0.2 to 0.4 ppm; above that it"
+            " stains) and keep the maker's schedule.",
+            "fc_mineral",
+        ),
     )
-}  # fmt: skip
+}
 
 # HOCl levels of the school (practice section 5, common practice), ppm.
 HOCL_LEAST, HOCL_LEAST_STEADY, HOCL_AIM, HOCL_KILLS = 0.03, 0.02, 0.05, 0.3
@@ -69,9 +93,10 @@ class Override:
 class PoolTraits:
     """What of a pool decides its targets, doses and cautions. Ids as in ``POOL_CHOICES``.
 
-    volume_95: how far off the volume may be, as a fraction, 95 % (10 % unless proved: practice section 4). fill: its fill
-    water, as far as tested; fill_metals: what of copper and iron it carries, ppm. hose_l_h: what the fill hose gives. cell_salt_ppm: the
-    chlorinator's own salt range. feeder_held: what its feeder or floater has ever held (``FEEDER_HOLDS``).
+    volume_95: how far off the volume may be, as a fraction, 95 % (10 % unless proved: practice section 4).
+    fill: its fill water, as far as tested; fill_metals: what of copper and iron it carries, ppm. hose_l_h:
+    what the fill hose gives. cell_salt_ppm: the chlorinator's own salt range. feeder_held: what its feeder or
+    floater has ever held (``FEEDER_HOLDS``).
     """
 
     volume_l: float
@@ -105,8 +130,8 @@ class Band:
     """Where a measure should be. None: no limit on that side.
 
     aim: where a correction steers; act_above: beyond this a plan replaces water, between high
-    and act_above the measure is watched. reason_id: why; high_reason_id: why it counts as high. own: the person's reason where
-    they set it themselves.
+    and act_above the measure is watched. reason_id: why; high_reason_id: why it counts as high. own: the
+    person's reason where they set it themselves.
     """
 
     measure: str
@@ -121,7 +146,9 @@ class Band:
 
 @dataclass(frozen=True)
 class Choice:
-    """One answer to a question about the pool; refused says why Kumpan does not take it, costs what not knowing it means."""
+    """One answer to a question about the pool; refused says why Kumpan does not take it, costs what not
+    knowing it means.
+    """
 
     id: str
     label: str
@@ -131,27 +158,45 @@ class Choice:
 
 POOL_CHOICES: dict[str, tuple[Choice, ...]] = {
     "surface": (
-        Choice("plaster", "Plaster or concrete"), Choice("tile", "Tile"), Choice("vinyl", "Vinyl liner"),
-        Choice("fibreglass", "Fibreglass"), Choice("soft", "Soft-sided"),
-        Choice("unknown", "I don't know", costs="Calcium is then held as plaster needs it: perhaps more than this pool does."),
+        Choice("plaster", "Plaster or concrete"),
+        Choice("tile", "Tile"),
+        Choice("vinyl", "Vinyl liner"),
+        Choice("fibreglass", "Fibreglass"),
+        Choice("soft", "Soft-sided"),
+        Choice(
+            "unknown",
+            "I don't know",
+            costs="Calcium is then held as plaster needs it: perhaps more than this pool does.",
+        ),
     ),
     "chlorine_source": (
-        Choice("liquid", "Liquid chlorine by hand"), Choice("granules", "Granules by hand"),
-        Choice("tablets", "Tablets in a feeder or floater"), Choice("chlorinator", "Salt chlorinator"),
+        Choice("liquid", "Liquid chlorine by hand"),
+        Choice("granules", "Granules by hand"),
+        Choice("tablets", "Tablets in a feeder or floater"),
+        Choice("chlorinator", "Salt chlorinator"),
         Choice("unknown", "I don't know", costs="Plans then name liquid chlorine, and salt is not judged."),
     ),
     "installation": (
-        Choice("in_ground", "In-ground"), Choice("above_ground", "Above-ground"),
+        Choice("in_ground", "In-ground"),
+        Choice("above_ground", "Above-ground"),
         Choice("unknown", "I don't know", costs="Closing work differs by it; doses do not."),
     ),
     "sanitizer": (
         Choice("chlorine", "Chlorine (salt pools too)"),
-        Choice("bromine", "Bromine", "Kumpan does not dose bromine pools: stabilizer does not protect bromine, its levels and waits "
-               "differ, and chlorine advice would be wrong. Follow the product labels."),
-        Choice("biguanide", "Biguanide", "Kumpan does not dose biguanide pools: chlorine reacts with biguanide and must never be "
-               "added to it. Follow the product labels."),
+        Choice(
+            "bromine",
+            "Bromine",
+            "Kumpan does not dose bromine pools: stabilizer does not protect bromine, its levels and waits "
+            "differ, and chlorine advice would be wrong. Follow the product labels.",
+        ),
+        Choice(
+            "biguanide",
+            "Biguanide",
+            "Kumpan does not dose biguanide pools: chlorine reacts with biguanide and must never be "
+            "added to it. Follow the product labels.",
+        ),
     ),
-}  # fmt: skip
+}
 
 
 # Metals of the fill water; a pool should hold none (practice section 5).
@@ -160,30 +205,41 @@ METALS = ("copper", "iron")
 SETTING_CHOICES: dict[str, tuple[Choice, ...]] = {
     "school": tuple(Choice(s.id, s.label) for s in SCHOOLS.values()),
     "sun": (
-        Choice("part", "Some sun"), Choice("full", "Full sun all day"), Choice("shade", "Shade"), Choice("indoor", "Indoors"),
+        Choice("part", "Some sun"),
+        Choice("full", "Full sun all day"),
+        Choice("shade", "Shade"),
+        Choice("indoor", "Indoors"),
         Choice("unknown", "I don't know", costs="Stabilizer is then aimed as for some sun."),
     ),
     "setting": (
-        Choice("unknown", "I don't know", costs="How often to skim is then a guess."), Choice("open", "Open ground"), Choice("trees", "Under trees"),
-        Choice("dusty", "Dust or fields near"), Choice("coast", "By the sea"),
+        Choice("unknown", "I don't know", costs="How often to skim is then a guess."),
+        Choice("open", "Open ground"),
+        Choice("trees", "Under trees"),
+        Choice("dusty", "Dust or fields near"),
+        Choice("coast", "By the sea"),
     ),
     "climate": (
-        Choice("unknown", "I don't know", costs="Whether it must be closed before winter is then not known."), Choice("freezes", "Freezes in winter"),
+        Choice("unknown", "I don't know", costs="Whether it must be closed before winter is then not known."),
+        Choice("freezes", "Freezes in winter"),
         Choice("mild", "Never freezes"),
     ),
     "use": (
-        Choice("unknown", "I don't know", costs="Chlorine demand is then taken as ordinary."), Choice("light", "Few bathers"),
-        Choice("usual", "A family"), Choice("heavy", "Many bathers"),
+        Choice("unknown", "I don't know", costs="Chlorine demand is then taken as ordinary."),
+        Choice("light", "Few bathers"),
+        Choice("usual", "A family"),
+        Choice("heavy", "Many bathers"),
     ),
 }
 
 
 @lru_cache(maxsize=512)
 def chlorine_band(cya_ppm: float | None, traits: PoolTraits) -> Band:
-    """Free chlorine's band for this much stabilizer, by the pool's school (practice section 5) or the person's own target.
+    """Free chlorine's band for this much stabilizer, by the pool's school (practice section 5) or the
+    person's own target.
 
-    Scaled: the minimum holds HOCl at 0.03 ppm (0.02 with a chlorinator) and the aim at 0.05, at pH 7.5; below 30 ppm
-    stabilizer, or with it unknown, those of 30 apply. Never aimed under 1 ppm (2 with stabilizer) nor over 10.
+    Scaled: the minimum holds HOCl at 0.03 ppm (0.02 with a chlorinator) and the aim at 0.05, at pH 7.5; below
+    30 ppm stabilizer, or with it unknown, those of 30 apply. Never aimed under 1 ppm (2 with stabilizer) nor
+    over 10.
 
     >>> pool = PoolTraits(60000, "vinyl", "liquid", "in_ground")
     >>> [round(v, 1) for v in (chlorine_band(50, pool).low, chlorine_band(50, pool).aim)]
@@ -196,7 +252,8 @@ def _chlorine_band(cya_ppm: float | None, traits: PoolTraits) -> Band:
     if traits.school == "flat_band":
         return Band("fc", 1.0, 2.0, 3.0, "fc_flat", high_reason_id="fc_flat")
     if traits.school == "public_code":
-        # Ideal 2 to 4: ANSI/APSP/ICC-11 2019; at least 1, or 2 with stabilizer, at most 10: CDC Model Aquatic Health Code; from memory.
+        # Ideal 2 to 4: ANSI/APSP/ICC-11 2019; at least 1, or 2 with stabilizer, at most 10: CDC Model Aquatic
+        # Health Code; from memory.
         return Band("fc", 2.0 if cya_ppm else 1.0, 3.0, FC_CAP, "fc_public", high_reason_id="fc_public")
     if traits.school == "mineral_assisted":
         return Band("fc", 0.5, 1.0, 3.0, "fc_mineral", high_reason_id="fc_mineral")
@@ -210,7 +267,8 @@ def _chlorine_band(cya_ppm: float | None, traits: PoolTraits) -> Band:
 
 @lru_cache(maxsize=512)
 def bands_for(traits: PoolTraits, cya_ppm: float | None) -> dict[str, Band]:
-    """Every band of this pool, the person's own targets over the school's. cya_ppm scales free chlorine; None if never tested.
+    """Every band of this pool, the person's own targets over the school's. cya_ppm scales free chlorine; None
+    if never tested.
 
     The answer is kept and shared: not to be changed.
     """
@@ -227,7 +285,15 @@ def bands_for(traits: PoolTraits, cya_ppm: float | None) -> dict[str, Band]:
     salt = Band("salt", 2700, 3200, 3400, "salt_cell", act_above=5000, high_reason_id="dilute")
     if traits.cell_salt_ppm is not None:
         low, high = traits.cell_salt_ppm
-        salt = Band("salt", low, (low + high) / 2, high, "salt_own_cell", act_above=max(5000, high), high_reason_id="dilute")
+        salt = Band(
+            "salt",
+            low,
+            (low + high) / 2,
+            high,
+            "salt_own_cell",
+            act_above=max(5000, high),
+            high_reason_id="dilute",
+        )
     if not traits.has_chlorinator:
         salt = Band("salt", None, None, None, "salt_none")
     ch = (
@@ -260,26 +326,47 @@ def _own(band: Band, traits: PoolTraits) -> Band:
         return band
     beyond = None if band.act_above is None or own.high is None else max(band.act_above, own.high)
     return replace(
-        band, low=own.low, aim=own.aim, high=own.high, act_above=beyond, reason_id="own_target", high_reason_id="own_target", own=own.why
+        band,
+        low=own.low,
+        aim=own.aim,
+        high=own.high,
+        act_above=beyond,
+        reason_id="own_target",
+        high_reason_id="own_target",
+        own=own.why,
     )
 
 
-# Targets beyond these are refused: no plan may steer there (practice sections 5 and 7; the published limits of the check values).
+# Targets beyond these are refused: no plan may steer there (practice sections 5 and 7; the published limits
+# of the check values).
 _OWN_WITHIN: dict[str, tuple[float, float]] = {
-    "fc": (0.5, FC_CAP), "cc": (0.0, 1.0), "ph": (7.0, 8.0), "ta": (40, 240), "ch": (0, 1000), "cya": (0, 100), "salt": (500, 6500),
-}  # fmt: skip
+    "fc": (0.5, FC_CAP),
+    "cc": (0.0, 1.0),
+    "ph": (7.0, 8.0),
+    "ta": (40, 240),
+    "ch": (0, 1000),
+    "cya": (0, 100),
+    "salt": (500, 6500),
+}
 
 
-def checked_override(measure: str, low: float | None, aim: float | None, high: float | None, why: str, field: str) -> Override:
+def checked_override(
+    measure: str, low: float | None, aim: float | None, high: float | None, why: str, field: str
+) -> Override:
     """A person's own target, if it can be one. Raises InvalidInput at ``{field}.low``, ``.aim`` or ``.high``.
 
-    An aim left out is the middle. The aim lies between minimum and maximum, and nothing outside what any school would hold.
+    An aim left out is the middle. The aim lies between minimum and maximum, and nothing outside what any
+    school would hold.
     """
     if measure not in _OWN_WITHIN:
         raise InvalidInput(FieldProblem(field, "unknown_measure", "This measure has no target to set."))
     label, (least, most) = MEASURES[measure].label, _OWN_WITHIN[measure]
     problems = [
-        FieldProblem(f"{field}.{name}", "out_of_range", f"A target for {_lower(label)} lies between {least:g} and {most:g}.")
+        FieldProblem(
+            f"{field}.{name}",
+            "out_of_range",
+            f"A target for {_lower(label)} lies between {least:g} and {most:g}.",
+        )
         for name, value in (("low", low), ("aim", aim), ("high", high))
         if value is not None and not least <= value <= most
     ]
@@ -287,13 +374,25 @@ def checked_override(measure: str, low: float | None, aim: float | None, high: f
         problems.append(FieldProblem(f"{field}.low", "empty", "Type a minimum, a maximum or both."))
     if measure in ("ph", "ta") and (low is None or high is None):
         missing = "low" if low is None else "high"
-        problems.append(FieldProblem(f"{field}.{missing}", "empty", f"{label} needs both a minimum and a maximum."))
+        problems.append(
+            FieldProblem(f"{field}.{missing}", "empty", f"{label} needs both a minimum and a maximum.")
+        )
     if measure == "fc" and low is None:
-        problems.append(FieldProblem(f"{field}.low", "empty", "Free chlorine needs a minimum: under it nobody swims."))
+        problems.append(
+            FieldProblem(f"{field}.low", "empty", "Free chlorine needs a minimum: under it nobody swims.")
+        )
     if low is not None and high is not None and low >= high:
-        problems.append(FieldProblem(f"{field}.high", "below_minimum", f"The maximum ({high:g}) must be over the minimum ({low:g})."))
+        problems.append(
+            FieldProblem(
+                f"{field}.high",
+                "below_minimum",
+                f"The maximum ({high:g}) must be over the minimum ({low:g}).",
+            )
+        )
     elif aim is not None and ((low is not None and aim < low) or (high is not None and aim > high)):
-        problems.append(FieldProblem(f"{field}.aim", "outside_band", "The aim lies between minimum and maximum."))
+        problems.append(
+            FieldProblem(f"{field}.aim", "outside_band", "The aim lies between minimum and maximum.")
+        )
     if problems:
         raise InvalidInput(*problems)
     if aim is None:
@@ -306,18 +405,22 @@ def _lower(label: str) -> str:
 
 
 def swim_limits(traits: PoolTraits, cya_ppm: float | None) -> tuple[float, float]:
-    """Free chlorine (ppm) between which people may swim: the school's minimum, and 10 (below 3 in the flat school).
+    """Free chlorine (ppm) between which people may swim: the school's minimum, and 10 (below 3 in the flat
+    school).
 
-    Practice section 7; at most 10: CDC Model Aquatic Health Code, from memory. Label and local code win where lower.
+    Practice section 7; at most 10: CDC Model Aquatic Health Code, from memory. Label and local code win where
+    lower.
     """
     return chlorine_band(cya_ppm, traits).low or 0.0, 3.0 if traits.school == "flat_band" else FC_CAP
 
 
 def shock_level_ppm(traits: PoolTraits, cya_ppm: float | None, cc_ppm: float | None = None) -> float:
-    """Free chlorine (ppm) that a shock is taken to: what kills a bloom, and at least what combined chlorine asks for.
+    """Free chlorine (ppm) that a shock is taken to: what kills a bloom, and at least what combined chlorine
+    asks for.
 
-    Scaled: 0.3 ppm HOCl at pH 7.5, about 40 % of stabilizer; the other schools: 10 ppm. Never under 10, nor under 10 times combined
-    chlorine. Practice section 7 and 5 (common practice; the 10 x CC is a practice margin, theory needs far less).
+    Scaled: 0.3 ppm HOCl at pH 7.5, about 40 % of stabilizer; the other schools: 10 ppm. Never under 10, nor
+    under 10 times combined chlorine. Practice section 7 and 5 (common practice; the 10 x CC is a practice
+    margin, theory needs far less).
 
     >>> pool = PoolTraits(60000, "vinyl", "liquid", "in_ground")
     >>> [round(shock_level_ppm(pool, cya)) for cya in (None, 50, 80)]

@@ -13,21 +13,46 @@ from kumpan.core.water.measures import MEASURES
 
 # Roles beside the measures.
 ROLES = {
-    "": "not used", "when": "date and time", "date": "date", "time": "time", "who": "who tested", "spot": "where the sample was taken",
-    "method": "how it was read", "note": "note",
-}  # fmt: skip
+    "": "not used",
+    "when": "date and time",
+    "date": "date",
+    "time": "time",
+    "who": "who tested",
+    "spot": "where the sample was taken",
+    "method": "how it was read",
+    "note": "note",
+}
 
 # Headings as ``plain_heading`` leaves them. From the field's usual names; no source.
 _HEADINGS: dict[str, tuple[str, ...]] = {
-    "when": ("when", "when utc", "datetime", "date time", "timestamp", "date and time",
-             "date/time", "tested at", "measured at", "sample time"),
+    "when": (
+        "when",
+        "when utc",
+        "datetime",
+        "date time",
+        "timestamp",
+        "date and time",
+        "date/time",
+        "tested at",
+        "measured at",
+        "sample time",
+    ),
     "date": ("date", "day", "test date", "sample date"),
     "time": ("time", "test time", "hour", "clock"),
     "who": ("who", "technician", "tester", "tested by", "operator", "by", "user"),
     "spot": ("spot", "location", "sample point", "sampling point", "place", "sampled at"),
     "method": ("method", "methods", "test method", "kit"),
     "note": ("note", "notes", "comment", "comments", "remark", "remarks"),
-    "fc": ("free chlorine", "fc", "free cl", "free cl2", "chlorine free", "free available chlorine", "fac", "cl free"),
+    "fc": (
+        "free chlorine",
+        "fc",
+        "free cl",
+        "free cl2",
+        "chlorine free",
+        "free available chlorine",
+        "fac",
+        "cl free",
+    ),
     "tc": ("total chlorine", "tc", "total cl", "total cl2", "chlorine total", "cl total"),
     "cc": ("combined chlorine", "cc", "chloramine", "chloramines", "bound chlorine", "cl combined"),
     "ph": ("ph", "ph value", "p h"),
@@ -40,9 +65,10 @@ _HEADINGS: dict[str, tuple[str, ...]] = {
 }
 KNOWN_HEADINGS = frozenset(name for names in _HEADINGS.values() for name in names)
 
-# Units by measure: label and factor to the canonical one (temperature apart). In pool water mg/L and ppm are taken as equal (density within
-# 0.5 %). Degrees and millimoles of hardness by definition: 1 mmol/L CaCO3 = 100.09 mg/L, 1 °dH = 17.848 mg/L CaCO3 (DIN 38409-6, from memory);
-# acid capacity: 1 mmol/L = 50.04 mg/L CaCO3, from CaCO3's molar mass of 100.087 g/mol.
+# Units by measure: label and factor to the canonical one (temperature apart). In pool water mg/L and ppm are
+# taken as equal (density within 0.5 %). Degrees and millimoles of hardness by definition: 1 mmol/L CaCO3 =
+# 100.09 mg/L, 1 °dH = 17.848 mg/L CaCO3 (DIN 38409-6, from memory); acid capacity: 1 mmol/L = 50.04 mg/L
+# CaCO3, from CaCO3's molar mass of 100.087 g/mol.
 _PPM = {"ppm": ("ppm", 1.0), "mg_l": ("mg/L", 1.0)}
 UNITS: dict[str, dict[str, tuple[str, float]]] = {
     **{m: _PPM for m in MEASURES},
@@ -53,9 +79,23 @@ UNITS: dict[str, dict[str, tuple[str, float]]] = {
     "temp": {"f": ("°F", 1.0), "c": ("°C", 1.0)},
 }
 _SPELT = {
-    "ppm": "ppm", "mg/l": "mg_l", "mgl": "mg_l", "mmol/l": "mmol_l", "mmol": "mmol_l", "°dh": "dh", "dh": "dh", "g/l": "g_l", "ppt": "ppt",
-    "%": "percent", "°f": "f", "f": "f", "degf": "f", "°c": "c", "c": "c", "degc": "c",
-}  # fmt: skip
+    "ppm": "ppm",
+    "mg/l": "mg_l",
+    "mgl": "mg_l",
+    "mmol/l": "mmol_l",
+    "mmol": "mmol_l",
+    "°dh": "dh",
+    "dh": "dh",
+    "g/l": "g_l",
+    "ppt": "ppt",
+    "%": "percent",
+    "°f": "f",
+    "f": "f",
+    "degf": "f",
+    "°c": "c",
+    "c": "c",
+    "degc": "c",
+}
 
 
 _GROUPED = re.compile(r"\d{1,3}([,' ]\d{3})+(?!\d)")  # 3,100: in thousands, not 3.1
@@ -64,7 +104,9 @@ _THOUSANDS = re.compile(r"[,' ]")
 
 @dataclass(frozen=True)
 class Column:
-    """What a column holds: a measure or a role of ``ROLES``, and a measure's unit. remark: what was guessed, in words."""
+    """What a column holds: a measure or a role of ``ROLES``, and a measure's unit. remark: what was guessed,
+    in words.
+    """
 
     role: str
     unit: str = ""
@@ -77,7 +119,16 @@ def unit_spelt(text: str, measure: str) -> str | None:
     >>> unit_spelt("mg/L as CaCO3", "ta"), unit_spelt("°F", "temp"), unit_spelt("°F", "ta")
     ('mg_l', 'f', None)
     """
-    for word in text.lower().replace("(", " ").replace(")", " ").replace("[", " ").replace("]", " ").replace(",", " ").replace("_", " ").split():
+    for word in (
+        text.lower()
+        .replace("(", " ")
+        .replace(")", " ")
+        .replace("[", " ")
+        .replace("]", " ")
+        .replace(",", " ")
+        .replace("_", " ")
+        .split()
+    ):
         unit = _SPELT.get(word)
         if unit and unit in UNITS[measure]:
             return unit
@@ -92,7 +143,8 @@ def canonical(measure: str, unit: str, number: float) -> float:
 
 
 def match_columns(sheet: Sheet, metric: bool) -> tuple[Column, ...]:
-    """The likeliest meaning of every column. Each role is given once: of two columns for the same, the first that fits better.
+    """The likeliest meaning of every column. Each role is given once: of two columns for the same, the first
+    that fits better.
 
     metric: how the person measures, where a temperature's unit cannot be told otherwise.
     """
@@ -121,7 +173,9 @@ def match_columns(sheet: Sheet, metric: bool) -> tuple[Column, ...]:
     return tuple(columns)
 
 
-def _by_content(sheet: Sheet, columns: list[Column], given: dict[str, int], role: str, looks: Callable[[str], bool]) -> None:
+def _by_content(
+    sheet: Sheet, columns: list[Column], given: dict[str, int], role: str, looks: Callable[[str], bool]
+) -> None:
     """Give a role to the first column without one whose cells look like it."""
     for i, column in enumerate(columns):
         cells = [row[i] for row in sheet.rows[:20] if row[i]]
@@ -143,15 +197,27 @@ def _with_unit(measure: str, name: str, cells: list[str], metric: bool) -> Colum
         return Column(measure)
     spelt = unit_spelt(name, measure) or next((u for c in cells[:5] if (u := unit_spelt(c, measure))), None)
     if spelt:
-        return Column(measure, spelt, "Hardness of all kinds? Kumpan takes it as calcium's." if _any_hardness(measure, name) else "")
+        return Column(
+            measure,
+            spelt,
+            "Hardness of all kinds? Kumpan takes it as calcium's." if _any_hardness(measure, name) else "",
+        )
     middle = _median(cells)
     if measure == "temp":
         if middle is None or 35 <= middle <= 45:
             return Column(measure, "c" if metric else "f", "The unit is not said: check it.")
-        return Column(measure, "f" if middle > 45 else "c", f"No unit in the heading: taken as {'°F' if middle > 45 else '°C'} by its size.")
+        return Column(
+            measure,
+            "f" if middle > 45 else "c",
+            f"No unit in the heading: taken as {'°F' if middle > 45 else '°C'} by its size.",
+        )
     if measure == "salt" and middle is not None and middle < 50:
         return Column(measure, "g_l", "No unit in the heading: taken as g/L by its size.")
-    return Column(measure, "ppm", "Hardness of all kinds? Kumpan takes it as calcium's." if _any_hardness(measure, name) else "")
+    return Column(
+        measure,
+        "ppm",
+        "Hardness of all kinds? Kumpan takes it as calcium's." if _any_hardness(measure, name) else "",
+    )
 
 
 def _any_hardness(measure: str, name: str) -> bool:

@@ -7,7 +7,9 @@ from kumpan.core.errors import FieldProblem, InvalidInput
 
 ORDERS = {"ymd": "year, month, day", "mdy": "month, day, year", "dmy": "day, month, year"}
 _MONTHS = ("jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct", "nov", "dec")
-_DATE = re.compile(r"^(\d{1,4}|[a-z]{3,9})\s*[-/.\s,]\s*(\d{1,2}|[a-z]{3,9})\s*[-/.\s,]\s*(\d{1,4})(?:[t\s,]+(.+))?$")
+_DATE = re.compile(
+    r"^(\d{1,4}|[a-z]{3,9})\s*[-/.\s,]\s*(\d{1,2}|[a-z]{3,9})\s*[-/.\s,]\s*(\d{1,4})(?:[t\s,]+(.+))?$"
+)
 _TIME = re.compile(r"^(\d{1,2})[:.h](\d{2})(?:[:.](\d{2})(?:[.,]\d+)?)?\s*([ap])?\.?m?\.?$")
 
 
@@ -36,7 +38,9 @@ def on_clock(local: datetime, zone: tzinfo, field: str) -> datetime:
     """
     instant = local.replace(tzinfo=zone).astimezone(UTC)
     if instant.astimezone(zone).replace(tzinfo=None) != local:
-        raise InvalidInput(FieldProblem(field, "no_such_time", "That time did not exist: the clocks went forward over it."))
+        raise InvalidInput(
+            FieldProblem(field, "no_such_time", "That time did not exist: the clocks went forward over it.")
+        )
     return instant
 
 
@@ -47,11 +51,14 @@ def came_twice(local: datetime, zone: tzinfo) -> bool:
 
 
 def parse_moment(text: str, time_text: str, order: str) -> datetime:
-    """A date with its time, in one cell or two; noon where no time is given. Aware if the text names its offset, else naive.
+    """A date with its time, in one cell or two; noon where no time is given. Aware if the text names its
+    offset, else naive.
 
-    order: of ``ORDERS``, for dates of three numbers; a year first or a month's name speaks for itself. Raises InvalidInput at ``when``.
+    order: of ``ORDERS``, for dates of three numbers; a year first or a month's name speaks for itself. Raises
+    InvalidInput at ``when``.
 
-    >>> parse_moment("7/4/2026 6:30 PM", "", "mdy").isoformat(), parse_moment("4 Jul 2026", "18:30", "mdy").isoformat()
+    >>> both = parse_moment("7/4/2026 6:30 PM", "", "mdy"), parse_moment("4 Jul 2026", "18:30", "mdy")
+    >>> tuple(at.isoformat() for at in both)
     ('2026-07-04T18:30:00', '2026-07-04T18:30:00')
     >>> parse_moment("2026-07-04T18:30:00Z", "", "dmy").isoformat()
     '2026-07-04T18:30:00+00:00'
@@ -96,7 +103,12 @@ def _time(clock: str, text: str) -> tuple[int, int, int]:
     found = _TIME.match(clock)
     if not found:
         raise _not_a_time(text if clock in text.lower() else clock)
-    hour, minute, second, half = int(found.group(1)), int(found.group(2)), int(found.group(3) or 0), found.group(4)
+    hour, minute, second, half = (
+        int(found.group(1)),
+        int(found.group(2)),
+        int(found.group(3) or 0),
+        found.group(4),
+    )
     if (half and not 1 <= hour <= 12) or hour > 23 or minute > 59 or second > 59:
         raise _not_a_time(clock)
     if half:
@@ -105,9 +117,11 @@ def _time(clock: str, text: str) -> tuple[int, int, int]:
 
 
 def usual_order(cells: list[str], us: bool) -> tuple[str, bool]:
-    """The order of day and month these dates are written in, and whether it is only a guess: no day was over 12.
+    """The order of day and month these dates are written in, and whether it is only a guess: no day was over
+    12.
 
-    >>> usual_order(["13/02/2026", "01/03/2026"], us=True), usual_order(["01/03/2026"], us=True), usual_order(["2026-03-01"], us=True)
+    >>> columns = ["13/02/2026", "01/03/2026"], ["01/03/2026"], ["2026-03-01"]
+    >>> tuple(usual_order(column, us=True) for column in columns)
     (('dmy', False), ('mdy', True), ('ymd', False))
     """
     first = second = numeric = 0
@@ -131,4 +145,8 @@ def usual_order(cells: list[str], us: bool) -> tuple[str, bool]:
 
 def _not_a_time(text: str) -> InvalidInput:
     shown = text.strip()[:30]
-    return InvalidInput(FieldProblem("when", "not_a_time", f"“{shown}” is not a date and time." if shown else "There is no date."))
+    return InvalidInput(
+        FieldProblem(
+            "when", "not_a_time", f"“{shown}” is not a date and time." if shown else "There is no date."
+        )
+    )

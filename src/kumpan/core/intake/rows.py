@@ -1,4 +1,6 @@
-"""Rows of a table to tests: every cell checked, what is wrong named by line and column, what is doubtful pointed out."""
+"""Rows of a table to tests: every cell checked, what is wrong named by line and column, what is doubtful
+pointed out.
+"""
 
 import re
 import statistics
@@ -21,17 +23,36 @@ from kumpan.core.water.state import WaterState, with_measures
 
 LEAVE_OUT = {"nothing": "nothing", "bad": "rows that cannot be read", "doubtful": "unreadable and odd rows"}
 _NOT_READ = frozenset({"", "-", "--", "---", "–", "n/a", "na", "null", "none", "n.d.", "nd"})
-_OVER = frozenset({"or", "over", "overrange", "over range", "hi", "high", "ur", "under", "lo", "low", "err", "error", "fail"})
+_OVER = frozenset(
+    {
+        "or",
+        "over",
+        "overrange",
+        "over range",
+        "hi",
+        "high",
+        "ur",
+        "under",
+        "lo",
+        "low",
+        "err",
+        "error",
+        "fail",
+    }
+)
 _NUMBER = re.compile(r"^([<>]?)\s*([-+]?\d[\d.,\s'\u00a0\u202f]*)(.*)$", re.ASCII)
 _SLOW = ("ta", "ch", "cya", "salt")  # do not change tenfold from one test to the next
-_SLIP = 8.0  # own threshold for a slipped decimal point: a tenth or ten times the rest, with room for what changed
+# Own threshold for a slipped decimal point: a tenth or ten times the rest, with room for what changed
+_SLIP = 8.0
 
 Seen = Mapping[datetime, list[frozenset[tuple[str, float]]]]
 
 
 @dataclass(frozen=True)
 class Settings:
-    """How a table is to be read. order: of dates, see ``moments.ORDERS``; decimal: point or comma; method: of rows that name none."""
+    """How a table is to be read. order: of dates, see ``moments.ORDERS``; decimal: point or comma; method: of
+    rows that name none.
+    """
 
     columns: tuple[Column, ...]
     order: str
@@ -63,7 +84,9 @@ class FoundTest:
 
 @dataclass
 class Checked:
-    """What came of the rows. again: lines that say what is already in the log or further up; empty: rows without a reading."""
+    """What came of the rows. again: lines that say what is already in the log or further up; empty: rows
+    without a reading.
+    """
 
     tests: list[FoundTest] = field(default_factory=list)
     bad: list[Told] = field(default_factory=list)
@@ -76,7 +99,10 @@ class Checked:
         if self.bad and leave_out == "nothing":
             first = self.bad[0]
             count = len({t.line for t in self.bad})
-            message = f"{count:,} row{'s' * (count != 1)} cannot be read. The first: line {first.line}, {first.column}: {first.message}"
+            message = (
+                f"{count:,} row{'s' * (count != 1)} cannot be read. The first: line {first.line},"
+                f" {first.column}: {first.message}"
+            )
             raise InvalidInput(FieldProblem("leave_out", "bad_rows", message))
         doubtful = {t.line for t in self.doubtful} if leave_out == "doubtful" else set()
         return [t for t in self.tests if t.line not in doubtful]
@@ -99,11 +125,18 @@ def usual_settings(sheet: Sheet, metric: bool) -> tuple[Settings, tuple[str, ...
 
 
 def check_rows(
-    sheet: Sheet, settings: Settings, zone: tzinfo, now: datetime, seen: Seen, progress: Callable[[int, int], None] = lambda done, total: None
+    sheet: Sheet,
+    settings: Settings,
+    zone: tzinfo,
+    now: datetime,
+    seen: Seen,
+    progress: Callable[[int, int], None] = lambda done, total: None,
 ) -> Checked:
-    """Read every row. seen: the log's tests by their minute, as measures with values, so that none is written twice.
+    """Read every row. seen: the log's tests by their minute, as measures with values, so that none is written
+    twice.
 
-    Raises InvalidInput at ``columns`` for a matching that cannot work: no time, no measure, a role given twice.
+    Raises InvalidInput at ``columns`` for a matching that cannot work: no time, no measure, a role given
+    twice.
     """
     of = _places(settings, len(sheet.head))
     checked = Checked()
@@ -123,7 +156,9 @@ def _places(settings: Settings, width: int) -> dict[str, int]:
     twice = next((r for r in roles if r and roles.count(r) > 1), None)
     if twice:
         name = MEASURES[twice].label if twice in MEASURES else twice
-        raise InvalidInput(FieldProblem("columns", "given_twice", f"Two columns are matched to the same: {name}."))
+        raise InvalidInput(
+            FieldProblem("columns", "given_twice", f"Two columns are matched to the same: {name}.")
+        )
     of = {role: i for i, role in enumerate(roles) if role}
     if "when" not in of and "date" not in of:
         raise InvalidInput(FieldProblem("columns", "no_time", "Say which column holds the date."))
@@ -133,9 +168,17 @@ def _places(settings: Settings, width: int) -> dict[str, int]:
 
 
 def _check_row(
-    sheet: Sheet, settings: Settings, of: dict[str, int], zone: tzinfo, now: datetime, line: int, row: tuple[str, ...], seen: Seen,
-    taken: dict[datetime, list[frozenset[tuple[str, float]]]], checked: Checked,
-) -> None:  # fmt: skip
+    sheet: Sheet,
+    settings: Settings,
+    of: dict[str, int],
+    zone: tzinfo,
+    now: datetime,
+    line: int,
+    row: tuple[str, ...],
+    seen: Seen,
+    taken: dict[datetime, list[frozenset[tuple[str, float]]]],
+    checked: Checked,
+) -> None:
     """Read one row into ``checked``."""
     doubts: list[Told] = []
     bad: list[Told] = []
@@ -153,7 +196,13 @@ def _check_row(
         local = parse_moment(cell(dated), cell("time") if dated == "date" else "", settings.order)
         at = local.astimezone(UTC) if local.tzinfo else on_clock(local, zone, "when")
         if local.tzinfo is None and came_twice(local, zone):
-            doubts.append(Told(line, name(dated), "The clocks went back over this time: it came twice, and the first is taken."))
+            doubts.append(
+                Told(
+                    line,
+                    name(dated),
+                    "The clocks went back over this time: it came twice, and the first is taken.",
+                )
+            )
         if at > now + timedelta(minutes=5):
             bad.append(Told(line, name(dated), f"“{cell(dated)[:30]}” is in the future."))
         elif at.year < 1990:
@@ -165,12 +214,23 @@ def _check_row(
     methods = _methods(cell("method"))
     if cell("method") and not methods:
         by = METHODS[settings.method].label.lower()
-        doubts.append(Told(line, name("method"), f"Kumpan does not know “{cell('method')[:30]}”: taken as read by {by}."))
+        doubts.append(
+            Told(
+                line, name("method"), f"Kumpan does not know “{cell('method')[:30]}”: taken as read by {by}."
+            )
+        )
     readings: list[Reading] = []
     for measure in MEASURES:
         if measure in of and cell(measure).lower() not in _NOT_READ:
             try:
-                reading, doubt = _reading(measure, cell(measure), settings.columns[of[measure]].unit, settings.decimal, settings.method, methods)
+                reading, doubt = _reading(
+                    measure,
+                    cell(measure),
+                    settings.columns[of[measure]].unit,
+                    settings.decimal,
+                    settings.method,
+                    methods,
+                )
                 readings += [reading] if reading else []
                 doubts += [Told(line, name(measure), doubt)] if doubt else []
             except InvalidInput as error:
@@ -189,16 +249,24 @@ def _check_row(
         checked.bad += bad
         return
     # A line of a note alone says its note.
-    says = frozenset((r.measure, round(r.value, 3)) for r in readings) or frozenset({(cell("note")[:2000], 0.0)})
+    says = frozenset((r.measure, round(r.value, 3)) for r in readings) or frozenset(
+        {(cell("note")[:2000], 0.0)}
+    )
     minute = at.replace(second=0, microsecond=0)
     if says in seen.get(minute, ()) or says in taken.get(minute, ()):
         checked.again.append(line)
         return
     if (minute in seen or minute in taken) and readings:
-        doubts.append(Told(line, name(dated), "There is another test of this very minute, with other readings."))
+        doubts.append(
+            Told(line, name(dated), "There is another test of this very minute, with other readings.")
+        )
     taken.setdefault(minute, []).append(says)
     checked.doubtful += doubts + [Told(line, name(d), text) for d, text in _implausible(readings)]
-    checked.tests.append(FoundTest(line, at, cell("who")[:80] or "imported", cell("note")[:2000], tuple(readings), cell("spot")[:40]))
+    checked.tests.append(
+        FoundTest(
+            line, at, cell("who")[:80] or "imported", cell("note")[:2000], tuple(readings), cell("spot")[:40]
+        )
+    )
 
 
 def _methods(text: str) -> tuple[str, ...]:
@@ -208,8 +276,12 @@ def _methods(text: str) -> tuple[str, ...]:
 
 
 @lru_cache(20_000)  # a report says the same few hundred values over and over
-def _reading(measure: str, cell: str, unit: str, decimal: str, usual_method: str, methods: tuple[str, ...]) -> tuple[Reading | None, str]:
-    """A cell's reading and what is doubtful of it. None for one past the end of the instrument's range, which tells no number."""
+def _reading(
+    measure: str, cell: str, unit: str, decimal: str, usual_method: str, methods: tuple[str, ...]
+) -> tuple[Reading | None, str]:
+    """A cell's reading and what is doubtful of it. None for one past the end of the instrument's range, which
+    tells no number.
+    """
     if cell.lower() in _OVER:
         return None, f"“{cell}” is no number: left open."
     found = _NUMBER.match(cell)
@@ -222,22 +294,40 @@ def _reading(measure: str, cell: str, unit: str, decimal: str, usual_method: str
     digits = _plain(digits, decimal)
     unit = said or unit
     factor = 1.0 if measure == "temp" else UNITS[measure][unit][1]
-    text = digits if factor == 1.0 else f"{canonical(measure, unit, float(digits)):.{MEASURES[measure].decimals}f}"
-    method = next((m for m in methods if measure in METHODS[m].plus_minus), "thermometer" if measure == "temp" else usual_method)
+    text = (
+        digits
+        if factor == 1.0
+        else f"{canonical(measure, unit, float(digits)):.{MEASURES[measure].decimals}f}"
+    )
+    method = next(
+        (m for m in methods if measure in METHODS[m].plus_minus),
+        "thermometer" if measure == "temp" else usual_method,
+    )
     shown = {"f": "°F", "c": "°C"}[unit] if measure == "temp" else MEASURES[measure].unit
     reading = parse_reading(measure, text, shown, method)
     return reading, f"“{cell}”: past the end of what was measured; taken as {text}." if mark else ""
 
 
 def _plain(digits: str, decimal: str) -> str:
-    """Digits with a point, from a number written with this decimal sign. Raises InvalidInput where it holds the other one."""
+    """Digits with a point, from a number written with this decimal sign. Raises InvalidInput where it holds
+    the other one.
+    """
     bare = re.sub(r"[\s'\u00a0\u202f]", "", digits)
     sign, group = (",", ".") if decimal == "comma" else (".", ",")
     whole, _, tail = bare.partition(sign)
     first, *groups = whole.split(group)
-    if sign in tail or group in tail or any(len(g) != 3 for g in groups) or (groups and not 1 <= len(first.lstrip("+-")) <= 3):
+    if (
+        sign in tail
+        or group in tail
+        or any(len(g) != 3 for g in groups)
+        or (groups and not 1 <= len(first.lstrip("+-")) <= 3)
+    ):
         other = "point" if decimal == "comma" else "comma"
-        raise InvalidInput(FieldProblem("cell", "decimal", f"“{bare[:30]}” is no number with a decimal {decimal}. Is it a {other}?"))
+        raise InvalidInput(
+            FieldProblem(
+                "cell", "decimal", f"“{bare[:30]}” is no number with a decimal {decimal}. Is it a {other}?"
+            )
+        )
     return (first + "".join(groups)) + (f".{tail}" if tail else "")
 
 
@@ -252,15 +342,20 @@ def _implausible(readings: list[Reading]) -> list[tuple[str, str]]:
     errors = {r.measure: r.plus_minus for r in readings}
     methods = {r.measure: r.method for r in readings}
     # A chlorine of nothing is worth a second look at the pool's side, but no doubt years later.
-    found = [(d.measure, d.message) for d in doubtful_readings(water, methods, {}, errors) if not (d.measure == "fc" and (water.fc_ppm or 0) < 0.3)]
+    found = [
+        (d.measure, d.message)
+        for d in doubtful_readings(water, methods, {}, errors)
+        if not (d.measure == "fc" and (water.fc_ppm or 0) < 0.3)
+    ]
     if water.has_ph_chemistry and _may_conflict(water) and (conflict := conflict_of(water)):
         found.append((next(m for m, f in FIELD_OF.items() if f == conflict.fields[0]), conflict.message))
     return found
 
 
 def _may_conflict(water: WaterState) -> bool:
-    """A cheap look before ``conflict_of``: whether alkalinity is near what stabilizer, borate and chlorine alone could ever give
-    (all of each ionised: 50.04 ppm a milliequivalent over its molar mass), or pH is so low that CO2 might fizz.
+    """A cheap look before ``conflict_of``: whether alkalinity is near what stabilizer, borate and chlorine
+    alone could ever give (all of each ionised: 50.04 ppm a milliequivalent over its molar mass), or pH is so
+    low that CO2 might fizz.
     """
     most_ta = 0.39 * (water.cya_ppm or 0.0) + 4.7 * (water.borate_ppm or 0.0) + 0.71 * (water.fc_ppm or 0.0)
     return (water.ta_ppm or 0.0) <= most_ta + 1 or (water.ph or 0.0) < 6.3
@@ -275,8 +370,13 @@ def _slips(checked: Checked, of: dict[str, int], sheet: Sheet) -> None:
             text = "{} as water temperature: is the unit right?"
         else:
             middle = statistics.median(r.value for _, r in read) if len(read) >= 4 else 0.0
-            found = [(line, r) for line, r in read if middle and r.value > 0 and not middle / _SLIP < r.value < middle * _SLIP]
+            found = [
+                (line, r)
+                for line, r in read
+                if middle and r.value > 0 and not middle / _SLIP < r.value < middle * _SLIP
+            ]
             text = "{} where the others are about " + f"{middle:,.0f}: a slip of the decimal point?"
         for line, r in found:
-            shown = f"{c_to_f(r.value) if r.unit == '°F' else r.value:g}{f' {r.unit}' if measure == 'temp' else ''}"
+            value = c_to_f(r.value) if r.unit == "°F" else r.value
+            shown = f"{value:g} {r.unit}" if measure == "temp" else f"{value:g}"
             checked.doubtful.append(Told(line, sheet.head[of[measure]], text.format(shown)))

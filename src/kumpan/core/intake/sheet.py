@@ -1,4 +1,6 @@
-"""A table of text out of a file's bytes: encoding, separator and heading found out, or the reason why it is no table."""
+"""A table of text out of a file's bytes: encoding, separator and heading found out, or the reason why it is
+no table.
+"""
 
 import contextlib
 import csv
@@ -14,8 +16,14 @@ MOST_COLUMNS = 100
 MOST_CELL = 2_000
 _SEPARATORS = (",", ";", "\t", "|")
 _OTHER_KINDS = (
-    (b"PK\x03\x04", "This is a packed file or a spreadsheet of its own format. Save the sheet as CSV and choose that."),
-    (b"\xd0\xcf\x11\xe0", "This is a spreadsheet of an old format of its own. Save the sheet as CSV and choose that."),
+    (
+        b"PK\x03\x04",
+        "This is a packed file or a spreadsheet of its own format. Save the sheet as CSV and choose that.",
+    ),
+    (
+        b"\xd0\xcf\x11\xe0",
+        "This is a spreadsheet of an old format of its own. Save the sheet as CSV and choose that.",
+    ),
     (b"%PDF", "This is a PDF. Ask for the report as CSV, or type the readings on the Bench."),
     (b"\xff\xd8\xff", "This is a picture. Photos are added to entries of the log."),
     (b"\x89PNG", "This is a picture. Photos are added to entries of the log."),
@@ -46,7 +54,9 @@ def read_sheet(data: bytes, known: frozenset[str]) -> Sheet:
         raise _refused("empty", "There is nothing in this file.")
     width = max(len(cells) for _, cells in found)
     if width < 2:
-        raise _refused("not_a_table", "This is text, but no table: no line has two cells. Is it the right file?")
+        raise _refused(
+            "not_a_table", "This is text, but no table: no line has two cells. Is it the right file?"
+        )
     if width > MOST_COLUMNS:
         raise _refused("too_wide", f"A line has {width:,} cells. Kumpan takes up to {MOST_COLUMNS}.")
     at = _head_line([cells for _, cells in found[:30]], known)
@@ -60,7 +70,8 @@ def read_sheet(data: bytes, known: frozenset[str]) -> Sheet:
 
 
 def decoded(data: bytes) -> tuple[str, str]:
-    """Text and its encoding: by its byte order mark, as UTF-16 by its zero bytes, as UTF-8, or else as Windows-1252.
+    """Text and its encoding: by its byte order mark, as UTF-16 by its zero bytes, as UTF-8, or else as
+    Windows-1252.
 
     >>> decoded("Größe;1".encode("cp1252")), decoded("pH".encode("utf-16-le"))
     (('Größe;1', 'Windows-1252'), ('pH', 'UTF-16'))
@@ -83,7 +94,9 @@ def decoded(data: bytes) -> tuple[str, str]:
         text = data.decode(name)
     except UnicodeDecodeError:
         if name != "utf-8-sig" or b"\x00" in start:
-            raise _refused("not_text", "This file is not text that Kumpan can read. Save it as CSV in UTF-8.") from None
+            raise _refused(
+                "not_text", "This file is not text that Kumpan can read. Save it as CSV in UTF-8."
+            ) from None
         text, name = data.decode("cp1252", errors="replace"), "cp1252"
     if "\x00" in text[:4000] or sum(c < " " and c not in "\t\r\n\f" for c in text[:4000]) > 20:
         raise _refused("not_text", "This file is not text. Choose a CSV file.")
@@ -113,12 +126,17 @@ def _cells(text: str, separator: str) -> Iterator[tuple[int, list[str]]]:
         try:
             cells = next(reader, None)
         except csv.Error:  # its own limit of a field, or a lone carriage return
-            raise _refused("huge_cell", f"Line {line}: a cell without end. A quotation mark may be missing.") from None
+            raise _refused(
+                "huge_cell", f"Line {line}: a cell without end. A quotation mark may be missing."
+            ) from None
         if cells is None:
             return
         longest = max(range(len(cells)), key=lambda i: len(cells[i]), default=None)
         if longest is not None and len(cells[longest]) > MOST_CELL:
-            text_ = f"Line {line}, column {longest + 1}: a cell of {len(cells[longest]):,} characters; Kumpan takes {MOST_CELL:,}."
+            text_ = (
+                f"Line {line}, column {longest + 1}: a cell of {len(cells[longest]):,} characters; Kumpan"
+                f" takes {MOST_CELL:,}."
+            )
             raise _refused("huge_cell", f"{text_} A quotation mark may be missing.")
         rows += 1
         if rows > MOST_ROWS:
@@ -143,12 +161,16 @@ def plain_heading(text: str) -> str:
     return " ".join(words)
 
 
-_UNIT_WORDS = frozenset({"ppm", "mg/l", "mgl", "g/l", "ppt", "°f", "°c", "f", "c", "°dh", "mmol/l", "mmol", "%"})
+_UNIT_WORDS = frozenset(
+    {"ppm", "mg/l", "mgl", "g/l", "ppt", "°f", "°c", "f", "c", "°dh", "mmol/l", "mmol", "%"}
+)
 _AS = frozenset({"caco3", "cl2"})  # mg/L CaCO3; but Free Cl2
 
 
 def _head_line(first: list[list[str]], known: frozenset[str]) -> int | None:
-    """Which of the first lines is the heading: the one with the most known names; else the first, unless it holds numbers."""
+    """Which of the first lines is the heading: the one with the most known names; else the first, unless it
+    holds numbers.
+    """
     hits = [sum(plain_heading(c) in known for c in cells) for cells in first]
     best = max(range(len(first)), key=lambda i: (hits[i], -i))
     if hits[best] >= 1:

@@ -1,7 +1,9 @@
-"""Why the pH and alkalinity steps are what they are, as a picture: alkalinity over total carbonate (Deffeyes 1965).
+"""Why the pH and alkalinity steps are what they are, as a picture: alkalinity over total carbonate (Deffeyes
+1965).
 
-Contours of pH are near-straight lines, the target is the region between two of them, and each step is a vector. Total carbonate
-is drawn in the same measure as alkalinity (ppm as CaCO3, 50 ppm a mmol/L), so that bicarbonate runs at one for one.
+Contours of pH are near-straight lines, the target is the region between two of them, and each step is a
+vector. Total carbonate is drawn in the same measure as alkalinity (ppm as CaCO3, 50 ppm a mmol/L), so that
+bicarbonate runs at one for one.
 """
 
 from dataclasses import dataclass
@@ -41,7 +43,9 @@ class Contour:
 
 @dataclass(frozen=True)
 class Leg:
-    """What one step does, from where to where. text: the product and its amount; balances: a step for pH or alkalinity."""
+    """What one step does, from where to where. text: the product and its amount; balances: a step for pH or
+    alkalinity.
+    """
 
     key: str
     text: str
@@ -86,7 +90,9 @@ def carbon_map(plan: Plan, traits: PoolTraits) -> CarbonMap | None:
     """
     end = plan.spent
     before = plan.before
-    if not any(s.role in PH_ROLES for s in plan.steps) or not (before.has_ph_chemistry and end.has_ph_chemistry):
+    if not any(s.role in PH_ROLES for s in plan.steps) or not (
+        before.has_ph_chemistry and end.has_ph_chemistry
+    ):
         return None
     legs = _legs(plan)
     if not legs:
@@ -107,13 +113,26 @@ def carbon_map(plan: Plan, traits: PoolTraits) -> CarbonMap | None:
     read = ph_on_map(end, start)
     moved = abs(read - (before.ph or 0.0)) > 0.05
     return CarbonMap(
-        carbonate_low=x_low, carbonate_high=x_high, ta_low=y_low, ta_high=y_high, contours=_contours(end, x_low, x_high),
-        target=corners, target_text=f"pH {ph.low:g} to {ph.high:g}, alkalinity {ta.low:g} to {ta.high:g}", start=start,
-        start_text=f"as tested: pH {before.ph:.1f}, {before.ta_ppm:.0f} ppm", legs=legs, end=last,
-        end_text=f"after it: pH {end.ph:.1f}, {end.ta_ppm:.0f} ppm", directions=_directions(plan),
-        note="The lines of equal pH are those of the water at the end: what the plan adds besides (stabilizer, borax or dilution) has moved them."
-        if moved else "",
-    )  # fmt: skip
+        carbonate_low=x_low,
+        carbonate_high=x_high,
+        ta_low=y_low,
+        ta_high=y_high,
+        contours=_contours(end, x_low, x_high),
+        target=corners,
+        target_text=f"pH {ph.low:g} to {ph.high:g}, alkalinity {ta.low:g} to {ta.high:g}",
+        start=start,
+        start_text=f"as tested: pH {before.ph:.1f}, {before.ta_ppm:.0f} ppm",
+        legs=legs,
+        end=last,
+        end_text=f"after it: pH {end.ph:.1f}, {end.ta_ppm:.0f} ppm",
+        directions=_directions(plan),
+        note=(
+            "The lines of equal pH are those of the water at the end: what the plan adds besides (stabilizer,"
+            " borax or dilution) has moved them."
+            if moved
+            else ""
+        ),
+    )
 
 
 def ph_on_map(background: WaterState, point: Point) -> float:
@@ -141,7 +160,8 @@ def _contours(background: WaterState, x_low: float, x_high: float) -> tuple[Cont
     ct = numpy.tile(numpy.array(xs) / _PPM, len(_CONTOURS))
     alk = alkalinity_at(totals._replace(ct=ct, alk=totals.alk + 0.0 * ct), ph) * _PPM
     return tuple(
-        Contour(value, tuple(Point(x, float(alk[i * len(xs) + j])) for j, x in enumerate(xs))) for i, value in enumerate(_CONTOURS)
+        Contour(value, tuple(Point(x, float(alk[i * len(xs) + j])) for j, x in enumerate(xs)))
+        for i, value in enumerate(_CONTOURS)
     )
 
 
@@ -152,7 +172,11 @@ def _legs(plan: Plan) -> tuple[Leg, ...]:
             continue
         there = _point(step.spent)
         if abs(there.ta_ppm - at.ta_ppm) + abs(there.carbonate_ppm - at.carbonate_ppm) >= _WORTH_DRAWING_PPM:
-            text = f"{step.amount.text} {PRODUCTS[step.product_id].short}" if step.amount and step.product_id else "air"
+            text = (
+                f"{step.amount.text} {PRODUCTS[step.product_id].short}"
+                if step.amount and step.product_id
+                else "air"
+            )
             legs.append(Leg(step.key, text, step.role in PH_ROLES, at, there))
         at = there
     return tuple(legs)

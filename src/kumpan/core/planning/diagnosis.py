@@ -5,7 +5,15 @@ from dataclasses import dataclass
 
 from kumpan.core.chemistry.chlorine import forms_of
 from kumpan.core.chemistry.saturation import corrected_alkalinity_ppm, dissolved_solids_ppm, langelier_index
-from kumpan.core.guidance.bands import FC_CAP, TEMP_STATED_C, Band, PoolTraits, bands_for, shock_level_ppm, swim_limits
+from kumpan.core.guidance.bands import (
+    FC_CAP,
+    TEMP_STATED_C,
+    Band,
+    PoolTraits,
+    bands_for,
+    shock_level_ppm,
+    swim_limits,
+)
 from kumpan.core.planning.doubt import SURE, odds, sure_margin
 from kumpan.core.planning.model import FIELD_OF, Finding, Level, Swim, value_of
 from kumpan.core.water.measures import MEASURES, METHODS
@@ -17,11 +25,16 @@ TOLERANCE = {"fc": 0.05, "cc": 0.05, "ph": 0.01, "ta": 1.0, "ch": 1.0, "cya": 0.
 
 
 def diagnose(
-    water: WaterState, traits: PoolTraits, plus_minus: dict[str, float] | None = None, methods: dict[str, str] | None = None
+    water: WaterState,
+    traits: PoolTraits,
+    plus_minus: dict[str, float] | None = None,
+    methods: dict[str, str] | None = None,
 ) -> tuple[Finding, ...]:
-    """Judge every known measure: low, fine or high, and whether it wants action now; or that this test cannot tell.
+    """Judge every known measure: low, fine or high, and whether it wants action now; or that this test cannot
+    tell.
 
-    plus_minus: 95 % error of each reading, none being exact. methods: how each was read, for what to test with instead.
+    plus_minus: 95 % error of each reading, none being exact. methods: how each was read, for what to test
+    with instead.
     """
     bands = bands_for(traits, water.cya_ppm)
     findings, shock = [], shock_level_ppm(traits, water.cya_ppm, water.cc_ppm)
@@ -30,12 +43,15 @@ def diagnose(
         if value is not None and measure in bands:
             error = (plus_minus or {}).get(measure, 0.0)
             fill = value_of(traits.fill, measure) or 0.0
-            findings.append(_judge(measure, value, bands[measure], error, (methods or {}).get(measure, ""), fill, shock))
+            findings.append(
+                _judge(measure, value, bands[measure], error, (methods or {}).get(measure, ""), fill, shock)
+            )
     return tuple(findings)
 
 
 def slack(band: Band, plus_minus: float) -> float:
-    """How far past a limit a reading must lie to count as past it: its rounding, and what its method can tell.
+    """How far past a limit a reading must lie to count as past it: its rounding, and what its method can
+    tell.
 
     Chlorine under its minimum counts as read: safety does not wait for a better test.
     """
@@ -58,15 +74,19 @@ def is_high(value: float, band: Band, plus_minus: float = 0.0) -> bool:
 
 
 def must_dilute(value: float, band: Band, plus_minus: float = 0.0) -> bool:
-    """Whether only fresh water helps and the reading is beyond leaving alone, as far as its method can tell."""
+    """Whether only fresh water helps and the reading is beyond leaving alone, as far as its method
+    can tell.
+    """
     dilutable = band.measure in ("cya", "ch", "salt") and band.act_above is not None
     return dilutable and value > (band.act_above or 0.0) + max(1e-9, sure_margin(plus_minus))
 
 
 def dilution_share(value: float, target: float, fill: float = 0.0) -> float:
-    """Share of the water to drain and refill so that ``value`` falls to ``target`` with water that holds ``fill``.
+    """Share of the water to drain and refill so that ``value`` falls to ``target`` with water that holds
+    ``fill``.
 
-    (value - target) / (value - fill) (mass balance; check values, dilution). The fill water holds less than the target.
+    (value - target) / (value - fill) (mass balance; check values, dilution). The fill water holds less than
+    the target.
 
     >>> round(dilution_share(100, 60), 2)
     0.4
@@ -75,7 +95,8 @@ def dilution_share(value: float, target: float, fill: float = 0.0) -> float:
 
 
 def dilution_goal(band: Band, fill: float = 0.0) -> float | None:
-    """What to bring a measure down to with this fill water: its band's top, or, with fill water over that, where leaving alone begins.
+    """What to bring a measure down to with this fill water: its band's top, or, with fill water over that,
+    where leaving alone begins.
 
     None where the fill water holds too much even for that.
     """
@@ -93,12 +114,23 @@ def overflow_share(value: float, target: float) -> float:
     return math.log(value / target)
 
 
-def _judge(measure: str, value: float, band: Band, plus_minus: float, method: str, fill: float, shock_ppm: float) -> Finding:
+def _judge(
+    measure: str, value: float, band: Band, plus_minus: float, method: str, fill: float, shock_ppm: float
+) -> Finding:
     label = MEASURES[measure].label
     level: Level = "fine"
     word, sentence, reason = "fine", f"{label} is fine.", band.reason_id
     if band.low is None and band.high is None:
-        return Finding(measure, value, "none", "no target", band, f"{label} has no target in this pool.", reason, plus_minus)
+        return Finding(
+            measure,
+            value,
+            "none",
+            "no target",
+            band,
+            f"{label} has no target in this pool.",
+            reason,
+            plus_minus,
+        )
     if is_low(value, band, plus_minus):
         level, word = "act", "low"
         sentence = f"{label} is low: at least {band.low:.{MEASURES[measure].decimals}f} wanted."
@@ -126,18 +158,29 @@ def _cannot_tell(measure: str, value: float, band: Band, plus_minus: float, meth
         finer = "a salinity meter or drops" if measure == "salt" else "a drop test"
         text = f"By {by} {name} may be {span}: {' or '.join(words)}. Use {finer} before dosing on it."
         return Finding(measure, value, "watch", "cannot tell", band, text, "cannot_tell", plus_minus)
-    text = f"{name[0].upper() + name[1:] if measure != 'ph' else name} is at the edge: it may be {span}. Leave it and test again."
+    text = (
+        f"{name[0].upper() + name[1:] if measure != 'ph' else name} is at the edge: it may be {span}. Leave"
+        " it and test again."
+    )
     return Finding(measure, value, "watch", "edge", band, text, "cannot_tell", plus_minus)
 
 
-def _judge_high(measure: str, value: float, band: Band, label: str, plus_minus: float, fill: float, shock_ppm: float) -> tuple[Level, str]:
+def _judge_high(
+    measure: str, value: float, band: Band, label: str, plus_minus: float, fill: float, shock_ppm: float
+) -> tuple[Level, str]:
     assert band.high is not None
     if measure in ("cya", "ch", "salt"):
         goal = dilution_goal(band, fill)
         if goal is None or goal >= value:
-            text = f"{label} is high, and the fill water holds {fill:,.0f} itself: only softer water, hauled or treated, brings it into its band."
+            text = (
+                f"{label} is high, and the fill water holds {fill:,.0f} itself: only softer water, hauled or"
+                " treated, brings it into its band."
+            )
             return "watch", text
-        text = f"{label} is high. Only fresh water lowers it: replacing {dilution_share(value, goal, fill):.0%} brings {goal:,g}."
+        text = (
+            f"{label} is high. Only fresh water lowers it: replacing {dilution_share(value, goal, fill):.0%}"
+            f" brings {goal:,g}."
+        )
         return ("act" if must_dilute(value, band, plus_minus) else "watch"), text
     if measure == "ta" and band.act_above is not None and value <= band.act_above:
         return "watch", "Alkalinity is high; leave it while pH holds, each acid dose lowers it a little."
@@ -146,12 +189,20 @@ def _judge_high(measure: str, value: float, band: Band, label: str, plus_minus: 
             return "act", "Chlorine is above 10 ppm: no swimming, and add none."
         return "watch", "Chlorine is above its band: add none, sun and time take it down."
     if measure == "cc":
-        return "act", f"Combined chlorine is high: a shock at dusk, to {shock_ppm:.0f} ppm free, clears it. Kumpan does not plan shocks yet."
+        return (
+            "act",
+            (
+                f"Combined chlorine is high: a shock at dusk, to {shock_ppm:.0f} ppm free, clears it. Kumpan"
+                " does not plan shocks yet."
+            ),
+        )
     return "act", f"{label} is high: at most {band.high:.{MEASURES[measure].decimals}f} wanted."
 
 
 def active_chlorine_ppm(water: WaterState) -> float | None:
-    """HOCl in ppm as Cl2, or None where FC, pH or stabilizer is unknown. 25 C where no temperature is known."""
+    """HOCl in ppm as Cl2, or None where FC, pH or stabilizer is unknown. 25 C where no temperature
+    is known.
+    """
     if water.fc_ppm is None or water.ph is None or water.cya_ppm is None:
         return None
     temp_c = TEMP_STATED_C if water.temp_c is None else water.temp_c
@@ -160,16 +211,16 @@ def active_chlorine_ppm(water: WaterState) -> float | None:
 
 @dataclass(frozen=True)
 class Saturation:
-    """Calcite saturation index from the equilibrium, and Langelier's. Each a (low, high): one figure unless salt or
-    chlorine was not tested and stands for all it could be."""
+    """Calcite saturation index from the equilibrium, and Langelier's. Each a (low, high): one figure unless
+    salt or chlorine was not tested and stands for all it could be."""
 
     index: tuple[float, float]
     langelier: tuple[float, float]
 
 
 def saturation_of(water: WaterState) -> Saturation | None:
-    """Both indices, or None where pH, alkalinity, stabilizer, calcium or temperature is unknown, calcium is none, or the
-    readings conflict."""
+    """Both indices, or None where pH, alkalinity, stabilizer, calcium or temperature is unknown, calcium is
+    none, or the readings conflict."""
     ph, ta, ch, cya, temp_c = water.ph, water.ta_ppm, water.ch_ppm, water.cya_ppm, water.temp_c
     if ph is None or ta is None or not ch or cya is None or temp_c is None:
         return None
@@ -188,10 +239,13 @@ def saturation_of(water: WaterState) -> Saturation | None:
 
 # What closes a pool whatever the water reads (practice section 7), and how it is said.
 SEEN: dict[str, str] = {
-    "floor_hidden": "the floor cannot be seen", "faecal": "a faecal accident: follow the health authority's table",
+    "floor_hidden": "the floor cannot be seen",
+    "faecal": "a faecal accident: follow the health authority's table",
     "drain_cover": "a drain cover is missing, broken or expired",
-    "cover_on": "a cover is part-on", "thunder": "thunder", "tingle": "an electrical tingle: everyone out, power off, call an electrician",
-}  # fmt: skip
+    "cover_on": "a cover is part-on",
+    "thunder": "thunder",
+    "tingle": "an electrical tingle: everyone out, power off, call an electrician",
+}
 
 
 def swim_status(water: WaterState, traits: PoolTraits, seen: frozenset[str] = frozenset()) -> Swim:
@@ -209,7 +263,12 @@ def swim_status(water: WaterState, traits: PoolTraits, seen: frozenset[str] = fr
     ph = bands["ph"]
     if water.ph is not None and (is_low(water.ph, ph) or is_high(water.ph, ph)):
         reasons.append(f"pH out of {ph.low or 7.0:.1f} to {ph.high or 7.8:.1f}")
-    if traits.school == "public_code" and water.cc_ppm is not None and bands["cc"].high and water.cc_ppm > bands["cc"].high + TOLERANCE["cc"]:
+    if (
+        traits.school == "public_code"
+        and water.cc_ppm is not None
+        and bands["cc"].high
+        and water.cc_ppm > bands["cc"].high + TOLERANCE["cc"]
+    ):
         reasons.append("combined chlorine above the code's 0.4 ppm")
     if reasons:
         return Swim(False, None, f"No swimming: {' and '.join(reasons)}.", tuple(reasons))

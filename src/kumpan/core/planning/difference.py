@@ -20,15 +20,24 @@ def differences(usual: Plan, other: Plan, usual_label: str) -> tuple[str, ...]:
             continue
         name = MEASURES[finding.measure].label
         if was.word != finding.word:
-            told.append(f"{name} is {finding.word} here, {was.word} under {usual_label} ({band_words(was.band) or 'no target'}).")
+            told.append(
+                f"{name} is {finding.word} here, {was.word} under {usual_label}"
+                f" ({band_words(was.band) or 'no target'})."
+            )
         elif was.band is not None and finding.band is not None:
-            told.append(f"{name} is {finding.word} either way, but wanted at {band_words(finding.band) or 'any level'} here.")
+            told.append(
+                f"{name} is {finding.word} either way, but wanted at"
+                f" {band_words(finding.band) or 'any level'} here."
+            )
     for role, label in ROLE_LABELS.items():
         mine, theirs = _total(other, role), _total(usual, role)
         if mine != theirs:
             told.append(f"{label}: {mine or 'nothing'} here, {theirs or 'nothing'} under {usual_label}.")
     if usual.swim.allowed != other.swim.allowed:
-        told.append(f"{other.swim.sentence} Under {usual_label}: {usual.swim.sentence[0].lower()}{usual.swim.sentence[1:]}")
+        told.append(
+            f"{other.swim.sentence} Under {usual_label}:"
+            f" {usual.swim.sentence[0].lower()}{usual.swim.sentence[1:]}"
+        )
     return tuple(told)
 
 

@@ -1,7 +1,9 @@
-"""What a reading can be trusted for: how likely each verdict is, and how much may be poured before the next test.
+"""What a reading can be trusted for: how likely each verdict is, and how much may be poured before the next
+test.
 
-Assumptions, all our own working ones from common practice (practice section 4) and shown with the plan: errors normal and independent; the
-plus-minus of a method is 95 %; volume within 10 % unless proved; product strength within 5 %.
+Assumptions, all our own working ones from common practice (practice section 4) and shown with the plan:
+errors normal and independent; the plus-minus of a method is 95 %; volume within 10 % unless proved; product
+strength within 5 %.
 """
 
 from dataclasses import dataclass
@@ -19,7 +21,8 @@ from kumpan.core.water.state import MOST_MOL_L, Change, WaterState, totals_of
 
 # 95 % of a normal distribution lies within this many standard deviations.
 SIGMAS_95 = 1.959964
-# A first addition may pass the far edge of its band in fewer than 1 in 20 cases; 1 in 25 leaves room for the draws' own error.
+# A first addition may pass the far edge of its band in fewer than 1 in 20 cases; 1 in 25 leaves room for the
+# draws' own error.
 MOST_OVERSHOOT = 0.05
 _SIZED_FOR = 0.04
 # From here on a verdict is given as a word; under it the test cannot tell (our own: three in four).
@@ -40,7 +43,8 @@ class Odds:
 
 
 def odds(value: float, plus_minus: float, band: Band) -> Odds:
-    """Chances of each verdict. plus_minus: 95 %, 0 for an exact reading; normal errors, nothing below zero counted apart.
+    """Chances of each verdict. plus_minus: 95 %, 0 for an exact reading; normal errors, nothing below zero
+    counted apart.
 
     >>> odds(63, 30, Band("ta", 80, 100, 120, "")).low > 0.75
     True
@@ -56,18 +60,24 @@ def odds(value: float, plus_minus: float, band: Band) -> Odds:
 
 
 def sure_margin(plus_minus: float) -> float:
-    """How far past a limit a reading must lie for that verdict to be sure (three in four), from its 95 % error."""
+    """How far past a limit a reading must lie for that verdict to be sure (three in four), from its 95 %
+    error.
+    """
     return NormalDist().inv_cdf(SURE) / SIGMAS_95 * plus_minus
 
 
 def low_side(plus_minus: float) -> float:
-    """How far below its reading a value lies in no more than the share of cases that first additions are sized for."""
+    """How far below its reading a value lies in no more than the share of cases that first additions are
+    sized for.
+    """
     return -NormalDist().inv_cdf(_SIZED_FOR) / SIGMAS_95 * plus_minus
 
 
 @lru_cache(maxsize=1)
 def _normals() -> dict[str, Array]:
-    """Standard normal draws, the same in every run: a Latin hypercube (McKay, Beckman & Conover 1979, Technometrics 21, 239)."""
+    """Standard normal draws, the same in every run: a Latin hypercube (McKay, Beckman & Conover 1979,
+    Technometrics 21, 239).
+    """
     inverse = NormalDist().inv_cdf
     strata = numpy.array([inverse((i + 0.5) / _DRAWS) for i in range(_DRAWS)])
     shuffled = numpy.random.default_rng(20_260_714)
@@ -77,11 +87,15 @@ def _normals() -> dict[str, Array]:
 class Doubts:
     """The waters and pools that these readings, volume and strengths may stand for."""
 
-    def __init__(self, water: WaterState, plus_minus: dict[str, float], volume_95: float, strength_95: float) -> None:
+    def __init__(
+        self, water: WaterState, plus_minus: dict[str, float], volume_95: float, strength_95: float
+    ) -> None:
         self._water, self._plus_minus = water, plus_minus
         z = _normals()
         # The true rise over the computed one: a stronger product, in a smaller pool.
-        self._per_nominal = (1 + strength_95 / SIGMAS_95 * z["strength"]) / (1 + volume_95 / SIGMAS_95 * z["volume"])
+        self._per_nominal = (1 + strength_95 / SIGMAS_95 * z["strength"]) / (
+            1 + volume_95 / SIGMAS_95 * z["volume"]
+        )
         self.exact = volume_95 == 0 and strength_95 == 0 and not any(plus_minus.values())
 
     def drawn(self, measure: str, value: float) -> Array:
@@ -93,14 +107,17 @@ class Doubts:
         return max(0.0, float(numpy.quantile(amounts, _SIZED_FOR)))
 
     def most_to_level(self, measure: str, value: float, rise_per_unit: float, edge: float) -> float:
-        """Units after which a measure passes ``edge`` in fewer than 1 in 20 cases. rise_per_unit: of the computed pool, not zero."""
+        """Units after which a measure passes ``edge`` in fewer than 1 in 20 cases. rise_per_unit: of the
+        computed pool, not zero.
+        """
         return self._least_of((edge - self.drawn(measure, value)) / (rise_per_unit * self._per_nominal))
 
     def most_to_ph(self, others: Change, per_unit: Change, edge: float) -> float:
-        """Units after which pH passes ``edge`` in fewer than 1 in 20 cases, everything else of the plan in (``others``).
+        """Units after which pH passes ``edge`` in fewer than 1 in 20 cases, everything else of the plan in
+        (``others``).
 
-        The amount that takes each drawn water to the edge: at the pH of the edge, the alkalinity asked for and the one left must meet.
-        Needs ``has_ph_chemistry``.
+        The amount that takes each drawn water to the edge: at the pH of the edge, the alkalinity asked for
+        and the one left must meet. Needs ``has_ph_chemistry``.
         """
         totals = self._totals()
         scaled = self._per_nominal
@@ -116,15 +133,22 @@ class Doubts:
         units = numpy.maximum(0.0, -first / slope)
         if per_unit.carbon or per_unit.b:  # what comes with the base moves the edge too
             most = numpy.full(_DRAWS, MOST_MOL_L / slope)
-            units, _ = root(short, numpy.zeros(_DRAWS), most, numpy.minimum(units, most), slope * 0.5, 1e-6 / slope)
+            units, _ = root(
+                short, numpy.zeros(_DRAWS), most, numpy.minimum(units, most), slope * 0.5, 1e-6 / slope
+            )
             units = numpy.where(first < 0, units, 0.0)
         return self._least_of(units / scaled)
 
     def _totals(self) -> Totals:
-        """Conserved totals of the drawn waters. Those that cannot be are taken without carbonate: the tests conflict there."""
+        """Conserved totals of the drawn waters. Those that cannot be are taken without carbonate: the tests
+        conflict there.
+        """
         w = self._water
         nominal = totals_of(w)
-        ta, cya, fc = (self.drawn(m, v) for m, v in (("ta", w.ta_ppm or 0.0), ("cya", w.cya_ppm or 0.0), ("fc", w.fc_ppm or 0.0)))
+        ta, cya, fc = (
+            self.drawn(m, v)
+            for m, v in (("ta", w.ta_ppm or 0.0), ("cya", w.cya_ppm or 0.0), ("fc", w.fc_ppm or 0.0))
+        )
         if w.fc_ppm is None:
             fc = nominal.cl2 * 1000 * k.CL2
         tested = nominal._replace(
@@ -137,7 +161,9 @@ class Doubts:
 def _added(totals: Totals, change: Change, units: Array) -> Totals:
     """The totals after so many units of a change (a number, or one per drawn water)."""
     return totals._replace(
-        alk=totals.alk + units * change.alk, ct=numpy.maximum(totals.ct + units * change.carbon, 1e-6),
-        cya=totals.cya + units * change.cya, b=totals.b + units * change.b, cl2=numpy.maximum(totals.cl2 + units * change.cl2, 0.0),
-    )  # fmt: skip
-
+        alk=totals.alk + units * change.alk,
+        ct=numpy.maximum(totals.ct + units * change.carbon, 1e-6),
+        cya=totals.cya + units * change.cya,
+        b=totals.b + units * change.b,
+        cl2=numpy.maximum(totals.cl2 + units * change.cl2, 0.0),
+    )

@@ -35,7 +35,9 @@ class Choice:
 
 @dataclass(frozen=True)
 class AtHand:
-    """A product that stands ready. stock and pack: g or mL, None where not said; price_minor: of one pack, in the minor unit."""
+    """A product that stands ready. stock and pack: g or mL, None where not said; price_minor: of one pack, in
+    the minor unit.
+    """
 
     product_id: str
     strength: float | None = None
@@ -45,7 +47,11 @@ class AtHand:
 
     def cost_minor(self, amount: float) -> int | None:
         """What this much of it (g or mL) costs; None where the price is not known."""
-        return None if self.price_minor is None or not self.pack else round(self.price_minor * amount / self.pack)
+        return (
+            None
+            if self.price_minor is None or not self.pack
+            else round(self.price_minor * amount / self.pack)
+        )
 
 
 @dataclass(frozen=True)
@@ -53,10 +59,11 @@ class PlanRequest:
     """Everything a plan follows from.
 
     now: aware, in the pool's own zone; choices: role -> product; plus_minus: 95 % uncertainty of the
-    readings, none being exact; age_days: for measures carried from the log, how old; methods: how each was read; expected: what the
-    log made of a measure before it was read again, with its 95 % error. at_hand: what stands ready, None where nobody said.
-    strength_95: how far off a product's strength may be. seen: conditions that close a pool (``SEEN``). stay_min: how
-    long the person is there, None for all along; next_visit_min: when they come again.
+    readings, none being exact; age_days: for measures carried from the log, how old; methods: how each was
+    read; expected: what the log made of a measure before it was read again, with its 95 % error. at_hand:
+    what stands ready, None where nobody said. strength_95: how far off a product's strength may be. seen:
+    conditions that close a pool (``SEEN``). stay_min: how long the person is there, None for all along;
+    next_visit_min: when they come again.
     """
 
     traits: PoolTraits
@@ -115,10 +122,10 @@ class Move:
 class Step:
     """One row of the plan. start_min: minutes from now.
 
-    kind: add (product, amount), aerate (to_ph), dilute (fraction), wait (for high chlorine) or retest (measures).
-    water: as the step leaves it, none of the plan's chlorine spent; spent: once all of it is. None for a re-test.
-    rest: of a re-test, what is likely still missing after it, in words. warnings: what the stock lacks.
-    next_visit: not on this visit.
+    kind: add (product, amount), aerate (to_ph), dilute (fraction), wait (for high chlorine) or retest
+    (measures). water: as the step leaves it, none of the plan's chlorine spent; spent: once all of it is.
+    None for a re-test. rest: of a re-test, what is likely still missing after it, in words. warnings: what
+    the stock lacks. next_visit: not on this visit.
     """
 
     key: str
@@ -150,7 +157,9 @@ class Step:
 
 @dataclass(frozen=True)
 class Swim:
-    """Whether people may swim. from_min: minutes from now it opens, if the plan opens it, with FC from least_fc_ppm to most_fc_ppm."""
+    """Whether people may swim. from_min: minutes from now it opens, if the plan opens it, with FC from
+    least_fc_ppm to most_fc_ppm.
+    """
 
     allowed: bool | None
     from_min: int | None
@@ -162,9 +171,11 @@ class Swim:
 
 @dataclass(frozen=True)
 class Plan:
-    """Diagnosis, steps and their outcome: the water ``before``, ``now`` once all is in, and once its chlorine is ``spent``.
+    """Diagnosis, steps and their outcome: the water ``before``, ``now`` once all is in, and once its chlorine
+    is ``spent``.
 
-    refused: role -> why the product chosen for it is not used. remainder: role -> how much (g or mL) waits for the re-test, for doubt.
+    refused: role -> why the product chosen for it is not used. remainder: role -> how much (g or mL) waits
+    for the re-test, for doubt.
     """
 
     headline: str

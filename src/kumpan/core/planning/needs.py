@@ -26,11 +26,12 @@ _IDEAL_PH = 0.1  # how far from its aim a corrected pH may end
 # Acid that lowers alkalinity goes down to the least pH; aeration brings it back to this (practice section 6).
 AERATE_BACK_PH = 7.6
 
+
 @dataclass(frozen=True)
 class Need:
-    """An amount (g or mL) of a product for a role. Aeration has no product: it takes ``carbon`` (mol/L, negative)
-    out, whenever it happens, or, between acid portions for alkalinity, runs until pH is ``to_ph``. late: how much of the amount
-    waits until stabilizer has dissolved, whose acid it makes up for."""
+    """An amount (g or mL) of a product for a role. Aeration has no product: it takes ``carbon`` (mol/L,
+    negative) out, whenever it happens, or, between acid portions for alkalinity, runs until pH is ``to_ph``.
+    late: how much of the amount waits until stabilizer has dissolved, whose acid it makes up for."""
 
     role: str
     product: Product | None
@@ -50,7 +51,11 @@ class Wanted:
     """Collects needs for one water and pool."""
 
     def __init__(
-        self, water: WaterState, traits: PoolTraits, choices: dict[str, Choice], plus_minus: dict[str, float] | None = None
+        self,
+        water: WaterState,
+        traits: PoolTraits,
+        choices: dict[str, Choice],
+        plus_minus: dict[str, float] | None = None,
     ) -> None:
         self.water, self.traits, self.choices, self.plus_minus = water, traits, choices, plus_minus or {}
         self.needs: dict[str, Need] = {}
@@ -59,7 +64,9 @@ class Wanted:
 
     @property
     def after(self) -> WaterState:
-        """The water once every addition so far is in and the chlorine they brought is spent (aeration not counted)."""
+        """The water once every addition so far is in and the chlorine they brought is spent (aeration not
+        counted).
+        """
         if self._after is None:
             self._after = apply(self.water, self.total.spent)
         return self._after
@@ -124,7 +131,8 @@ def chlorine_and_stabilizer(w: Wanted, stabilizer_waits: bool = False) -> None:
 
 
 def neutralise(w: Wanted) -> None:
-    """Neutraliser for chlorine over its band, down to the band's top: by full oxidation, the least it can take.
+    """Neutraliser for chlorine over its band, down to the band's top: by full oxidation, the least it can
+    take.
 
     In practice more may be needed (chemistry: 4 FC a mole down to 0.5): the re-test tells.
     """
@@ -134,7 +142,9 @@ def neutralise(w: Wanted) -> None:
 
 
 def simple_rises(w: Wanted, held: frozenset[str] = frozenset()) -> None:
-    """Calcium and salt to their aims, by mass balance; calcium from calcium hypochlorite counted. held: roles that wait."""
+    """Calcium and salt to their aims, by mass balance; calcium from calcium hypochlorite counted. held: roles
+    that wait.
+    """
     bands = bands_for(w.traits, w.water.cya_ppm)
     for role, measure, field in (("raise_ch", "ch", "ch_ppm"), ("raise_salt", "salt", "salt_ppm")):
         value, band = getattr(w.after, field), bands[measure]
@@ -147,8 +157,9 @@ def simple_rises(w: Wanted, held: frozenset[str] = frozenset()) -> None:
 def balance(w: Wanted) -> None:
     """Alkalinity and pH on the water as all else leaves it: the fastest way into both bands (``reach``).
 
-    Alkalinity above its band but not beyond leaving alone is no reason to act, and no product is to raise it further. A pH out of its band
-    is brought to within 0.1 of its aim (ideal 7.4 to 7.6: ANSI/APSP/ICC-11 2019, from memory); one inside it may stay where it is.
+    Alkalinity above its band but not beyond leaving alone is no reason to act, and no product is to raise it
+    further. A pH out of its band is brought to within 0.1 of its aim (ideal 7.4 to 7.6: ANSI/APSP/ICC-11
+    2019, from memory); one inside it may stay where it is.
     """
     bands = bands_for(w.traits, w.water.cya_ppm)
     ta_band, ph_band = bands["ta"], bands["ph"]
@@ -173,28 +184,51 @@ def balance(w: Wanted) -> None:
 
 
 def base_after_stabilizer(w: Wanted) -> None:
-    """Base that makes up for stabilizer's acid waits until that has dissolved: before, it would drive pH over its band."""
+    """Base that makes up for stabilizer's acid waits until that has dissolved: before, it would drive pH over
+    its band.
+    """
     base, stabilizer = w.needs.get("raise_ph"), w.needs.get("raise_cya")
     if base is None or not base.amount or stabilizer is None or not stabilizer.amount:
         return
-    less = (stabilizer.change(stabilizer.amount, w.traits.volume_l) + base.change(base.amount, w.traits.volume_l)) * -1.0
+    less = (
+        stabilizer.change(stabilizer.amount, w.traits.volume_l) + base.change(base.amount, w.traits.volume_l)
+    ) * -1.0
     today = apply(w.after, less + Change(carbon=w.needs[AERATE].carbon if AERATE in w.needs else 0.0))
     top = (bands_for(w.traits, w.water.cya_ppm)["ph"].high or 0.0) - PH_MARGIN
-    now = 0.0 if today.ph is None or today.ph >= top else amount_to_ph(today, w.per_unit_of("raise_ph"), top) or 0.0
+    now = (
+        0.0
+        if today.ph is None or today.ph >= top
+        else amount_to_ph(today, w.per_unit_of("raise_ph"), top) or 0.0
+    )
     w.needs["raise_ph"] = replace(base, late=max(0.0, base.amount - now))
 
 
 def _region(base: WaterState, ta_band: Band, ph_band: Band, ph_off: bool, ta_off: bool) -> Region:
-    assert ta_band.low and ta_band.aim and ta_band.high and ph_band.low and ph_band.aim and ph_band.high and base.ta_ppm
-    near = (ph_band.aim - _IDEAL_PH, ph_band.aim + _IDEAL_PH) if ph_off else (ph_band.low + PH_MARGIN, ph_band.high - PH_MARGIN)
+    assert (
+        ta_band.low
+        and ta_band.aim
+        and ta_band.high
+        and ph_band.low
+        and ph_band.aim
+        and ph_band.high
+        and base.ta_ppm
+    )
+    near = (
+        (ph_band.aim - _IDEAL_PH, ph_band.aim + _IDEAL_PH)
+        if ph_off
+        else (ph_band.low + PH_MARGIN, ph_band.high - PH_MARGIN)
+    )
     high = max(ta_band.high, base.ta_ppm)
-    # A low alkalinity is brought far enough in for the re-test to tell; one in its band may be taken down to the edge by acid.
+    # A low alkalinity is brought far enough in for the re-test to tell; one in its band may be taken down to
+    # the edge by acid.
     low = min(ta_band.aim, ta_band.low + _TOLD_TA_PPM) if ta_off else ta_band.low
     return Region(low, min(max(ta_band.aim, base.ta_ppm), high), high, near[0], ph_band.aim, near[1])
 
 
 def _vectors(w: Wanted) -> list[Vector]:
-    """The chosen products for alkalinity and pH, and air, as ``reach`` takes them. Alkalinity first, as the trade's order has it."""
+    """The chosen products for alkalinity and pH, and air, as ``reach`` takes them. Alkalinity first, as the
+    trade's order has it.
+    """
     vectors = []
     for role in ("raise_ta", "lower_ph", "raise_ph"):
         choice = w.choices[role]
@@ -205,7 +239,8 @@ def _vectors(w: Wanted) -> list[Vector]:
 
 
 def most_at_once(product: Product, strength: float | None, volume_l: float) -> float:
-    """Largest single addition of a product in this pool, g or mL: its own limit and what the mixed water may move by.
+    """Largest single addition of a product in this pool, g or mL: its own limit and what the mixed water may
+    move by.
 
     Practice section 6: common practice and our own rule. pH has its own limit, which depends on the water.
     """
@@ -213,7 +248,9 @@ def most_at_once(product: Product, strength: float | None, volume_l: float) -> f
     if product.max_single is not None:
         weaker = 1.0 if strength is None else product.strength / strength
         most = product.max_single * weaker * volume_l / gal_to_l(10_000)
-    moved = apply(WaterState(ta_ppm=0, ch_ppm=0, cya_ppm=0, salt_ppm=0), product.change_per_unit(volume_l, strength))
+    moved = apply(
+        WaterState(ta_ppm=0, ch_ppm=0, cya_ppm=0, salt_ppm=0), product.change_per_unit(volume_l, strength)
+    )
     for measure, limit in SINGLE_MOVE.items():
         rise = value_of(moved, measure) or 0.0
         if rise > 0:
@@ -222,7 +259,9 @@ def most_at_once(product: Product, strength: float | None, volume_l: float) -> f
 
 
 def _acid_until_stabilizer_dissolves(w: Wanted, low: float, high: float) -> None:
-    """Acid for a pH that only stabilizer, days later, would bring into its band; no more than leaves it there after."""
+    """Acid for a pH that only stabilizer, days later, would bring into its band; no more than leaves it there
+    after.
+    """
     need = w.needs.get("raise_cya")
     if need is None or not need.amount:
         return

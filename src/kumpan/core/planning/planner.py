@@ -18,7 +18,8 @@ from kumpan.core.water.plausible import PH_WORK, doubtful_readings
 from kumpan.core.water.state import Change, WaterState, aerated, amount_to_ph, apply
 from kumpan.core.water.uncertain import allowing_for
 
-# pH in a single addition: moved by at most, and never predicted under (practice section 6: our own rule; common practice).
+# pH in a single addition: moved by at most, and never predicted under (practice section 6: our own rule;
+# common practice).
 SINGLE_PH, LEAST_PH = 0.4, 7.2
 # Less than this to go before the least pH is not worth a round of acid: air first (our own).
 _ROUND_PH = 0.1
@@ -28,9 +29,10 @@ _MOST_PORTIONS, _MOST_ROUNDS = 60, 60
 def make_plan(request: PlanRequest) -> Plan:
     """Diagnose this water and plan what to add, in the trade's order with its waits.
 
-    Exact readings, volume and strength: applying every step and planning again asks for nothing beyond rounding. With uncertain ones the
-    first addition of each product passes the far edge of its band in fewer than 1 in 20 cases, and the re-test decides the rest. A measure
-    that is unknown is never guessed: what needs it is left out and named in ``needs_test``.
+    Exact readings, volume and strength: applying every step and planning again asks for nothing beyond
+    rounding. With uncertain ones the first addition of each product passes the far edge of its band in fewer
+    than 1 in 20 cases, and the re-test decides the rest. A measure that is unknown is never guessed: what
+    needs it is left out and named in ``needs_test``.
     """
     request = replace(request, water=allowing_for(request.water))
     water, traits = request.water, request.traits
@@ -82,15 +84,23 @@ def _dilution(request: PlanRequest, bands: dict[str, Band]) -> float:
     share = 0.0
     for measure in ("cya", "ch", "salt"):
         value, band = value_of(request.water, measure), bands[measure]
-        if value is not None and band.high is not None and must_dilute(value, band, request.plus_minus.get(measure, 0.0)):
+        if (
+            value is not None
+            and band.high is not None
+            and must_dilute(value, band, request.plus_minus.get(measure, 0.0))
+        ):
             fill = value_of(request.traits.fill, measure) or 0.0
             goal = dilution_goal(band, fill)
-            share = max(share, dilution_share(value, goal, fill) if goal is not None and goal < value else 0.0)
+            share = max(
+                share, dilution_share(value, goal, fill) if goal is not None and goal < value else 0.0
+            )
     return share
 
 
 def _supplied(steps: list[Step], sizing: "_Sizing", request: PlanRequest, supply: Supply) -> list[Step]:
-    """Each addition with what it costs and what the stock lacks; other products beside the first of each role."""
+    """Each addition with what it costs and what the stock lacks; other products beside the first of each
+    role.
+    """
     told: list[Step] = []
     used: dict[str, float] = {}
     for step in steps:
@@ -98,7 +108,14 @@ def _supplied(steps: list[Step], sizing: "_Sizing", request: PlanRequest, supply
             role = "lower_ph" if step.role == "lower_ta" else step.role
             entry, product, first = supply.at_hand.get(role), PRODUCTS[step.product_id], role not in used
             used[role] = used.get(role, 0.0) + step.amount.canonical
-            short = lacking(entry, request.at_hand is not None, product, used[role], request.system, request.traits.volume_l)
+            short = lacking(
+                entry,
+                request.at_hand is not None,
+                product,
+                used[role],
+                request.system,
+                request.traits.volume_l,
+            )
             others: tuple[Alternative, ...] = ()
             if first and step.role in sizing.wanted.needs:
                 amount, base = sizing.wanted.needs[step.role].amount, sizing.without(step.role)
@@ -118,7 +135,9 @@ class _Left:
 
 
 class _Sizing:
-    """How much of everything: what the water needs, no more of it at first than the tests can justify, in additions within their limits."""
+    """How much of everything: what the water needs, no more of it at first than the tests can justify, in
+    additions within their limits.
+    """
 
     def __init__(self, request: PlanRequest, supply: Supply, held: frozenset[str]) -> None:
         self.request, self.traits, self.held = request, request.traits, held
@@ -190,7 +209,8 @@ class _Sizing:
         if first == total and not tablet:
             return
         poured = sum(t.amount for t in self._portions(replace(need, amount=first)))
-        # Sized on what is poured where rounding is coarse; else unrounded, so that ounces or grams decide nothing.
+        # Sized on what is poured where rounding is coarse; else unrounded, so that ounces or grams decide
+        # nothing.
         w.put(role, poured if tablet else first)
         tool = tool_for(total - first, form_of(need.product), self.request.system, self.traits.volume_l)
         if first < total and total - poured >= tool.step:
@@ -215,7 +235,11 @@ class _Sizing:
                     others += other.change(other.amount, self.traits.volume_l).spent
                 elif other.product is None:
                     others += Change(carbon=other.carbon)
-            return self.doubts.most_to_ph(others, need.change(1.0, self.traits.volume_l).spent, max(edge, LEAST_PH) if role == "lower_ph" else edge)
+            return self.doubts.most_to_ph(
+                others,
+                need.change(1.0, self.traits.volume_l).spent,
+                max(edge, LEAST_PH) if role == "lower_ph" else edge,
+            )
         measure = role.removeprefix("raise_")
         value, edge = value_of(water, measure), bands[measure].high if measure in bands else None
         if value is None or edge is None:
@@ -264,7 +288,8 @@ class _Sizing:
         most = min(need.amount, n.most_at_once(product, need.strength, traits.volume_l))
         if reference.ph is None or product.group not in ("acid", "carbonate", "borate", "chlorine"):
             return most
-        # pH moves most per gram at one end of the way or the other: judged from the water before and after all additions.
+        # pH moves most per gram at one end of the way or the other: judged from the water before and after
+        # all additions.
         per_unit = need.change(1.0, traits.volume_l).spent
         if not (per_unit.alk or per_unit.carbon or per_unit.cya):  # liquid chlorine gives back what it took
             return most
@@ -288,9 +313,12 @@ class _Sizing:
         air = n.Need("lower_ta", None, None, to_ph=n.AERATE_BACK_PH)
         tasks: list[Task] = []
         top = bands_for(w.traits, w.water.cya_ppm)["ph"].high or 0.0
-        # As far above the least pH as the reading may be wrong: no first addition may pass it but in 1 case in 20.
+        # As far above the least pH as the reading may be wrong: no first addition may pass it but in 1 case
+        # in 20.
         least = LEAST_PH + low_side(self.request.plus_minus.get("ph", 0.0))
-        while ((water.ta_ppm or 0) > band.act_above - 1 or (water.ph or 0) > top) and len(tasks) < 2 * _MOST_ROUNDS:
+        while ((water.ta_ppm or 0) > band.act_above - 1 or (water.ph or 0) > top) and len(
+            tasks
+        ) < 2 * _MOST_ROUNDS:
             if (water.ph or 0) < least + _ROUND_PH:
                 tasks.append(Task(air, 0.0, (len(tasks) + 1, 0)))
                 water = aerated(water, n.AERATE_BACK_PH)
@@ -309,7 +337,9 @@ class _Sizing:
 
 
 def ta_far_too_high(request: PlanRequest) -> bool:
-    """Whether alkalinity is beyond leaving alone. It is then set before all but chlorine, as the trade's order has it."""
+    """Whether alkalinity is beyond leaving alone. It is then set before all but chlorine, as the trade's
+    order has it.
+    """
     water = request.water
     band = bands_for(request.traits, water.cya_ppm)["ta"]
     if band.act_above is None or not water.has_ph_chemistry:

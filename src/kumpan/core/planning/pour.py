@@ -1,4 +1,6 @@
-"""Pour the placed additions one after another: what each row says, the water after it, re-tests, waits, and when people may swim."""
+"""Pour the placed additions one after another: what each row says, the water after it, re-tests, waits, and
+when people may swim.
+"""
 
 import math
 from dataclasses import replace
@@ -13,14 +15,15 @@ from kumpan.core.planning.schedule import AERATE_MIN, DAY_MIN, Task, Visit
 from kumpan.core.products.catalogue import form_of
 from kumpan.core.water.state import Change, WaterState, aerated, apply, carbonate_of, mixed
 
-# Air takes pH to the top of its band at most; what additions still to come ask for beyond that waits until they are in.
+# Air takes pH to the top of its band at most; what additions still to come ask for beyond that waits until
+# they are in.
 _MOST_AERATED_PH = 7.8
 # Smaller moves than these are not worth a line beside a step.
 _WORTH_SHOWING = {"fc": 0.05, "ph": 0.02, "ta": 0.5, "ch": 0.5, "cya": 0.5, "salt": 5.0}
 _RETESTS = {"raise_ta": "ta", "lower_ph": "ph", "raise_ph": "ph", "lower_ta": "ta", "raise_cya": "cya",
             "raise_fc": "fc", "lower_fc": "fc", "raise_ch": "ch", "raise_salt": "salt"}  # fmt: skip
-# Hours of sun in which chlorine halves through a pool's depth: without stabilizer, and with it (chemistry: common practice, the middle of
-# 35 to 60 min and of 6 to 10 h). Hours of strong sun in a day: our own.
+# Hours of sun in which chlorine halves through a pool's depth: without stabilizer, and with it (chemistry:
+# common practice, the middle of 35 to 60 min and of 6 to 10 h). Hours of strong sun in a day: our own.
 _HALF_LIFE_BARE_H, _HALF_LIFE_H, _SUN_H = 0.8, 8.0, 8.0
 
 
@@ -34,12 +37,18 @@ def _moves(before: WaterState, after: WaterState) -> tuple[Move, ...]:
 
 
 def _seen(now: WaterState, spent: WaterState) -> WaterState:
-    """What a step is told by: chlorine as it stands, pH and alkalinity as they settle once the added chlorine is spent."""
+    """What a step is told by: chlorine as it stands, pH and alkalinity as they settle once the added chlorine
+    is spent.
+    """
     return replace(now, ph=spent.ph, ta_ppm=spent.ta_ppm)
 
 
-def pour(water: WaterState, placed: list[Task], request: PlanRequest, visit: Visit) -> tuple[list[Step], WaterState, WaterState]:
-    """Pour the placed tasks one after another and describe each; the water after all, now and once its chlorine is spent."""
+def pour(
+    water: WaterState, placed: list[Task], request: PlanRequest, visit: Visit
+) -> tuple[list[Step], WaterState, WaterState]:
+    """Pour the placed tasks one after another and describe each; the water after all, now and once its
+    chlorine is spent.
+    """
     steps: list[Step] = []
     volume_l = request.traits.volume_l
     now = spent = water
@@ -67,7 +76,9 @@ def pour(water: WaterState, placed: list[Task], request: PlanRequest, visit: Vis
             moves = _moves(was, _seen(now, spent))
             step = words.add_step(index, task.start_min, need, task.portion, amount, moves)
             if need.role not in ("lower_ta", "lower_fc"):  # why: the target that it steers to
-                step = replace(step, reason_id=bands_for(request.traits, spent.cya_ppm)[words.MAIN[need.role]].reason_id)
+                step = replace(
+                    step, reason_id=bands_for(request.traits, spent.cya_ppm)[words.MAIN[need.role]].reason_id
+                )
             steps.append(step)
         steps[-1] = replace(steps[-1], water=now, spent=spent)
     if later_carbon:  # more air than pH could take at once: the rest when all else is in
@@ -82,14 +93,27 @@ def pour(water: WaterState, placed: list[Task], request: PlanRequest, visit: Vis
 
 
 def dilution_step(
-    steps: list[Step], now: WaterState, spent: WaterState, share: float, findings: tuple[Finding, ...], request: PlanRequest, visit: Visit
-) -> tuple[Step, WaterState, WaterState]:  # fmt: skip
+    steps: list[Step],
+    now: WaterState,
+    spent: WaterState,
+    share: float,
+    findings: tuple[Finding, ...],
+    request: PlanRequest,
+    visit: Visit,
+) -> tuple[Step, WaterState, WaterState]:
     """The row for replacing water by fill water, and the water after it."""
     start = visit.awake(max((s.start_min + s.wait_min for s in steps), default=0))
     fill = request.traits.fill
     # What tap water carries next to none of counts as none; pH, alkalinity and calcium untested stay unknown.
     temp_c = now.temp_c if fill.temp_c is None else fill.temp_c
-    tap = replace(fill, fc_ppm=0.0, cc_ppm=0.0, cya_ppm=fill.cya_ppm or 0.0, salt_ppm=fill.salt_ppm or 0.0, temp_c=temp_c)
+    tap = replace(
+        fill,
+        fc_ppm=0.0,
+        cc_ppm=0.0,
+        cya_ppm=fill.cya_ppm or 0.0,
+        salt_ppm=fill.salt_ppm or 0.0,
+        temp_c=temp_c,
+    )
     after, after_spent = mixed(now, tap, share), mixed(spent, tap, share)
     moves = _moves(_seen(now, spent), after)
     step = words.dilute_step(len(steps), start, share, moves, findings, request)
@@ -138,13 +162,23 @@ def with_retests(steps: list[Step], placed: list[Task], rests: dict[str, str], v
     rows = list(steps)
     for number, (at, measures) in enumerate(merged):
         # Fresh water takes a day or more: what is read before it is through is the water without it.
-        poured = [s for s in steps if s.start_min < at and (s.kind != "dilute" or s.start_min + s.wait_min <= at)]
+        poured = [
+            s for s in steps if s.start_min < at and (s.kind != "dilute" or s.start_min + s.wait_min <= at)
+        ]
         known = {m.measure: (m.after, m.after) for s in poured for m in s.moves}
         newest = max(poured, key=lambda s: s.start_min) if poured else None
         if "ph" in known and newest and newest.water and newest.spent and newest.water.ph and newest.spent.ph:
             known["ph"] = (newest.spent.ph, newest.water.ph)  # lower as its chlorine is spent
-        asked = [m for m in dict.fromkeys(measures) if m in rests and not any(m in later for _, later in merged[number + 1 :])]
-        rows.append(words.retest_step(number, at, tuple(dict.fromkeys(measures)), known, " ".join(rests[m] for m in asked)))
+        asked = [
+            m
+            for m in dict.fromkeys(measures)
+            if m in rests and not any(m in later for _, later in merged[number + 1 :])
+        ]
+        rows.append(
+            words.retest_step(
+                number, at, tuple(dict.fromkeys(measures)), known, " ".join(rests[m] for m in asked)
+            )
+        )
     rows = [replace(s, next_visit=True) if visit.is_next(s.start_min) else s for s in rows]
     return sorted(rows, key=lambda s: (s.start_min, s.kind != "retest"))
 
@@ -156,7 +190,9 @@ def swim(water: WaterState, traits: PoolTraits, steps: list[Step], request: Plan
     least, most = swim_limits(traits, water.cya_ppm)
     if waits is not None and not request.seen:
         clock = words.clock(request.now, request.now + timedelta(minutes=waits.wait_min))
-        return Swim(False, waits.wait_min, words.swim_from(f"about {clock}", least, most), status.reasons, least, most)
+        return Swim(
+            False, waits.wait_min, words.swim_from(f"about {clock}", least, most), status.reasons, least, most
+        )
     soon = [s for s in steps if s.kind in ("add", "aerate") and s.start_min <= 12 * 60]
     if request.seen or status.allowed is None or not soon or any(s.kind == "dilute" for s in steps):
         return status
@@ -173,4 +209,11 @@ def swim(water: WaterState, traits: PoolTraits, steps: list[Step], request: Plan
         return status
     low = chlorine_band(state.cya_ppm, traits).low or 0.0
     clock = words.clock(request.now, request.now + timedelta(minutes=opens))
-    return Swim(False, opens, words.swim_from(clock, low, most), status.reasons or ("additions are mixing",), low, most)
+    return Swim(
+        False,
+        opens,
+        words.swim_from(clock, low, most),
+        status.reasons or ("additions are mixing",),
+        low,
+        most,
+    )

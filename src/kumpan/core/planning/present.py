@@ -1,8 +1,10 @@
-"""The present water, from the log alone: every measure carried forward on the real chemistry, its uncertainty growing with age.
+"""The present water, from the log alone: every measure carried forward on the real chemistry, its uncertainty
+growing with age.
 
-A filter in the plain statistical sense (Kalman 1960, from memory), one for each measure: a value, how fast it drifts in this pool, and what
-both may be off by. Doses, fresh water and rain move the values as they move the water; a reading pulls value and drift towards it by what its
-method is worth. Pure and repeatable: the same events give the same answer in whatever order they came in.
+A filter in the plain statistical sense (Kalman 1960, from memory), one for each measure: a value, how fast it
+drifts in this pool, and what both may be off by. Doses, fresh water and rain move the values as they move the
+water; a reading pulls value and drift towards it by what its method is worth. Pure and repeatable: the same
+events give the same answer in whatever order they came in.
 """
 
 import math
@@ -17,7 +19,17 @@ from kumpan.core.planning.doubt import SIGMAS_95, odds
 from kumpan.core.planning.model import FIELD_OF, value_of
 from kumpan.core.water.conflicts import conflict_of
 from kumpan.core.water.measures import MEASURES, METHODS, Reading, combined_chlorine_ppm
-from kumpan.core.water.state import Change, WaterState, apply, chlorine_spent, evaporated, largest_amount, mixed, rain_water, with_measures
+from kumpan.core.water.state import (
+    Change,
+    WaterState,
+    apply,
+    chlorine_spent,
+    evaporated,
+    largest_amount,
+    mixed,
+    rain_water,
+    with_measures,
+)
 from kumpan.core.water.uncertain import allowing_for
 
 SIGMAS_80 = 1.281552
@@ -26,49 +38,85 @@ ORDER = ("fc", "cc", "ph", "ta", "ch", "cya", "salt", "temp", "borate")
 
 @dataclass(frozen=True)
 class Drift:
-    """How a measure moves by itself: so much a day (of chlorine: the share lost a day), give or take (one sigma), and a random walk a day."""
+    """How a measure moves by itself: so much a day (of chlorine: the share lost a day), give or take (one
+    sigma), and a random walk a day.
+    """
 
     a_day: float
     sigma: float
     walk: float
 
 
-# Priors of one sigma, our own from common practice (chemistry: loss and growth; practice sections 4, 5, 9, 10); each pool's readings correct
-# them. Free chlorine: 1 to 4 ppm a day in season of about 3 ppm held. Topping up brings calcium and alkalinity; backwash, splash and rain that
-# nobody logs walk. Gas leaves: pH rises, more with a chlorinator. Tablets bring 6 stabilizer and take 3.5 to 7 alkalinity for 10 ppm.
+# Priors of one sigma, our own from common practice (chemistry: loss and growth; practice sections 4, 5, 9,
+# 10); each pool's readings correct them. Free chlorine: 1 to 4 ppm a day in season of about 3 ppm held.
+# Topping up brings calcium and alkalinity; backwash, splash and rain that nobody logs walk. Gas leaves: pH
+# rises, more with a chlorinator. Tablets bring 6 stabilizer and take 3.5 to 7 alkalinity for 10 ppm.
 _DRIFT = {
-    "fc": Drift(0.6, 0.3, 0.3), "cc": Drift(0.0, 0.03, 0.08), "ph": Drift(0.02, 0.02, 0.035), "ta": Drift(0.0, 0.8, 2.0),
-    "ch": Drift(0.3, 0.5, 2.0), "cya": Drift(-0.2, 0.3, 1.0), "salt": Drift(-3.0, 8.0, 15.0), "temp": Drift(0.0, 0.2, 0.8),
+    "fc": Drift(0.6, 0.3, 0.3),
+    "cc": Drift(0.0, 0.03, 0.08),
+    "ph": Drift(0.02, 0.02, 0.035),
+    "ta": Drift(0.0, 0.8, 2.0),
+    "ch": Drift(0.3, 0.5, 2.0),
+    "cya": Drift(-0.2, 0.3, 1.0),
+    "salt": Drift(-3.0, 8.0, 15.0),
+    "temp": Drift(0.0, 0.2, 0.8),
     "borate": Drift(0.0, 0.05, 0.1),
-}  # fmt: skip
+}
 _DRIFT_BY_SOURCE: dict[str, dict[str, Drift]] = {
     # What feeds steadily replaces what is lost: the level hardly falls, but who knows.
     "chlorinator": {"fc": Drift(0.0, 0.25, 0.35), "ph": Drift(0.04, 0.03, 0.06)},
-    "tablets": {"fc": Drift(0.0, 0.25, 0.35), "cya": Drift(1.0, 0.6, 1.0), "ta": Drift(-1.0, 0.8, 2.0), "ph": Drift(-0.01, 0.03, 0.06)},
+    "tablets": {
+        "fc": Drift(0.0, 0.25, 0.35),
+        "cya": Drift(1.0, 0.6, 1.0),
+        "ta": Drift(-1.0, 0.8, 2.0),
+        "ph": Drift(-0.01, 0.03, 0.06),
+    },
 }
 _LEARNING = 0.05  # of a drift's sigma, a root-day: seasons change it
 _RATE_SPAN = (-0.3, 3.0)  # of chlorine lost a day
-_AIR_PH = 8.3  # about where pool water is in balance with the air; gas leaves no further (PHREEQC: 8.2 to 8.5 at 80 to 120 ppm)
+# About where pool water is in balance with the air; gas leaves no further (PHREEQC: 8.2 to 8.5 at 80 to 120
+# ppm)
+_AIR_PH = 8.3
 _STRENGTH_95 = 0.05  # practice section 4
 _BIAS = 0.25  # of a reading's variance is the kit's own and no number of readings averages it out: our own
 _SURPRISE = 3.0  # sigmas from which a reading tells of something nobody logged
 _COVERED = 0.5  # share of chlorine still lost under a cover: our own
-# Where pH is computed on: beyond, nothing is left to buffer it or the activity model ends. Our own, well past any pool.
-_COMPUTED = {"ph": (5.5, 9.8), "ta_ppm": (5, 1500), "ch_ppm": (0, 4000), "cya_ppm": (0, 600), "salt_ppm": (0, 40_000), "fc_ppm": (0, 120),
-             "borate_ppm": (0, 300), "temp_c": (0, 45)}  # fmt: skip
+# Where pH is computed on: beyond, nothing is left to buffer it or the activity model ends. Our own, well past
+# any pool.
+_COMPUTED = {
+    "ph": (5.5, 9.8),
+    "ta_ppm": (5, 1500),
+    "ch_ppm": (0, 4000),
+    "cya_ppm": (0, 600),
+    "salt_ppm": (0, 40_000),
+    "fc_ppm": (0, 120),
+    "borate_ppm": (0, 300),
+    "temp_c": (0, 45),
+}
 _LEAST_TA = _COMPUTED["ta_ppm"][0]
-_FILL_SPREAD = {"ta": 60.0, "ch": 80.0, "salt": 80.0, "cya": 2.0, "ph": 0.5, "borate": 0.2}  # sigma of tap water never tested: our own
-_CL2_PER_BATHER_G, _CL2_SIGMA = 4.0, 0.8  # a bather's demand in grams and its relative sigma: common practice, from memory
+_FILL_SPREAD = {
+    "ta": 60.0,
+    "ch": 80.0,
+    "salt": 80.0,
+    "cya": 2.0,
+    "ph": 0.5,
+    "borate": 0.2,
+}  # sigma of tap water never tested: our own
+_CL2_PER_BATHER_G, _CL2_SIGMA = (
+    4.0,
+    0.8,
+)  # a bather's demand in grams and its relative sigma: common practice, from memory
 # Kept at hand where nobody knows how deep the pool is on average.
 MEAN_DEPTH_M = 1.4
 
 
 @dataclass(frozen=True)
 class Entry:
-    """One thing of the log. change: a dose, per litre; replaced, rained: the share of the water that is fill or rain afterwards.
+    """One thing of the log. change: a dose, per litre; replaced, rained: the share of the water that is fill
+    or rain afterwards.
 
-    topped: the share that had evaporated and was filled up again: what was dissolved had stayed, so nothing is diluted. bathers:
-    heads; covered: on or off; cell_set: the chlorinator's setting changed.
+    topped: the share that had evaporated and was filled up again: what was dissolved had stayed, so nothing
+    is diluted. bathers: heads; covered: on or off; cell_set: the chlorinator's setting changed.
     """
 
     at: datetime
@@ -118,7 +166,9 @@ class Present:
 
 @dataclass
 class _Track:
-    """A measure's filter: variance of the value, what it shares with the drift's, and that; the drift; when it was read."""
+    """A measure's filter: variance of the value, what it shares with the drift's, and that; the drift; when
+    it was read.
+    """
 
     vv: float
     vd: float
@@ -235,26 +285,36 @@ class _Filter:
 
     def _spend(self, fc_ppm: float) -> None:
         start = self._leaning()
-        if start.ta_ppm is not None and start.ta_ppm - fc_ppm < _LEAST_TA:  # a ppm of chlorine takes 0.7 of alkalinity
+        if (
+            start.ta_ppm is not None and start.ta_ppm - fc_ppm < _LEAST_TA
+        ):  # a ppm of chlorine takes 0.7 of alkalinity
             start = replace(start, ph=None)
         self._moved(chlorine_spent(start, fc_ppm), 0.0)
 
     def _dose(self, change: Change) -> None:
         off = math.hypot(self.traits.volume_95, _STRENGTH_95) / SIGMAS_95
         start = self._leaning()
-        if largest_amount(change) < 1.0 or (start.ta_ppm is not None and start.ta_ppm + change.alk * k.TA_PPM_PER_EQ_L < _LEAST_TA):
-            start = replace(start, ph=None)  # past what the chemistry holds for: amounts add up, pH is anyone's guess
+        if largest_amount(change) < 1.0 or (
+            start.ta_ppm is not None and start.ta_ppm + change.alk * k.TA_PPM_PER_EQ_L < _LEAST_TA
+        ):
+            start = replace(
+                start, ph=None
+            )  # past what the chemistry holds for: amounts add up, pH is anyone's guess
         try:
             self._moved(apply(start, change), off)
         except KumpanError:  # more neutraliser than the chlorine thought to be there: it is gone
             self.water = with_measures(self.water, {"fc_ppm": 0.0})
 
     def _leaning(self) -> WaterState:
-        """The water for chemistry; without its pH where the readings cannot all be true, so that only amounts add up."""
+        """The water for chemistry; without its pH where the readings cannot all be true, so that only amounts
+        add up.
+        """
         return _possible(allowing_for(self.water) if _within(self.water) else self.water)
 
     def _moved(self, after: WaterState, off: float) -> None:
-        """Take what chemistry makes of the water; a share ``off`` of each change is doubtful. An uncomputable pH stays, in doubt."""
+        """Take what chemistry makes of the water; a share ``off`` of each change is doubtful. An uncomputable
+        pH stays, in doubt.
+        """
         for m, t in self.tracks.items():
             before, value = value_of(self.water, m), value_of(after, m)
             if before is not None and value is not None:
@@ -265,14 +325,30 @@ class _Filter:
         self.water = replace(after, allowed_for=None)
 
     def _fill(self) -> WaterState:
-        """The fill water: as tested; what is not, as tap water is (no stabilizer, salt or chlorine) or as the pool itself."""
+        """The fill water: as tested; what is not, as tap water is (no stabilizer, salt or chlorine) or as the
+        pool itself.
+        """
         fill, pool = self.traits.fill, self.water
-        own = {"ph": pool.ph, "ta_ppm": pool.ta_ppm, "ch_ppm": pool.ch_ppm, "temp_c": pool.temp_c, "fc_ppm": 0.0, "cc_ppm": 0.0, "cya_ppm": 0.0,
-               "salt_ppm": 100.0}  # fmt: skip
-        return with_measures(fill, {name: value for name, value in own.items() if getattr(fill, name) is None})
+        own = {
+            "ph": pool.ph,
+            "ta_ppm": pool.ta_ppm,
+            "ch_ppm": pool.ch_ppm,
+            "temp_c": pool.temp_c,
+            "fc_ppm": 0.0,
+            "cc_ppm": 0.0,
+            "cya_ppm": 0.0,
+            "salt_ppm": 100.0,
+        }
+        return with_measures(
+            fill, {name: value for name, value in own.items() if getattr(fill, name) is None}
+        )
 
     def _unsure_of_fill(self) -> dict[str, float]:
-        return {m: s for m, s in _FILL_SPREAD.items() if m == "borate" or getattr(self.traits.fill, FIELD_OF[m]) is None}
+        return {
+            m: s
+            for m, s in _FILL_SPREAD.items()
+            if m == "borate" or getattr(self.traits.fill, FIELD_OF[m]) is None
+        }
 
     def _mix(self, other: WaterState, share: float, spread: dict[str, float]) -> None:
         share = min(1.0, share)
@@ -284,13 +360,20 @@ class _Filter:
         self.water = replace(with_measures(after, kept), allowed_for=None)
 
     def _read(self, entry: Entry) -> None:
-        values = {r.measure: (r.value, r.plus_minus / SIGMAS_95) for r in entry.readings if r.measure in FIELD_OF}
+        values = {
+            r.measure: (r.value, r.plus_minus / SIGMAS_95) for r in entry.readings if r.measure in FIELD_OF
+        }
         cc = combined_chlorine_ppm(list(entry.readings))
         if cc is not None and "cc" not in values:
-            values["cc"] = (cc, max((r.plus_minus for r in entry.readings if r.measure == "tc"), default=0.0) / SIGMAS_95)
+            values["cc"] = (
+                cc,
+                max((r.plus_minus for r in entry.readings if r.measure == "tc"), default=0.0) / SIGMAS_95,
+            )
         off_scale = {r.measure for r in entry.readings if _at_end(r)}
         for m, (value, sigma) in values.items():
-            least = 0.03 if m == "ph" else max(0.05, 0.02 * abs(value))  # no reading is exact, whatever its method claims
+            least = (
+                0.03 if m == "ph" else max(0.05, 0.02 * abs(value))
+            )  # no reading is exact, whatever its method claims
             sigma = max(sigma, least) * (2.0 if m in off_scale else 1.0)
             self.water = with_measures(self.water, {FIELD_OF[m]: self._joined(m, value, sigma, entry.at)})
 
@@ -305,7 +388,9 @@ class _Filter:
             track.vv += surprise**2  # something nobody logged: believe the reading
         total = track.vv + sigma**2
         pull = track.vv / total
-        low, high = _RATE_SPAN if m == "fc" else (prior.a_day - 4 * prior.sigma, prior.a_day + 4 * prior.sigma)
+        low, high = (
+            _RATE_SPAN if m == "fc" else (prior.a_day - 4 * prior.sigma, prior.a_day + 4 * prior.sigma)
+        )
         track.drift = min(max(track.drift + track.vd / total * surprise, low), high)
         track.dd = max(track.dd - track.vd**2 / total, (0.2 * prior.sigma) ** 2)
         track.vd *= 1 - pull
@@ -345,7 +430,8 @@ _WEIGHT = {"fc": 3.0, "ph": 2.0, "ta": 1.0, "cya": 1.0, "ch": 0.6, "salt": 0.8, 
 
 
 def worth_most(traits: PoolTraits, present: Present) -> str | None:
-    """The one measure whose test tells most now: where the verdict is least sure and matters most. None where all is sure.
+    """The one measure whose test tells most now: where the verdict is least sure and matters most. None where
+    all is sure.
 
     How likely the verdict is wrong, times a weight of our own; a measure never tested counts as even odds.
     """

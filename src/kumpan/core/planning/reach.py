@@ -1,8 +1,10 @@
-"""The fastest way to a region of alkalinity and pH: acid, bases and air as vectors over alkalinity and total carbonate.
+"""The fastest way to a region of alkalinity and pH: acid, bases and air as vectors over alkalinity and total
+carbonate.
 
-Deffeyes (1965), Limnol. Oceanogr. 10, 412: each product moves the water along its own straight line there (acid down,
-soda ash up two for one, bicarbonate one for one, borax up, air sideways), so that any target inside the cone of two vectors is
-reached by both without overshoot. pH is that of the full equilibria (``water.state``), not read off the map.
+Deffeyes (1965), Limnol. Oceanogr. 10, 412: each product moves the water along its own straight line there
+(acid down, soda ash up two for one, bicarbonate one for one, borax up, air sideways), so that any target
+inside the cone of two vectors is reached by both without overshoot. pH is that of the full equilibria
+(``water.state``), not read off the map.
 """
 
 import math
@@ -54,15 +56,18 @@ class Region:
         """How far the water is from the aims, in half-widths of the bands."""
         ph, ta = water.ph or 0.0, water.ta_ppm or 0.0
         return math.hypot(
-            2 * (ph - self.ph_aim) / (self.ph_high - self.ph_low), 2 * (ta - self.ta_aim) / (self.ta_high - self.ta_low)
+            2 * (ph - self.ph_aim) / (self.ph_high - self.ph_low),
+            2 * (ta - self.ta_aim) / (self.ta_high - self.ta_low),
         )
 
 
 @dataclass(frozen=True)
 class Vector:
-    """One way to move the water. per_unit: what one unit brings, its chlorine spent; for air one mol/L of CO2 out.
+    """One way to move the water. per_unit: what one unit brings, its chlorine spent; for air one mol/L of CO2
+    out.
 
-    at_once: units in one portion at most; mix_min: until something else may follow; again_min: until more of the same.
+    at_once: units in one portion at most; mix_min: until something else may follow; again_min: until more of
+    the same.
     """
 
     id: str
@@ -82,19 +87,23 @@ AIR = Vector("aerate", Change(carbon=-1.0))
 
 @dataclass(frozen=True)
 class Way:
-    """Amounts per vector id (units; mol/L of CO2 for air), how long they take (0 where it misses the region), and the water after them."""
+    """Amounts per vector id (units; mol/L of CO2 for air), how long they take (0 where it misses the region),
+    and the water after them.
+    """
 
     amounts: dict[str, float]
     minutes: float
     water: WaterState
 
 
-def reach(water: WaterState, region: Region, vectors: list[Vector], air_rate_per_h: float = k.AERATION_RATE_PER_H) -> Way | None:
+def reach(
+    water: WaterState, region: Region, vectors: list[Vector], air_rate_per_h: float = k.AERATION_RATE_PER_H
+) -> Way | None:
     """The fastest non-negative combination of at most two vectors that brings the water into the region.
 
-    Two suffice in a plane. Fewer products win over a way that saves less than an hour, a landing nearer the aims over one
-    further off. Where none gets there, the one without air that ends nearest; None where nothing helps. Needs ``has_ph_chemistry`` and
-    readings that do not conflict.
+    Two suffice in a plane. Fewer products win over a way that saves less than an hour, a landing nearer the
+    aims over one further off. Where none gets there, the one without air that ends nearest; None where
+    nothing helps. Needs ``has_ph_chemistry`` and readings that do not conflict.
     """
     if region.holds(water):
         return Way({}, 0.0, water)
@@ -105,14 +114,18 @@ def reach(water: WaterState, region: Region, vectors: list[Vector], air_rate_per
             ways += _both(water, region, pair, air_rate_per_h)
     there = [w for w in ways if math.isfinite(w.minutes) and region.holds(w.water)]
     if not there:
-        nearest = min((w for w in ways if AIR.id not in w.amounts), key=lambda w: region.off(w.water), default=None)
+        nearest = min(
+            (w for w in ways if AIR.id not in w.amounts), key=lambda w: region.off(w.water), default=None
+        )
         return nearest if nearest and region.off(nearest.water) < region.off(water) else None
     fastest = min(w.minutes for w in there)
     near = [w for w in there if w.minutes <= fastest + _NOT_WORTH_MIN]
     return min(near, key=lambda w: (len(w.amounts), region.off(w.water), w.minutes))
 
 
-def _way(water: WaterState, amounts: list[tuple[Vector, float]], region: Region, air_rate_per_h: float) -> Way:
+def _way(
+    water: WaterState, amounts: list[tuple[Vector, float]], region: Region, air_rate_per_h: float
+) -> Way:
     """The combination poured one vector after the other; timed only where it ends in the region."""
     waters = [water]
     for vector, amount in amounts:
@@ -131,24 +144,38 @@ def _way(water: WaterState, amounts: list[tuple[Vector, float]], region: Region,
 
 
 def _alone(water: WaterState, region: Region, vector: Vector, air_rate_per_h: float) -> list[Way]:
-    """One vector: to the pH aim, to the alkalinity aim, and to the edge of whichever band the water is out of."""
+    """One vector: to the pH aim, to the alkalinity aim, and to the edge of whichever band the water is out
+    of.
+    """
     found: list[float | None] = []
     ph, ta = water.ph or 0.0, water.ta_ppm or 0.0
     goals_ph = [region.ph_aim]
     if not region.ph_low <= ph <= region.ph_high:
         goals_ph.append(region.ph_low + PH_MARGIN if ph < region.ph_low else region.ph_high - PH_MARGIN)
     for goal in goals_ph:
-        found.append(_carbon_out(water, goal) if vector.is_air else amount_to_ph(water, vector.per_unit, goal))
+        found.append(
+            _carbon_out(water, goal) if vector.is_air else amount_to_ph(water, vector.per_unit, goal)
+        )
     if vector.per_unit.alk:
         per = vector.per_unit.alk * k.TA_PPM_PER_EQ_L
-        edges = (region.ta_low + TA_MARGIN_PPM, region.ta_low) if per > 0 else (region.ta_high - TA_MARGIN_PPM, region.ta_high)
+        edges = (
+            (region.ta_low + TA_MARGIN_PPM, region.ta_low)
+            if per > 0
+            else (region.ta_high - TA_MARGIN_PPM, region.ta_high)
+        )
         found += [(goal - ta) / per for goal in (region.ta_aim, *edges)]
     most = largest_amount(vector.per_unit)
-    return [_way(water, [(vector, a)], region, air_rate_per_h) for a in dict.fromkeys(found) if a is not None and 0 < a < most]
+    return [
+        _way(water, [(vector, a)], region, air_rate_per_h)
+        for a in dict.fromkeys(found)
+        if a is not None and 0 < a < most
+    ]
 
 
 def _carbon_out(water: WaterState, ph: float) -> float:
-    """CO2 (mol/L) to lose until pH reads ``ph``, alkalinity unchanged; negative where it would have to gain some."""
+    """CO2 (mol/L) to lose until pH reads ``ph``, alkalinity unchanged; negative where it would have to gain
+    some.
+    """
     return carbonate_of(water) - carbonate_of(aerated(water, ph))
 
 
@@ -163,11 +190,13 @@ def _both(water: WaterState, region: Region, pair: tuple[Vector, Vector], air_ra
     return ways
 
 
-def _meet(water: WaterState, pair: tuple[Vector, Vector], ta_ppm: float, ph: float) -> tuple[float, float] | None:
+def _meet(
+    water: WaterState, pair: tuple[Vector, Vector], ta_ppm: float, ph: float
+) -> tuple[float, float] | None:
     """Amounts of both that end at this alkalinity and pH; None unless both are above zero.
 
-    Straight lines meet in one step; borax brings boron, which shifts the pH contours, so the step is taken again on the water
-    it leaves.
+    Straight lines meet in one step; borax brings boron, which shifts the pH contours, so the step is taken
+    again on the water it leaves.
     """
     a, b = (v.per_unit for v in pair)
     det = a.alk * b.carbon - b.alk * a.carbon

@@ -10,14 +10,26 @@ QUIET_FROM, QUIET_TO = 22 * 60, 8 * 60
 # How long raising pH by air takes is particular to the pool; a day is our placeholder for the row.
 AERATE_MIN = DAY_MIN
 
-_ORDER = {"raise_ta": 1, "lower_ph": 2, "raise_ph": 2, AERATE: 2, "raise_cya": 3, "raise_fc": 4, "lower_fc": 4, "raise_ch": 5,
-          "raise_salt": 6, "lower_ta": 7}  # fmt: skip
+_ORDER = {
+    "raise_ta": 1,
+    "lower_ph": 2,
+    "raise_ph": 2,
+    AERATE: 2,
+    "raise_cya": 3,
+    "raise_fc": 4,
+    "lower_fc": 4,
+    "raise_ch": 5,
+    "raise_salt": 6,
+    "lower_ta": 7,
+}
 _PH_ROLES = ("lower_ph", "raise_ph", AERATE, "lower_ta")
 
 
 @dataclass(frozen=True)
 class Task:
-    """One portion of one need, placed in time. late: after stabilizer has dissolved, a week after its last portion."""
+    """One portion of one need, placed in time. late: after stabilizer has dissolved, a week after its last
+    portion.
+    """
 
     need: Need
     amount: float
@@ -46,7 +58,8 @@ def separation_min(earlier: Need, later: Need) -> int:
 
 @dataclass(frozen=True)
 class Visit:
-    """When somebody is there to pour. local_min: minutes since local midnight, now. stay_min: how long from now, None for all along.
+    """When somebody is there to pour. local_min: minutes since local midnight, now. stay_min: how long from
+    now, None for all along.
 
     next_min: when they come again. Nobody pours at night either, unless it is urgent.
     """
@@ -103,14 +116,21 @@ def place(tasks: list[Task], fc_urgent: bool, visit: Visit) -> list[Task]:
     return placed
 
 
-def _earliest(task: Task, placed: list[Task], waiting: list[Task], fc_urgent: bool, visit: Visit) -> int | None:
+def _earliest(
+    task: Task, placed: list[Task], waiting: list[Task], fc_urgent: bool, visit: Visit
+) -> int | None:
     urgent = fc_urgent and task.need.role == "raise_fc"
     for other in waiting:
         same = other.need.role == task.need.role and other.portion[0] < task.portion[0]
         ta_first = task.need.role in _PH_ROLES and other.need.role == "raise_ta"
-        last = task.need.role == "lower_ta" and other.need.role != "lower_ta"  # sized on the water all else leaves
+        last = (
+            task.need.role == "lower_ta" and other.need.role != "lower_ta"
+        )  # sized on the water all else leaves
         acid_helps_chlorine = (
-            fc_urgent and task.need.role == "lower_ph" and task.portion[0] == 1 and other.need.role == "raise_fc"
+            fc_urgent
+            and task.need.role == "lower_ph"
+            and task.portion[0] == 1
+            and other.need.role == "raise_fc"
         )
         dissolves = task.late and other.need.role == "raise_cya"
         if (same or ta_first or last or dissolves) and not (acid_helps_chlorine and not ta_first):

@@ -13,13 +13,24 @@ from kumpan.core.water.state import Change, WaterState, amount_to_ph, apply
 
 # The first product is the default. Chlorine's default follows how the pool is chlorinated.
 ROLE_LABELS = {
-    "raise_fc": "Chlorine", "lower_fc": "To take chlorine out", "lower_ph": "To lower pH", "raise_ph": "To raise pH",
-    "raise_ta": "To raise alkalinity", "raise_ch": "Calcium", "raise_cya": "Stabilizer", "raise_salt": "Salt",
-}  # fmt: skip
+    "raise_fc": "Chlorine",
+    "lower_fc": "To take chlorine out",
+    "lower_ph": "To lower pH",
+    "raise_ph": "To raise pH",
+    "raise_ta": "To raise alkalinity",
+    "raise_ch": "Calcium",
+    "raise_cya": "Stabilizer",
+    "raise_salt": "Salt",
+}
 _DEFAULTS = {
-    "lower_ph": "muriatic-31.45", "raise_ph": "soda-ash", "raise_ta": "baking-soda", "lower_fc": "thiosulfate",
-    "raise_ch": "calcium-chloride-77", "raise_cya": "stabilizer", "raise_salt": "salt",
-}  # fmt: skip
+    "lower_ph": "muriatic-31.45",
+    "raise_ph": "soda-ash",
+    "raise_ta": "baking-soda",
+    "lower_fc": "thiosulfate",
+    "raise_ch": "calcium-chloride-77",
+    "raise_cya": "stabilizer",
+    "raise_salt": "salt",
+}
 _DEFAULT_CHLORINE = {
     "liquid": "liquid-chlorine-12.5", "granules": "dichlor-56", "chlorinator": "liquid-chlorine-12.5",
     # Tablets keep a level; a lift wants chlorine that is there today, and brings no more stabilizer.
@@ -29,7 +40,9 @@ _ALWAYS_FIT = "liquid-chlorine-12.5"
 
 
 def forbidden(product: Product, traits: PoolTraits, water: WaterState) -> str | None:
-    """Why this product must not be used in this pool, None if it may. Practice section 6 (common practice)."""
+    """Why this product must not be used in this pool, None if it may. Practice section 6 (common
+    practice).
+    """
     return _forbidden(product.id, traits, water)
 
 
@@ -38,7 +51,8 @@ def _forbidden(product_id: str, traits: PoolTraits, water: WaterState) -> str | 
     product = PRODUCTS[product_id]
     bands = bands_for(traits, water.cya_ppm)
     family, cya_top, ch_top = product.id.rsplit("-", 1)[0], bands["cya"].high, bands["ch"].high
-    # With what the lift itself would bring: per 10 ppm of chlorine 9 stabilizer from dichlor, 6 from trichlor, 7 calcium.
+    # With what the lift itself would bring: per 10 ppm of chlorine 9 stabilizer from dichlor, 6 from
+    # trichlor, 7 calcium.
     lift = max(0.0, (bands["fc"].aim or 0.0) - water.fc_ppm) if water.fc_ppm is not None else 0.0
     brought = {"dichlor": 0.91, "trichlor": 0.61, "cal-hypo": 0.71}.get(family, 0.0) * lift
     cya = None if water.cya_ppm is None else water.cya_ppm + brought
@@ -47,20 +61,34 @@ def _forbidden(product_id: str, traits: PoolTraits, water: WaterState) -> str | 
         if traits.has_chlorinator:
             return "It adds calcium, which scales the chlorinator's cell. Liquid chlorine instead."
         if ch is not None and ch_top is not None and ch >= ch_top:
-            return f"Calcium is at {water.ch_ppm:.0f}, and it adds 7 for every 10 ppm of chlorine. Liquid chlorine instead."
+            return (
+                f"Calcium is at {water.ch_ppm:.0f}, and it adds 7 for every 10 ppm of chlorine. Liquid"
+                " chlorine instead."
+            )
     if family in ("trichlor", "dichlor") and cya is not None and cya_top is not None and cya >= cya_top:
         brings = 6 if family == "trichlor" else 9
-        return f"Stabilizer is at {water.cya_ppm:.0f}, and it adds {brings} for every 10 ppm of chlorine. Liquid chlorine instead."
+        return (
+            f"Stabilizer is at {water.cya_ppm:.0f}, and it adds {brings} for every 10 ppm of chlorine. Liquid"
+            " chlorine instead."
+        )
     if family in ("trichlor", "dichlor") and lift and water.has_ph_chemistry and bands["ph"].low is not None:
         per = product.change_per_unit(traits.volume_l)
         settles = apply(water, (per * (lift / 1000 / k.CL2 / per.cl2)).spent).ph or 0.0
         if settles < bands["ph"].low - 0.05:  # less is less than a test can tell
             return f"It is acid: pH would settle at {settles:.1f}. Liquid chlorine instead."
     if family == "trichlor" and traits.feeder_held not in (None, "trichlor"):
-        held = {"cal_hypo": "calcium hypochlorite", "dichlor": "dichlor"}.get(traits.feeder_held or "", "another product")
-        return f"The feeder or floater has held {held}: trichlor in it can explode. Liquid chlorine instead, or a new feeder."
+        held = {"cal_hypo": "calcium hypochlorite", "dichlor": "dichlor"}.get(
+            traits.feeder_held or "", "another product"
+        )
+        return (
+            f"The feeder or floater has held {held}: trichlor in it can explode. Liquid chlorine instead, or"
+            " a new feeder."
+        )
     if family == "trichlor" and traits.volume_l < gal_to_l(10_000):
-        return "Tablets overwhelm a pool under 10,000 gal when chlorine must come up. One-inch ones may hold a level; liquid chlorine for the lift."
+        return (
+            "Tablets overwhelm a pool under 10,000 gal when chlorine must come up. One-inch ones may hold a"
+            " level; liquid chlorine for the lift."
+        )
     if family == "dry-acid" and (traits.protects_calcium or traits.has_chlorinator):
         what = "plaster and grout" if traits.protects_calcium else "a cell's coating"
         return f"It adds sulfate, which attacks {what} in quantity. Muriatic acid instead."
@@ -81,14 +109,21 @@ class Supply:
     refused: dict[str, str]
 
 
-def supply_for(traits: PoolTraits, water: WaterState, chosen: dict[str, Choice], at_hand: tuple[AtHand, ...] | None) -> Supply:
-    """A permitted product for every role: the person's choice, else what stands ready, else the usual one to buy.
+def supply_for(
+    traits: PoolTraits, water: WaterState, chosen: dict[str, Choice], at_hand: tuple[AtHand, ...] | None
+) -> Supply:
+    """A permitted product for every role: the person's choice, else what stands ready, else the usual one to
+    buy.
 
     A choice that must not be used here is refused with its reason, and the next best taken.
     """
     choices, ready, refused = {}, {}, {}
     for role in ROLE_LABELS:
-        usual = _DEFAULT_CHLORINE.get(traits.chlorine_source, _ALWAYS_FIT) if role == "raise_fc" else _DEFAULTS[role]
+        usual = (
+            _DEFAULT_CHLORINE.get(traits.chlorine_source, _ALWAYS_FIT)
+            if role == "raise_fc"
+            else _DEFAULTS[role]
+        )
         stand = [a for a in at_hand or () if role in PRODUCTS[a.product_id].roles and a.stock != 0]
         wanted = [chosen[role]] if role in chosen and role in PRODUCTS[chosen[role].product_id].roles else []
         stand.sort(key=lambda a: (a.product_id != usual, a.cost_minor(a.stock or 1.0) or 0))
@@ -96,12 +131,17 @@ def supply_for(traits: PoolTraits, water: WaterState, chosen: dict[str, Choice],
         order += [Choice(_ALWAYS_FIT)] if role == "raise_fc" else []
         for choice in order:
             if choice.strength is None:  # what stands ready, at the strength it has today
-                choice = next((Choice(a.product_id, a.strength) for a in stand if a.product_id == choice.product_id), choice)
+                choice = next(
+                    (Choice(a.product_id, a.strength) for a in stand if a.product_id == choice.product_id),
+                    choice,
+                )
             why = forbidden(PRODUCTS[choice.product_id], traits, water)
             if why is None:
                 choices[role] = choice
                 break
-            if choice.product_id in [c.product_id for c in wanted] or (not wanted and choice.product_id == usual):
+            if choice.product_id in [c.product_id for c in wanted] or (
+                not wanted and choice.product_id == usual
+            ):
                 refused[role] = f"{PRODUCTS[choice.product_id].name} is not used here. {why}"
         entry = next((a for a in stand if role in choices and _same(a, choices[role])), None)
         if entry is not None:
@@ -110,11 +150,17 @@ def supply_for(traits: PoolTraits, water: WaterState, chosen: dict[str, Choice],
 
 
 def _same(entry: AtHand, choice: Choice) -> bool:
-    return entry.product_id == choice.product_id and (choice.strength is None or entry.strength in (None, choice.strength))
+    return entry.product_id == choice.product_id and (
+        choice.strength is None or entry.strength in (None, choice.strength)
+    )
 
 
-def lacking(entry: AtHand | None, listed: bool, product: Product, amount: float, system: System, volume_l: float) -> str:
-    """What the stock lacks for this much (g or mL), in words; empty where it suffices or nobody said what stands ready."""
+def lacking(
+    entry: AtHand | None, listed: bool, product: Product, amount: float, system: System, volume_l: float
+) -> str:
+    """What the stock lacks for this much (g or mL), in words; empty where it suffices or nobody said what
+    stands ready.
+    """
     if not listed:
         return ""
     form = form_of(product)
@@ -133,17 +179,23 @@ def _told(amount: float, form: Form, system: System, volume_l: float) -> str:
     return describe(rounded_down(amount, tool), tool, form).text
 
 
-def alternatives(role: str, amount: float, choice: Choice, base: WaterState, request: PlanRequest) -> tuple[Alternative, ...]:
+def alternatives(
+    role: str, amount: float, choice: Choice, base: WaterState, request: PlanRequest
+) -> tuple[Alternative, ...]:
     """Other permitted products that do the same, what they cost, and what else they do.
 
-    amount: of the product chosen, in g or mL. base: the water before this role's own product, everything else in, for pH. What stands
-    ready comes first.
+    amount: of the product chosen, in g or mL. base: the water before this role's own product, everything else
+    in, for pH. What stands ready comes first.
     """
     traits, at_hand = request.traits, request.at_hand or ()
     mine = PRODUCTS[choice.product_id].change_per_unit(traits.volume_l, choice.strength) * amount
     found = []
     for product in PRODUCTS.values():
-        if role not in product.roles or product.id == choice.product_id or forbidden(product, traits, request.water):
+        if (
+            role not in product.roles
+            or product.id == choice.product_id
+            or forbidden(product, traits, request.water)
+        ):
             continue
         entry = next((a for a in at_hand if a.product_id == product.id), None)
         per = product.change_per_unit(traits.volume_l, entry.strength if entry else None)
@@ -158,7 +210,9 @@ def alternatives(role: str, amount: float, choice: Choice, base: WaterState, req
             continue
         cost, strength = (entry.cost_minor(rounded), entry.strength) if entry else (None, None)
         told = describe(rounded, tool, form)
-        found.append(Alternative(product.id, strength, told, _side(per * needed, role), cost, entry is not None))
+        found.append(
+            Alternative(product.id, strength, told, _side(per * needed, role), cost, entry is not None)
+        )
     return tuple(sorted(found, key=lambda a: (not a.at_hand, a.cost_minor or 0)))
 
 
@@ -183,10 +237,17 @@ def _side(change: Change, role: str) -> str:
     zero = WaterState(fc_ppm=0, ta_ppm=1000, ch_ppm=0, cya_ppm=0, salt_ppm=0)
     after = apply(zero, change.spent)
     ta = (after.ta_ppm or 0.0) - 1000
-    parts = [("stabilizer", after.cya_ppm or 0.0, 0.5), ("calcium", 0.0 if role == "raise_ch" else after.ch_ppm or 0.0, 0.5)]
+    parts = [
+        ("stabilizer", after.cya_ppm or 0.0, 0.5),
+        ("calcium", 0.0 if role == "raise_ch" else after.ch_ppm or 0.0, 0.5),
+    ]
     parts += [("borate", after.borate_ppm, 0.3)]
     parts += [("alkalinity", ta, 1.0)] if role != "raise_ta" else []
-    told = [f"{name} {value:+.0f}" if abs(value) >= 1 else f"{name} {value:+.1f}" for name, value, least in parts if abs(value) >= least]
+    told = [
+        f"{name} {value:+.0f}" if abs(value) >= 1 else f"{name} {value:+.1f}"
+        for name, value, least in parts
+        if abs(value) >= least
+    ]
     if change.so4:
         told.append("adds sulfate")
     return ", ".join(told) or "nothing else"

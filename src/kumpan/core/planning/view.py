@@ -7,7 +7,15 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 
 from kumpan.core.amounts import Part
-from kumpan.core.guidance.bands import HOCL_AIM, HOCL_LEAST, HOCL_LEAST_STEADY, Band, PoolTraits, bands_for, school_of
+from kumpan.core.guidance.bands import (
+    HOCL_AIM,
+    HOCL_LEAST,
+    HOCL_LEAST_STEADY,
+    Band,
+    PoolTraits,
+    bands_for,
+    school_of,
+)
 from kumpan.core.planning import words
 from kumpan.core.planning.carbon_map import CarbonMap, carbon_map
 from kumpan.core.planning.diagnosis import active_chlorine_ppm, saturation_of
@@ -21,8 +29,8 @@ from kumpan.core.water.state import WaterState
 SCALES = {"fc": (0, 12), "cc": (0, 2), "ph": (6.8, 8.4), "ta": (0, 240), "ch": (0, 600), "cya": (0, 120),
           "salt": (0, 5000), "hocl": (0, 0.12), "si": (-1.0, 1.0)}  # fmt: skip
 ASSUMPTIONS = (
-    "First additions are sized so that passing the far edge of the band is under 1 in 20: readings as exact as their method, "
-    "volume within 10 % unless proved, strength within 5 %. The re-test decides the rest."
+    "First additions are sized so that passing the far edge of the band is under 1 in 20: readings as exact"
+    " as their method, volume within 10 % unless proved, strength within 5 %. The re-test decides the rest."
 )
 # ANSI/APSP/ICC-11 2019, from memory: where the saturation index should lie.
 SATURATION_BAND = (-0.3, 0.5)
@@ -62,8 +70,8 @@ class SlotView:
 
 @dataclass(frozen=True)
 class OutcomeView:
-    """One result of the whole water: as tested, with the plan in, and once the plan's chlorine is spent (empty: no such
-    stage). slot draws the three; needs says what must be tested for it to be had."""
+    """One result of the whole water: as tested, with the plan in, and once the plan's chlorine is spent
+    (empty: no such stage). slot draws the three; needs says what must be tested for it to be had."""
 
     id: str
     label: str
@@ -177,9 +185,17 @@ def show_plan(plan: Plan, request: PlanRequest) -> PlanView:
         headline=plan.headline,
         swim=plan.swim.sentence,
         swim_allowed=plan.swim.allowed,
-        summary=", ".join([f"{adds} addition{'s' if adds != 1 else ''}", _span(length), *([money(sum(costs), request.currency)] if costs else [])])
-        if adds
-        else "",
+        summary=(
+            ", ".join(
+                [
+                    f"{adds} addition{'s' if adds != 1 else ''}",
+                    _span(length),
+                    *([money(sum(costs), request.currency)] if costs else []),
+                ]
+            )
+            if adds
+            else ""
+        ),
         school=request.traits.school,
         school_label=school_of(request.traits).label,
         school_caution=school_of(request.traits).caution,
@@ -208,11 +224,17 @@ def _finding(finding: Finding, request: PlanRequest) -> FindingView:
     measure = MEASURES[finding.measure]
     age = request.age_days.get(finding.measure)
     return FindingView(
-        measure=measure.id, label=measure.label, text=show_value(measure.id, finding.value, request.system),
-        level=finding.level, word=finding.word, sentence=finding.sentence, band=band_words(finding.band),
-        reason_id=finding.reason_id, from_log="" if age is None else _age(age),
+        measure=measure.id,
+        label=measure.label,
+        text=show_value(measure.id, finding.value, request.system),
+        level=finding.level,
+        word=finding.word,
+        sentence=finding.sentence,
+        band=band_words(finding.band),
+        reason_id=finding.reason_id,
+        from_log="" if age is None else _age(age),
         plus_minus=f"±{_error(finding, request.system)}" if finding.plus_minus else "",
-    )  # fmt: skip
+    )
 
 
 def _error(finding: Finding, system: str) -> str:
@@ -239,7 +261,9 @@ def band_words(band: Band | None) -> str:
     return f"{words.show(band.measure, band.low)} to {words.show(band.measure, band.high or 0)}{aim}"
 
 
-def _step(step: Step, later: Step | None, request: PlanRequest, bands: dict[str, Band], water: WaterState) -> StepView:
+def _step(
+    step: Step, later: Step | None, request: PlanRequest, bands: dict[str, Band], water: WaterState
+) -> StepView:
     at = request.now + timedelta(minutes=step.start_min)
     gap = "" if later is None else _gap(later.start_min - step.start_min, step)
     a = step.amount
@@ -256,41 +280,90 @@ def _step(step: Step, later: Step | None, request: PlanRequest, bands: dict[str,
         if before_hocl is not None and after_hocl is not None:
             slots.append(_active_slot(before_hocl, after_hocl, request.traits))
     return StepView(
-        key=step.key, kind=step.kind, at=at, clock=words.clock(request.now, at), title=step.title, how=step.how,
-        caution=step.caution, sentence=step.sentence, reason_id=step.reason_id, role=step.role,
-        product_id=step.product_id, strength=step.strength, amount=amount,
-        portion=f"{part} of {parts}" if parts > 1 else "", gap=gap, warnings=step.warnings, slots=tuple(slots),
-        cost="" if step.cost_minor is None else money(step.cost_minor, request.currency), next_visit=step.next_visit,
+        key=step.key,
+        kind=step.kind,
+        at=at,
+        clock=words.clock(request.now, at),
+        title=step.title,
+        how=step.how,
+        caution=step.caution,
+        sentence=step.sentence,
+        reason_id=step.reason_id,
+        role=step.role,
+        product_id=step.product_id,
+        strength=step.strength,
+        amount=amount,
+        portion=f"{part} of {parts}" if parts > 1 else "",
+        gap=gap,
+        warnings=step.warnings,
+        slots=tuple(slots),
+        cost="" if step.cost_minor is None else money(step.cost_minor, request.currency),
+        next_visit=step.next_visit,
         alternatives=tuple(
-            AlternativeView(a.product_id, a.strength, PRODUCTS[a.product_id].name, a.amount.text, a.side,
-                            "" if a.cost_minor is None else money(a.cost_minor, request.currency), a.at_hand)
+            AlternativeView(
+                a.product_id,
+                a.strength,
+                PRODUCTS[a.product_id].name,
+                a.amount.text,
+                a.side,
+                "" if a.cost_minor is None else money(a.cost_minor, request.currency),
+                a.at_hand,
+            )
             for a in step.alternatives
         ),
-    )  # fmt: skip
+    )
 
 
 def _slot(measure: str, before: float, after: float | None, band: Band, request: PlanRequest) -> SlotView:
     low, high = SCALES[measure]
     values = [v for v in (before, after, band.high) if v is not None]
-    text = words.show(measure, before) if after is None else f"{words.show(measure, before)} → {words.show(measure, after)}"
+    text = (
+        words.show(measure, before)
+        if after is None
+        else f"{words.show(measure, before)} → {words.show(measure, after)}"
+    )
     return SlotView(
-        measure=measure, label=MEASURES[measure].label, text=text, scale_low=min(low, *values),
-        scale_high=max(high, *(v * 1.05 for v in values)), band_low=band.low, band_high=band.high, before=before,
-        after=after, plus_minus=request.plus_minus.get(measure, 0.0), reason_id=band.reason_id,
-    )  # fmt: skip
+        measure=measure,
+        label=MEASURES[measure].label,
+        text=text,
+        scale_low=min(low, *values),
+        scale_high=max(high, *(v * 1.05 for v in values)),
+        band_low=band.low,
+        band_high=band.high,
+        before=before,
+        after=after,
+        plus_minus=request.plus_minus.get(measure, 0.0),
+        reason_id=band.reason_id,
+    )
 
 
-def _active_slot(before: float, after: float | None, traits: PoolTraits, spent: float | None = None) -> SlotView:
+def _active_slot(
+    before: float, after: float | None, traits: PoolTraits, spent: float | None = None
+) -> SlotView:
     low, high = SCALES["hocl"]
     least = HOCL_LEAST_STEADY if traits.has_chlorinator else HOCL_LEAST
     text = f"{before:.3f}" if after is None else f"{before:.3f} → {after:.3f}"
     top = max(before, after or 0.0)
-    return SlotView("hocl", "Active chlorine (HOCl)", f"{text} ppm", low, max(high, top * 1.05), least,
-                    HOCL_AIM * 2, before, after, 0.0, "active", spent)  # fmt: skip
+    return SlotView(
+        "hocl",
+        "Active chlorine (HOCl)",
+        f"{text} ppm",
+        low,
+        max(high, top * 1.05),
+        least,
+        HOCL_AIM * 2,
+        before,
+        after,
+        0.0,
+        "active",
+        spent,
+    )
 
 
 def _outcomes(plan: Plan, traits: PoolTraits) -> tuple[OutcomeView, ...]:
-    """Active chlorine, the saturation index and pH at the three stages. A stage the plan does not have stays empty."""
+    """Active chlorine, the saturation index and pH at the three stages. A stage the plan does not have stays
+    empty.
+    """
     stages = [plan.before]
     if any(s.kind != "retest" for s in plan.steps):
         stages += [plan.now, plan.spent]
@@ -308,17 +381,27 @@ def _outcomes(plan: Plan, traits: PoolTraits) -> tuple[OutcomeView, ...]:
         return OutcomeView(name, label, told[0], told[1], told[2], needs, reason_id, slot)
 
     chlorine = row(
-        "hocl", "Active chlorine, ppm", ["" if h is None else f"{h:.3f}" for h in hocl],
-        _needs(plan.before, ("fc_ppm", "ph", "cya_ppm")), "active",
+        "hocl",
+        "Active chlorine, ppm",
+        ["" if h is None else f"{h:.3f}" for h in hocl],
+        _needs(plan.before, ("fc_ppm", "ph", "cya_ppm")),
+        "active",
         None if hocl[0] is None else _active_slot(hocl[0], stage(hocl, 1), traits, stage(hocl, 2)),
-    )  # fmt: skip
+    )
     equilibrium = row(
-        "si", "Saturation index", ["" if i is None else _index_words(i.index) for i in indices],
-        _needs(plan.before, ("ph", "ta_ppm", "cya_ppm", "ch_ppm", "temp_c")), "saturation",
+        "si",
+        "Saturation index",
+        ["" if i is None else _index_words(i.index) for i in indices],
+        _needs(plan.before, ("ph", "ta_ppm", "cya_ppm", "ch_ppm", "temp_c")),
+        "saturation",
         _index_slot([None if i is None else i.index for i in indices]),
-    )  # fmt: skip
+    )
     langelier = row(
-        "langelier", "by Langelier", ["" if i is None else _index_words(i.langelier) for i in indices], "", "langelier"
+        "langelier",
+        "by Langelier",
+        ["" if i is None else _index_words(i.langelier) for i in indices],
+        "",
+        "langelier",
     )
     settled = row("ph", "pH", ["" if p is None else f"{p:.1f}" for p in ph], "", "ph_band")
     rows = [settled, chlorine, equilibrium]
@@ -338,13 +421,28 @@ def _index_slot(spans: list[tuple[float, float] | None]) -> SlotView | None:
     low, high = SCALES["si"]
     after, spent = (middle[1], middle[2]) if len(middle) == 3 else (None, None)
     return SlotView(
-        "si", "Saturation index", " → ".join(_index_words(s) for s in spans if s is not None), min(low, *known), max(high, *known),
-        *SATURATION_BAND, known[0], after, (spans[0][1] - spans[0][0]) / 2, "saturation", spent,
-    )  # fmt: skip
+        "si",
+        "Saturation index",
+        " → ".join(_index_words(s) for s in spans if s is not None),
+        min(low, *known),
+        max(high, *known),
+        *SATURATION_BAND,
+        known[0],
+        after,
+        (spans[0][1] - spans[0][0]) / 2,
+        "saturation",
+        spent,
+    )
 
 
-_TEST_NAMES = {"fc_ppm": "free chlorine", "ph": "pH", "ta_ppm": "alkalinity", "cya_ppm": "stabilizer", "ch_ppm": "calcium",
-               "temp_c": "water temperature"}  # fmt: skip
+_TEST_NAMES = {
+    "fc_ppm": "free chlorine",
+    "ph": "pH",
+    "ta_ppm": "alkalinity",
+    "cya_ppm": "stabilizer",
+    "ch_ppm": "calcium",
+    "temp_c": "water temperature",
+}
 
 
 def _needs(water: WaterState, fields: tuple[str, ...]) -> str:

@@ -5,7 +5,7 @@ Ids and strengths: the product table of the handbook's check values. Handling: p
 """
 
 from dataclasses import dataclass, field
-from typing import Literal
+from typing import Any, Literal
 
 from kumpan.core.amounts import Form
 from kumpan.core.chemistry import constants as k
@@ -18,8 +18,8 @@ Basis = Literal["trade", "weight", "available", "label"]
 class Active:
     """The working substance: molar mass in g/mol and what one mole brings to the water.
 
-    alk: equivalents on adding, before any chlorine is spent; spending one Cl2 then takes 1 eq. nacl: moles of salt on
-    adding; nacl_later: more of it once the chlorine is spent.
+    alk: equivalents on adding, before any chlorine is spent; spending one Cl2 then takes 1 eq. nacl: moles of
+    salt on adding; nacl_later: more of it once the chlorine is spent.
     """
 
     name: str
@@ -93,13 +93,15 @@ class Product:
         """
         if strength is None or abs(strength - self.strength) < 1e-9:
             return self.name
-        return f"{self.name.rsplit(' ', 2)[0] if self.name.endswith('%') else self.name} {strength * 100:.4g} %"
+        return (
+            f"{self.name.rsplit(' ', 2)[0] if self.name.endswith('%') else self.name} {strength * 100:.4g} %"
+        )
 
     def moles_per_unit(self, strength: float | None = None, basis: Basis | None = None) -> float:
         """Moles of active in 1 g (dry) or 1 mL (liquid). strength and basis: the product's own where None.
 
-        Stoichiometry from molar masses. Raises ValueError for label-dosed products, and for a strength by trade of a
-        dry product.
+        Stoichiometry from molar masses. Raises ValueError for label-dosed products, and for a strength by
+        trade of a dry product.
         """
         if self.active is None:
             raise ValueError(f"{self.id} is dosed by its label: effect not computed")
@@ -116,7 +118,9 @@ class Product:
         return fraction * self.density_kg_l(fraction) / self.active.molar_mass
 
     def density_kg_l(self, by_weight: float) -> float:
-        """Density of a liquid holding this fraction of active by weight; 1 for dry products, which are counted in grams."""
+        """Density of a liquid holding this fraction of active by weight; 1 for dry products, which are
+        counted in grams.
+        """
         return 1.0 if self.density is None else self.density[0] + self.density[1] * by_weight
 
     def grams_per_ml(self, strength: float | None = None, basis: Basis | None = None) -> float:
@@ -125,10 +129,17 @@ class Product:
         moles = self.moles_per_unit(strength, basis)
         none, rise = self.density
         # moles per mL = w (none + rise w) / M: the positive root in w.
-        w = 2 * moles * self.active.molar_mass / (none + (none * none + 4 * rise * moles * self.active.molar_mass) ** 0.5)
+        w = (
+            2
+            * moles
+            * self.active.molar_mass
+            / (none + (none * none + 4 * rise * moles * self.active.molar_mass) ** 0.5)
+        )
         return self.density_kg_l(w)
 
-    def change_per_unit(self, volume_l: float, strength: float | None = None, basis: Basis | None = None) -> Change:
+    def change_per_unit(
+        self, volume_l: float, strength: float | None = None, basis: Basis | None = None
+    ) -> Change:
         """What 1 g (dry) or 1 mL (liquid) brings to each litre of this pool, its chlorine not yet spent.
 
         Raises ValueError for label-dosed products.
@@ -137,126 +148,321 @@ class Product:
         a = self.active
         assert a is not None
         return Change(
-            cl2=n * a.cl2, alk=n * a.alk, carbon=n * a.carbon, cya=n * a.cya, ca=n * a.ca, b=n * a.b, so4=n * a.so4,
-            salt_ppm=n * a.nacl * k.NACL * 1000, salt_later_ppm=n * a.nacl_later * k.NACL * 1000,
-        )  # fmt: skip
+            cl2=n * a.cl2,
+            alk=n * a.alk,
+            carbon=n * a.carbon,
+            cya=n * a.cya,
+            ca=n * a.ca,
+            b=n * a.b,
+            so4=n * a.so4,
+            salt_ppm=n * a.nacl * k.NACL * 1000,
+            salt_later_ppm=n * a.nacl_later * k.NACL * 1000,
+        )
 
 
 _G_OZ, _G_LB, _ML_OZ = 28.349523125, 453.59237, 29.5735295625
 
-# Densities, kg/L. Hydrochloric acid: a line through the two the trade sells (1.07 at 14.5 %, 1.16 at 31.45 %), within 0.005
-# of the published tables from 5 to 38 % (CRC Handbook, from memory). Liquid chlorine: 10 % by weight is about 10.9 % trade
-# (common practice), which a density of 1.144 gives; plain bleach as its labels have it (1.08 at 6 %, 1.11 at 8.25 %).
+# Densities, kg/L. Hydrochloric acid: a line through the two the trade sells (1.07 at 14.5 %, 1.16 at 31.45
+# %), within 0.005 of the published tables from 5 to 38 % (CRC Handbook, from memory). Liquid chlorine: 10 %
+# by weight is about 10.9 % trade (common practice), which a density of 1.144 gives; plain bleach as its
+# labels have it (1.08 at 6 %, 1.11 at 8.25 %).
 _ACID_DENSITY = (1.07 - 0.145 * 0.09 / 0.1695, 0.09 / 0.1695)
 _CHLORINE_DENSITY = (1.0, 1.44)
 _BLEACH_DENSITY = (1.0, 0.08 / 0.06)
 
-_LIQUID_CL = dict(
-    form="liquid", active=HYPOCHLORITE, group="chlorine", roles=("raise_fc",), mix_min=30, again_min=60, density=_CHLORINE_DENSITY,
-    apart={"acid": 30}, how="Pour slowly in front of a return, pump running; at dusk the sun takes least of it.",
-    caution="Bleaches cloth and stings: goggles, gloves. Never together with acid: that makes chlorine gas.",
-)  # fmt: skip
-_BLEACH = {**_LIQUID_CL, "density": _BLEACH_DENSITY}
-_CAL_HYPO = dict(
-    form="dry", basis="available", active=CAL_HYPO, group="chlorine", roles=("raise_fc",), mix_min=30,
+_LIQUID_CL: dict[str, Any] = dict(
+    form="liquid",
+    active=HYPOCHLORITE,
+    group="chlorine",
+    roles=("raise_fc",),
+    mix_min=30,
+    again_min=60,
+    density=_CHLORINE_DENSITY,
     apart={"acid": 30},
-    how="By its label: broadcast, or stir into a bucket of pool water first (always on vinyl); brush what settles.",
+    how="Pour slowly in front of a return, pump running; at dusk the sun takes least of it.",
+    caution="Bleaches cloth and stings: goggles, gloves. Never together with acid: that makes chlorine gas.",
+)
+_BLEACH: dict[str, Any] = {**_LIQUID_CL, "density": _BLEACH_DENSITY}
+_CAL_HYPO: dict[str, Any] = dict(
+    form="dry",
+    basis="available",
+    active=CAL_HYPO,
+    group="chlorine",
+    roles=("raise_fc",),
+    mix_min=30,
+    apart={"acid": 30},
+    how=(
+        "By its label: broadcast, or stir into a bucket of pool water first (always on vinyl); brush what"
+        " settles."
+    ),
     caution="Goggles, gloves. Never in the skimmer or with other chlorine or acid: fire, explosion or gas.",
-)  # fmt: skip
-_ACID = dict(
-    group="acid", roles=("lower_ph",), mix_min=30, again_min=60, retest_min=30, apart={"chlorine": 30},
-    form="liquid", basis="weight", active=HCL, density=_ACID_DENSITY, max_single=16 * _ML_OZ,
-    how="Walk it round the deep end, pump running, upwind and away from the fumes. Acid into water, never water into acid.",
+)
+_ACID: dict[str, Any] = dict(
+    group="acid",
+    roles=("lower_ph",),
+    mix_min=30,
+    again_min=60,
+    retest_min=30,
+    apart={"chlorine": 30},
+    form="liquid",
+    basis="weight",
+    active=HCL,
+    density=_ACID_DENSITY,
+    max_single=16 * _ML_OZ,
+    how=(
+        "Walk it round the deep end, pump running, upwind and away from the fumes. Acid into water, never"
+        " water into acid."
+    ),
     caution="Goggles, gloves, covered skin. Never with chlorine: that makes chlorine gas.",
-)  # fmt: skip
-_CALCIUM = dict(
-    form="dry", basis="weight", active=CALCIUM, group="calcium", roles=("raise_ch",), mix_min=60, again_min=24 * 60,
-    retest_min=7 * 24 * 60, apart={"carbonate": 24 * 60},
-    how="At most 1 lb per gallon in a bucket held in the pool; pour the dissolved part off below the surface, repeat.",
-    caution="It heats strongly as it dissolves: goggles, gloves. Never in the skimmer; too much is cured only by dilution.",
-)  # fmt: skip
-_BORATE = dict(
+)
+_CALCIUM: dict[str, Any] = dict(
+    form="dry",
+    basis="weight",
+    active=CALCIUM,
+    group="calcium",
+    roles=("raise_ch",),
+    mix_min=60,
+    again_min=24 * 60,
+    retest_min=7 * 24 * 60,
+    apart={"carbonate": 24 * 60},
+    how=(
+        "At most 1 lb per gallon in a bucket held in the pool; pour the dissolved part off below the surface,"
+        " repeat."
+    ),
+    caution=(
+        "It heats strongly as it dissolves: goggles, gloves. Never in the skimmer; too much is cured only by"
+        " dilution."
+    ),
+)
+_BORATE: dict[str, Any] = dict(
     form="dry", basis="weight", group="borate", mix_min=60, again_min=240, retest_min=24 * 60,
     how="Broadcast over the deep end a little at a time, pump running; brush it about.",
     caution="Not allowed everywhere; keep dogs from drinking the water. Gloves, no dust.",
 )  # fmt: skip
-_LABEL = dict(basis="label", strength=1.0, active=None, group="label", roles=())
-_LABEL_TEXT = dict(how="As its label says.", caution="The label rules: rate, protection and waits.")
+_LABEL: dict[str, Any] = dict(basis="label", strength=1.0, active=None, group="label", roles=())
+_LABEL_TEXT: dict[str, Any] = dict(
+    how="As its label says.", caution="The label rules: rate, protection and waits."
+)
 
 _ALL: tuple[Product, ...] = (
-    Product("liquid-chlorine-12.5", "Liquid chlorine 12.5 %", "liquid chlorine", basis="trade", strength=0.125, most_strength=0.16, **_LIQUID_CL),  # type: ignore[arg-type]
-    Product("liquid-chlorine-10", "Liquid chlorine 10 %", "liquid chlorine", basis="trade", strength=0.10, most_strength=0.16, **_LIQUID_CL),  # type: ignore[arg-type]
-    Product("bleach-8.25", "Plain bleach 8.25 %", "bleach", basis="weight", strength=0.0825, most_strength=0.16, **_BLEACH),  # type: ignore[arg-type]
-    Product("bleach-6", "Plain bleach 6 %", "bleach", basis="weight", strength=0.06, most_strength=0.16, **_BLEACH),  # type: ignore[arg-type]
-    Product("cal-hypo-65", "Calcium hypochlorite 65 %", "cal-hypo", strength=0.65, most_strength=0.80, **_CAL_HYPO),  # type: ignore[arg-type]
-    Product("cal-hypo-73", "Calcium hypochlorite 73 %", "cal-hypo", strength=0.73, most_strength=0.80, **_CAL_HYPO),  # type: ignore[arg-type]
     Product(
-        "dichlor-56", "Dichlor granules 56 %", "dichlor", "dry", "available", 0.56, DICHLOR, "chlorine", ("raise_fc",),
+        "liquid-chlorine-12.5",
+        "Liquid chlorine 12.5 %",
+        "liquid chlorine",
+        basis="trade",
+        strength=0.125,
+        most_strength=0.16,
+        **_LIQUID_CL,
+    ),
+    Product(
+        "liquid-chlorine-10",
+        "Liquid chlorine 10 %",
+        "liquid chlorine",
+        basis="trade",
+        strength=0.10,
+        most_strength=0.16,
+        **_LIQUID_CL,
+    ),
+    Product(
+        "bleach-8.25",
+        "Plain bleach 8.25 %",
+        "bleach",
+        basis="weight",
+        strength=0.0825,
+        most_strength=0.16,
+        **_BLEACH,
+    ),
+    Product(
+        "bleach-6", "Plain bleach 6 %", "bleach", basis="weight", strength=0.06, most_strength=0.16, **_BLEACH
+    ),
+    Product(
+        "cal-hypo-65", "Calcium hypochlorite 65 %", "cal-hypo", strength=0.65, most_strength=0.80, **_CAL_HYPO
+    ),
+    Product(
+        "cal-hypo-73", "Calcium hypochlorite 73 %", "cal-hypo", strength=0.73, most_strength=0.80, **_CAL_HYPO
+    ),
+    Product(
+        "dichlor-56",
+        "Dichlor granules 56 %",
+        "dichlor",
+        "dry",
+        "available",
+        0.56,
+        DICHLOR,
+        "chlorine",
+        ("raise_fc",),
         "Stir into a clean bucket half full of pool water, pour round the edge, pump running.",
         "Goggles, gloves; its own dry scoop. Never with acid or other chlorine.",
-        apart={"acid": 30}, most_strength=0.64,
+        apart={"acid": 30},
+        most_strength=0.64,
     ),
     Product(
-        "trichlor-90", "Trichlor tablets 90 %", "trichlor", "tablet", "available", 0.90, TRICHLOR, "chlorine", ("raise_fc",),
-        "In its own feeder or floater; it dissolves over days, so it keeps a level rather than lifts it today.",
-        "Open the feeder upwind, pump off. Never loose, in the skimmer, or where other chlorine was: it explodes.",
-        mix_min=30, again_min=7 * 24 * 60, retest_min=24 * 60, apart={"acid": 30}, most_strength=0.915,
+        "trichlor-90",
+        "Trichlor tablets 90 %",
+        "trichlor",
+        "tablet",
+        "available",
+        0.90,
+        TRICHLOR,
+        "chlorine",
+        ("raise_fc",),
+        "In its own feeder or floater; it dissolves over days, so it keeps a level rather than lifts it"
+        " today.",
+        "Open the feeder upwind, pump off. Never loose, in the skimmer, or where other chlorine was: it"
+        " explodes.",
+        mix_min=30,
+        again_min=7 * 24 * 60,
+        retest_min=24 * 60,
+        apart={"acid": 30},
+        most_strength=0.915,
     ),
-    Product("muriatic-31.45", "Muriatic acid 31.45 %", "acid", strength=0.3145, most_strength=0.38, **_ACID),  # type: ignore[arg-type]
-    Product("muriatic-14.5", "Muriatic acid 14.5 %", "acid", strength=0.145, most_strength=0.38,
-            **{**_ACID, "max_single": 16 * _ML_OZ * (0.3145 * 1.16) / (0.145 * 1.07)}),  # type: ignore[arg-type]
+    Product("muriatic-31.45", "Muriatic acid 31.45 %", "acid", strength=0.3145, most_strength=0.38, **_ACID),
     Product(
-        "dry-acid-93.2", "Dry acid 93.2 %", "dry acid", "dry", "weight", 0.932, BISULFATE, "acid", ("lower_ph",),
+        "muriatic-14.5",
+        "Muriatic acid 14.5 %",
+        "acid",
+        strength=0.145,
+        most_strength=0.38,
+        **{**_ACID, "max_single": 16 * _ML_OZ * (0.3145 * 1.16) / (0.145 * 1.07)},
+    ),
+    Product(
+        "dry-acid-93.2",
+        "Dry acid 93.2 %",
+        "dry acid",
+        "dry",
+        "weight",
+        0.932,
+        BISULFATE,
+        "acid",
+        ("lower_ph",),
         "Stir into a bucket of pool water (product into water), pour round the deep end, pump running.",
         "Goggles, gloves. Never with chlorine: that makes chlorine gas.",
-        again_min=60, retest_min=30, apart={"chlorine": 30},
+        again_min=60,
+        retest_min=30,
+        apart={"chlorine": 30},
         max_single=16 * _ML_OZ * 0.3145 * 1.16 / k.HCL * k.NAHSO4 / 0.932,
     ),
     Product(
-        "soda-ash", "Soda ash", "soda ash", "dry", "weight", 1.0, CARBONATE, "carbonate", ("raise_ph",),
+        "soda-ash",
+        "Soda ash",
+        "soda ash",
+        "dry",
+        "weight",
+        1.0,
+        CARBONATE,
+        "carbonate",
+        ("raise_ph",),
         "Stir into a bucket of pool water, pour round the deep end, pump running.",
         "Goggles, gloves: it is caustic. Clouds the water near fresh calcium.",
-        mix_min=60, again_min=120, apart={"calcium": 24 * 60}, max_single=_G_LB,
+        mix_min=60,
+        again_min=120,
+        apart={"calcium": 24 * 60},
+        max_single=_G_LB,
     ),
     Product(
-        "baking-soda", "Baking soda", "baking soda", "dry", "weight", 1.0, BICARBONATE, "carbonate", ("raise_ta",),
+        "baking-soda",
+        "Baking soda",
+        "baking soda",
+        "dry",
+        "weight",
+        1.0,
+        BICARBONATE,
+        "carbonate",
+        ("raise_ta",),
         "Broadcast over the deep end, pump running; brush what settles.",
         "Harmless to touch; it clouds the water near fresh calcium.",
-        mix_min=60, again_min=240, apart={"calcium": 24 * 60},
+        mix_min=60,
+        again_min=240,
+        apart={"calcium": 24 * 60},
     ),
-    Product("borax", "Borax (decahydrate)", "borax", strength=1.0, active=BORAX_10, roles=("raise_ph",), **_BORATE),  # type: ignore[arg-type]
-    Product("borax-pentahydrate", "Borax (pentahydrate)", "borax", strength=1.0, active=BORAX_5, roles=("raise_ph",), **_BORATE),  # type: ignore[arg-type]
-    Product("boric-acid", "Boric acid", "boric acid", strength=1.0, active=BORIC, roles=(), **_BORATE),  # type: ignore[arg-type]
-    Product("calcium-chloride-77", "Calcium chloride flake 77 %", "calcium", strength=0.77, **_CALCIUM),  # type: ignore[arg-type]
-    Product("calcium-chloride-94", "Calcium chloride 94 %", "calcium", strength=0.94, **_CALCIUM),  # type: ignore[arg-type]
-    Product("calcium-chloride-100", "Calcium chloride 100 %", "calcium", strength=1.0, **_CALCIUM),  # type: ignore[arg-type]
     Product(
-        "stabilizer", "Stabilizer (cyanuric acid)", "stabilizer", "dry", "weight", 1.0, CYANURIC, "stabilizer", ("raise_cya",),
+        "borax", "Borax (decahydrate)", "borax", strength=1.0, active=BORAX_10, roles=("raise_ph",), **_BORATE
+    ),
+    Product(
+        "borax-pentahydrate",
+        "Borax (pentahydrate)",
+        "borax",
+        strength=1.0,
+        active=BORAX_5,
+        roles=("raise_ph",),
+        **_BORATE,
+    ),
+    Product("boric-acid", "Boric acid", "boric acid", strength=1.0, active=BORIC, roles=(), **_BORATE),
+    Product("calcium-chloride-77", "Calcium chloride flake 77 %", "calcium", strength=0.77, **_CALCIUM),
+    Product("calcium-chloride-94", "Calcium chloride 94 %", "calcium", strength=0.94, **_CALCIUM),
+    Product("calcium-chloride-100", "Calcium chloride 100 %", "calcium", strength=1.0, **_CALCIUM),
+    Product(
+        "stabilizer",
+        "Stabilizer (cyanuric acid)",
+        "stabilizer",
+        "dry",
+        "weight",
+        1.0,
+        CYANURIC,
+        "stabilizer",
+        ("raise_cya",),
         "In a sock hung before a return, squeezed now and then; it dissolves over days.",
         "Gloves, no dust. Start low: only dilution takes it out. Do not re-test it for a week.",
-        mix_min=20, again_min=7 * 24 * 60, retest_min=7 * 24 * 60,
+        mix_min=20,
+        again_min=7 * 24 * 60,
+        retest_min=7 * 24 * 60,
     ),
     Product(
-        "salt", "Salt, pool grade", "salt", "dry", "weight", 1.0, SODIUM_CHLORIDE, "salt", ("raise_salt",),
+        "salt",
+        "Salt, pool grade",
+        "salt",
+        "dry",
+        "weight",
+        1.0,
+        SODIUM_CHLORIDE,
+        "salt",
+        ("raise_salt",),
         "Pour into the deep end and brush it about; chlorinator off until dissolved, pump 24 h.",
         "Not in the skimmer. Lift bags with a straight back. No salt on plaster under 28 days old.",
-        mix_min=30, again_min=24 * 60, retest_min=24 * 60, sold_as="salt_bag",
+        mix_min=30,
+        again_min=24 * 60,
+        retest_min=24 * 60,
+        sold_as="salt_bag",
     ),
     Product(
-        "thiosulfate", "Chlorine neutraliser (sodium thiosulfate)", "neutraliser", "dry", "weight", 1.0, THIOSULFATE,
-        "neutraliser", ("lower_fc",), "Dissolve in a bucket of pool water, pour round the edge; start low and re-test.",
+        "thiosulfate",
+        "Chlorine neutraliser (sodium thiosulfate)",
+        "neutraliser",
+        "dry",
+        "weight",
+        1.0,
+        THIOSULFATE,
+        "neutraliser",
+        ("lower_fc",),
+        "Dissolve in a bucket of pool water, pour round the edge; start low and re-test.",
         "Gloves, no dust. Overdosed, it eats the next chlorine too.",
     ),
-    Product("non-chlorine-shock", "Non-chlorine oxidiser (monopersulfate)", "oxidiser", form="dry", **_LABEL, **_LABEL_TEXT),  # type: ignore[arg-type]
-    Product("algaecide-copper", "Copper algaecide", "algaecide", form="liquid", **_LABEL, **_LABEL_TEXT),  # type: ignore[arg-type]
-    Product("algaecide-polyquat-60", "Polyquat algaecide 60 %", "algaecide", form="liquid", **_LABEL, **_LABEL_TEXT),  # type: ignore[arg-type]
-    Product("phosphate-remover", "Phosphate remover", "phosphate remover", form="liquid", **_LABEL, **_LABEL_TEXT),  # type: ignore[arg-type]
-    Product("clarifier", "Clarifier", "clarifier", form="liquid", **_LABEL, **_LABEL_TEXT),  # type: ignore[arg-type]
-    Product("flocculant", "Flocculant", "flocculant", form="dry", **_LABEL, **_LABEL_TEXT),  # type: ignore[arg-type]
-    Product("enzyme", "Enzyme", "enzyme", form="liquid", **_LABEL, **_LABEL_TEXT),  # type: ignore[arg-type]
-    Product("metal-sequestrant", "Metal sequestrant", "sequestrant", form="liquid", **_LABEL, **_LABEL_TEXT),  # type: ignore[arg-type]
-    Product("mineral-pack", "Mineral pack", "mineral pack", form="dry", **_LABEL, **_LABEL_TEXT),  # type: ignore[arg-type]
-)  # fmt: skip
+    Product(
+        "non-chlorine-shock",
+        "Non-chlorine oxidiser (monopersulfate)",
+        "oxidiser",
+        form="dry",
+        **_LABEL,
+        **_LABEL_TEXT,
+    ),
+    Product("algaecide-copper", "Copper algaecide", "algaecide", form="liquid", **_LABEL, **_LABEL_TEXT),
+    Product(
+        "algaecide-polyquat-60",
+        "Polyquat algaecide 60 %",
+        "algaecide",
+        form="liquid",
+        **_LABEL,
+        **_LABEL_TEXT,
+    ),
+    Product(
+        "phosphate-remover", "Phosphate remover", "phosphate remover", form="liquid", **_LABEL, **_LABEL_TEXT
+    ),
+    Product("clarifier", "Clarifier", "clarifier", form="liquid", **_LABEL, **_LABEL_TEXT),
+    Product("flocculant", "Flocculant", "flocculant", form="dry", **_LABEL, **_LABEL_TEXT),
+    Product("enzyme", "Enzyme", "enzyme", form="liquid", **_LABEL, **_LABEL_TEXT),
+    Product("metal-sequestrant", "Metal sequestrant", "sequestrant", form="liquid", **_LABEL, **_LABEL_TEXT),
+    Product("mineral-pack", "Mineral pack", "mineral pack", form="dry", **_LABEL, **_LABEL_TEXT),
+)
 
 PRODUCTS: dict[str, Product] = {p.id: p for p in _ALL}
 

@@ -6,8 +6,9 @@ from functools import lru_cache
 from kumpan.core.chemistry import constants as k
 from kumpan.core.products.catalogue import HYPOCHLORITE, Product
 
-# Half-lives in days at 25 and 15 C, by g of available Cl2 per 100 mL (trade %): White, Handbook of Chlorination, from memory. At 15 %
-# 100 to 144 days at 25 C (the geometric middle is taken) and none is given at 15 C: it is taken to cool as 10 % does.
+# Half-lives in days at 25 and 15 C, by g of available Cl2 per 100 mL (trade %): White, Handbook of
+# Chlorination, from memory. At 15 % 100 to 144 days at 25 C (the geometric middle is taken) and none is given
+# at 15 C: it is taken to cool as 10 % does.
 _TABLE = ((5.0, 790.0, 5000.0), (10.0, 220.0, 800.0), (15.0, 120.0, 120.0 * 800 / 220))
 _K_25, _K_15 = 1 / 298.15, 1 / 288.15
 _COLD_C, _HOT_C = -5.0, 50.0
@@ -16,8 +17,9 @@ _COLD_C, _HOT_C = -5.0, 50.0
 def half_life_days(trade_percent: float, temp_c: float) -> float:
     """Days in which sodium hypochlorite of this strength halves at this temperature.
 
-    The logarithm of the half-life is interpolated in strength and in 1/T (and extrapolated in 1/T; strengths under 5 and over 15 %
-    are taken as those). trade_percent above 0; temp_c -5 to 50, beyond as at the end. White, Handbook of Chlorination, from memory.
+    The logarithm of the half-life is interpolated in strength and in 1/T (and extrapolated in 1/T; strengths
+    under 5 and over 15 % are taken as those). trade_percent above 0; temp_c -5 to 50, beyond as at the end.
+    White, Handbook of Chlorination, from memory.
 
     >>> round(half_life_days(10, 25)), round(half_life_days(10, 15))
     (220, 800)
@@ -56,10 +58,11 @@ def ages(product: Product) -> bool:
 
 
 def strength_today(product: Product, strength: float | None, days: float, temp_c: float) -> float:
-    """Strength as a fraction in the product's own basis, after so many days in store. strength: when bought, None for its usual one.
+    """Strength as a fraction in the product's own basis, after so many days in store. strength: when bought,
+    None for its usual one.
 
-    Rounded up to a tenth of a percent, so that rounding makes a dose smaller, never larger. Raises ValueError for products that do
-    not age (``ages``).
+    Rounded up to a tenth of a percent, so that rounding makes a dose smaller, never larger. Raises ValueError
+    for products that do not age (``ages``).
     """
     if not ages(product):
         raise ValueError(f"{product.id} does not lose strength in store")

@@ -8,7 +8,11 @@ from kumpan.core.units import G_PER_LB, L_PER_GAL, ML_PER_FL_OZ
 
 RATE_BASIS_L = 10_000 * L_PER_GAL
 # g or mL per 10,000 gal where the label's own rate is not given. Practice sections 7 and 8 (common practice).
-USUAL_RATES: dict[str, float] = {"non-chlorine-shock": G_PER_LB, "algaecide-copper": 6 * ML_PER_FL_OZ, "phosphate-remover": 8 * ML_PER_FL_OZ}
+USUAL_RATES: dict[str, float] = {
+    "non-chlorine-shock": G_PER_LB,
+    "algaecide-copper": 6 * ML_PER_FL_OZ,
+    "phosphate-remover": 8 * ML_PER_FL_OZ,
+}
 
 
 def by_label(product: Product) -> bool:
@@ -27,7 +31,8 @@ class LabelDose:
 
 
 def label_dose(product_id: str, rate: float | None, volume_l: float, system: System) -> LabelDose | None:
-    """A label's rate (g or mL per 10,000 gal) for this pool, rounded down to the tool; None where no rate is known.
+    """A label's rate (g or mL per 10,000 gal) for this pool, rounded down to the tool; None where no rate is
+    known.
 
     Raises ValueError for products that are computed.
     """
@@ -42,6 +47,15 @@ def label_dose(product_id: str, rate: float | None, volume_l: float, system: Sys
     poured = describe(rounded_down(exact, tool), tool, form, exact)
     per_10k = used * 10_000 / RATE_BASIS_L if system == "metric" else used
     per = tool_for(per_10k, form, system, RATE_BASIS_L)
-    at = f"{describe(rounded_down(per_10k, per), per, form).text} per 10,000 {'L' if system == 'metric' else 'gal'}"
-    first = f"Label first: its own rate, {at}." if rate is not None else f"Read its label first. Commonly {at}; the label wins."
-    return LabelDose(product, poured, rate is not None, f"{first} What it does to the readings is not computed.")
+    at = (
+        f"{describe(rounded_down(per_10k, per), per, form).text} per 10,000"
+        f" {'L' if system == 'metric' else 'gal'}"
+    )
+    first = (
+        f"Label first: its own rate, {at}."
+        if rate is not None
+        else f"Read its label first. Commonly {at}; the label wins."
+    )
+    return LabelDose(
+        product, poured, rate is not None, f"{first} What it does to the readings is not computed."
+    )

@@ -1,6 +1,8 @@
-"""What may stand beside what: practice section 18, and for the rest the usual rules of chemical storage, from memory.
+"""What may stand beside what: practice section 18, and for the rest the usual rules of chemical storage, from
+memory.
 
-A product belongs to a family; two families that harm each other stand in different places. The plan uses as few places as will do.
+A product belongs to a family; two families that harm each other stand in different places. The plan uses as
+few places as will do.
 """
 
 from dataclasses import dataclass
@@ -9,13 +11,30 @@ from itertools import combinations
 from kumpan.core.products.catalogue import PRODUCTS, Product
 
 _ACIDS = ("muriatic-31.45", "muriatic-14.5", "dry-acid-93.2")
-_ORGANIC = ("algaecide-copper", "algaecide-polyquat-60", "clarifier", "enzyme", "metal-sequestrant", "stabilizer")
+_ORGANIC = (
+    "algaecide-copper",
+    "algaecide-polyquat-60",
+    "clarifier",
+    "enzyme",
+    "metal-sequestrant",
+    "stabilizer",
+)
 _FAMILY = (
     {p: "acid" for p in _ACIDS}
     | {p: "organic" for p in _ORGANIC}
-    | {"cal-hypo-65": "cal_hypo", "cal-hypo-73": "cal_hypo", "dichlor-56": "isocyanurate", "trichlor-90": "isocyanurate"}
+    | {
+        "cal-hypo-65": "cal_hypo",
+        "cal-hypo-73": "cal_hypo",
+        "dichlor-56": "isocyanurate",
+        "trichlor-90": "isocyanurate",
+    }
     | {p: "hypochlorite" for p in ("liquid-chlorine-12.5", "liquid-chlorine-10", "bleach-6", "bleach-8.25")}
-    | {"non-chlorine-shock": "persulfate", "thiosulfate": "reducer", "soda-ash": "base", "baking-soda": "base"}
+    | {
+        "non-chlorine-shock": "persulfate",
+        "thiosulfate": "reducer",
+        "soda-ash": "base",
+        "baking-soda": "base",
+    }
 )
 _GAS, _FIRE, _BLAST, _HEAT = "chlorine gas", "fire", "explosion and gas", "heat and spatter"
 _SULFUR = "sulfur dioxide gas"
@@ -35,20 +54,33 @@ class Clash:
 _CLASHES: dict[frozenset[str], Clash] = {
     frozenset(pair): Clash(harm, source)
     for pair, harm, source in (
-        (("acid", "hypochlorite"), _GAS, _PRACTICE), (("acid", "cal_hypo"), _GAS, _PRACTICE), (("acid", "isocyanurate"), _GAS, _PRACTICE),
+        (("acid", "hypochlorite"), _GAS, _PRACTICE),
+        (("acid", "cal_hypo"), _GAS, _PRACTICE),
+        (("acid", "isocyanurate"), _GAS, _PRACTICE),
         (("cal_hypo", "isocyanurate"), _BLAST, _PRACTICE),
-        (("organic", "cal_hypo"), _FIRE, _PRACTICE), (("organic", "isocyanurate"), _FIRE, _PRACTICE), (("organic", "persulfate"), _FIRE, _PRACTICE),
+        (("organic", "cal_hypo"), _FIRE, _PRACTICE),
+        (("organic", "isocyanurate"), _FIRE, _PRACTICE),
+        (("organic", "persulfate"), _FIRE, _PRACTICE),
         (("organic", "hypochlorite"), _FIRE, _PRACTICE),
-        (("hypochlorite", "isocyanurate"), _BLAST, _MEMORY), (("hypochlorite", "cal_hypo"), _HEAT, _MEMORY),
-        (("persulfate", "hypochlorite"), _GAS, _MEMORY), (("persulfate", "cal_hypo"), _GAS, _MEMORY), (("persulfate", "isocyanurate"), _GAS, _MEMORY),
-        (("reducer", "hypochlorite"), _HEAT, _MEMORY), (("reducer", "cal_hypo"), _FIRE, _MEMORY), (("reducer", "isocyanurate"), _FIRE, _MEMORY),
-        (("reducer", "persulfate"), _FIRE, _MEMORY), (("reducer", "acid"), _SULFUR, _MEMORY), (("base", "acid"), _HEAT, _MEMORY),
+        (("hypochlorite", "isocyanurate"), _BLAST, _MEMORY),
+        (("hypochlorite", "cal_hypo"), _HEAT, _MEMORY),
+        (("persulfate", "hypochlorite"), _GAS, _MEMORY),
+        (("persulfate", "cal_hypo"), _GAS, _MEMORY),
+        (("persulfate", "isocyanurate"), _GAS, _MEMORY),
+        (("reducer", "hypochlorite"), _HEAT, _MEMORY),
+        (("reducer", "cal_hypo"), _FIRE, _MEMORY),
+        (("reducer", "isocyanurate"), _FIRE, _MEMORY),
+        (("reducer", "persulfate"), _FIRE, _MEMORY),
+        (("reducer", "acid"), _SULFUR, _MEMORY),
+        (("base", "acid"), _HEAT, _MEMORY),
     )
-}  # fmt: skip
+}
 
 
 def family_of(product_id: str) -> str:
-    """The storage family of a product; ``plain`` for what harms nothing it could stand beside (salt, calcium chloride, borates)."""
+    """The storage family of a product; ``plain`` for what harms nothing it could stand beside (salt, calcium
+    chloride, borates).
+    """
     return _FAMILY.get(product_id, "plain")
 
 
@@ -58,7 +90,11 @@ def clash(one: str, other: str) -> Clash | None:
     >>> clash("muriatic-31.45", "liquid-chlorine-10").harm
     'chlorine gas'
     """
-    return _CLASHES.get(frozenset((family_of(one), family_of(other)))) if family_of(one) != family_of(other) else None
+    return (
+        _CLASHES.get(frozenset((family_of(one), family_of(other))))
+        if family_of(one) != family_of(other)
+        else None
+    )
 
 
 @dataclass(frozen=True)
@@ -79,7 +115,8 @@ class Apart:
 
 
 def storage_plan(product_ids: tuple[str, ...]) -> tuple[tuple[Place, ...], tuple[Apart, ...]]:
-    """Places with what may stand in each, as few as will do, and which families are kept apart. Repeated ids count once; order does not matter.
+    """Places with what may stand in each, as few as will do, and which families are kept apart. Repeated ids
+    count once; order does not matter.
 
     Families are few, so every way of putting them into places is tried (an exact colouring).
     """
@@ -93,10 +130,17 @@ def storage_plan(product_ids: tuple[str, ...]) -> tuple[tuple[Place, ...], tuple
     for group in groups:
         mine = [p for p in products if family_of(p.id) in group]
         if mine:
-            places.append(Place(tuple(p for p in mine if p.form != "liquid"), tuple(p for p in mine if p.form == "liquid")))
+            places.append(
+                Place(
+                    tuple(p for p in mine if p.form != "liquid"), tuple(p for p in mine if p.form == "liquid")
+                )
+            )
     members = {f: tuple(p for p in products if family_of(p.id) == f) for f in families}
     pairs = [(a, b, _CLASHES.get(frozenset((a, b)))) for a, b in combinations(families, 2)]
-    apart = sorted((Apart(members[a], members[b], found) for a, b, found in pairs if found), key=lambda x: _WORST.index(x.clash.harm))
+    apart = sorted(
+        (Apart(members[a], members[b], found) for a, b, found in pairs if found),
+        key=lambda x: _WORST.index(x.clash.harm),
+    )
     return tuple(places), tuple(apart)
 
 

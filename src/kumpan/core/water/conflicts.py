@@ -7,17 +7,27 @@ from kumpan.core.water.state import WaterState, carbonate_of, solution_of
 
 # The pressure of CO2 that a pool open to the air cannot hold: one atmosphere, where it would fizz.
 MOST_CO2_ATM = 1.0
-# Above this much free chlorine the indicator dyes of pH and alkalinity tests bleach (practice section 4, common practice).
+# Above this much free chlorine the indicator dyes of pH and alkalinity tests bleach (practice section 4,
+# common practice).
 BLEACHES_TESTS_FC_PPM = 10.0
-# What a second reading may find, in the order of what the test costs in time and reagent (our own order): pH and
-# alkalinity are a few drops, stabilizer a whole tube and good light. Twice the 95 % error of a drop kit (practice section 4).
+# What a second reading may find, in the order of what the test costs in time and reagent (our own order): pH
+# and alkalinity are a few drops, stabilizer a whole tube and good light. Twice the 95 % error of a drop kit
+# (practice section 4).
 _RETESTS = (("ph", 0.4), ("ta_ppm", 20.0), ("cya_ppm", 20.0), ("borate_ppm", 20.0))
-_NAMES = {"ph": "pH", "ta_ppm": "alkalinity", "cya_ppm": "stabilizer", "borate_ppm": "borate", "fc_ppm": "free chlorine"}
+_NAMES = {
+    "ph": "pH",
+    "ta_ppm": "alkalinity",
+    "cya_ppm": "stabilizer",
+    "borate_ppm": "borate",
+    "fc_ppm": "free chlorine",
+}
 
 
 @dataclass(frozen=True)
 class Conflict:
-    """Readings that cannot all be right. fields: of WaterState, the conflicting ones; retest: the one to read again first."""
+    """Readings that cannot all be right. fields: of WaterState, the conflicting ones; retest: the one to read
+    again first.
+    """
 
     code: str
     fields: tuple[str, ...]
@@ -28,8 +38,8 @@ class Conflict:
 def conflict_of(water: WaterState) -> Conflict | None:
     """What is impossible about this water, None if nothing. Needs ``has_ph_chemistry``.
 
-    Two things cannot be: less alkalinity than stabilizer, borate and chlorine alone give at this pH, and so little pH for
-    the alkalinity that the CO2 it takes would fizz out.
+    Two things cannot be: less alkalinity than stabilizer, borate and chlorine alone give at this pH, and so
+    little pH for the alkalinity that the CO2 it takes would fizz out.
     """
     s = solution_of(water)
     if s.ct <= 0:
@@ -39,14 +49,14 @@ def conflict_of(water: WaterState) -> Conflict | None:
         retest = _cheapest(water)
         what = " and ".join(_NAMES[f] for f in guilty) or "pH"
         text = (
-            f"At pH {water.ph:.1f} {what} alone would make an alkalinity of {least:.0f}, and {water.ta_ppm:.0f} was read: they cannot "
-            f"all be right. {_advice(water, retest)}"
+            f"At pH {water.ph:.1f} {what} alone would make an alkalinity of {least:.0f}, and"
+            f" {water.ta_ppm:.0f} was read: they cannot all be right. {_advice(water, retest)}"
         )
         return Conflict("alkalinity_too_low", ("ta_ppm", "ph", *guilty), retest, text)
     if s.co2_atm > MOST_CO2_ATM:
         text = (
-            f"At pH {water.ph:.1f} an alkalinity of {water.ta_ppm:.0f} would take so much carbon dioxide that the water fizzed: "
-            f"they cannot both be right. {_advice(water, 'ph')}"
+            f"At pH {water.ph:.1f} an alkalinity of {water.ta_ppm:.0f} would take so much carbon dioxide that"
+            f" the water fizzed: they cannot both be right. {_advice(water, 'ph')}"
         )
         return Conflict("ph_too_low", ("ph", "ta_ppm"), "ph", text)
     return None
@@ -54,7 +64,10 @@ def conflict_of(water: WaterState) -> Conflict | None:
 
 def _advice(water: WaterState, retest: str) -> str:
     if (water.fc_ppm or 0.0) > BLEACHES_TESTS_FC_PPM:
-        return "Chlorine above 10 bleaches the dyes of these tests: let it fall, then test pH and alkalinity again."
+        return (
+            "Chlorine above 10 bleaches the dyes of these tests: let it fall, then test pH and alkalinity"
+            " again."
+        )
     return f"Test {_NAMES[retest]} again first: the cheapest test that can settle it."
 
 

@@ -47,9 +47,10 @@ MEASURES: dict[str, Measure] = {
 class Method:
     """A way to read a measure. plus_minus: the 95 % uncertainty per measure, canonical unit.
 
-    steps: what one press of an arrow key moves a reading by (the method's resolution). per_drop: ppm a drop, of measures
-    that are titrated. scale: from and to where it can read at all; at an end the true value may lie beyond.
-    Values: practice section 4, Kumpan's working assumption from common practice; scales from memory.
+    steps: what one press of an arrow key moves a reading by (the method's resolution). per_drop: ppm a drop,
+    of measures that are titrated. scale: from and to where it can read at all; at an end the true value may
+    lie beyond. Values: practice section 4, Kumpan's working assumption from common practice; scales from
+    memory.
     """
 
     id: str
@@ -60,7 +61,8 @@ class Method:
     scale: dict[str, tuple[float, float]] = field(default_factory=dict)
 
 
-# Phenol red turns between these; the stabilizer tube clouds over between those (practice section 4: floor 20 to 30).
+# Phenol red turns between these; the stabilizer tube clouds over between those (practice section 4: floor 20
+# to 30).
 _PHENOL_RED, _TURBIDITY = {"ph": (6.8, 8.2)}, {"cya": (30.0, 100.0)}
 _KIT = ("fc", "tc", "cc", "ph", "ta", "ch", "cya", "salt")
 
@@ -72,25 +74,57 @@ def _by(names: tuple[str, ...], *values: float) -> dict[str, float]:
 METHODS: dict[str, Method] = {
     m.id: m
     for m in (
-        Method("drops", "Drop kit", _by(_KIT, 0.5, 0.7, 0.5, 0.2, 10, 25, 10, 200),
-               _by(_KIT, 0.5, 0.5, 0.5, 0.1, 10, 25, 10, 200),
-               {"fc": 0.5, "cc": 0.5, "ta": 10, "ch": 25, "salt": 200}, _PHENOL_RED | _TURBIDITY),
-        Method("drops_25", "Drop kit, 25 mL sample", _by(_KIT, 0.2, 0.3, 0.2, 0.2, 10, 10, 10, 200),
-               _by(_KIT, 0.2, 0.2, 0.2, 0.1, 10, 10, 10, 200),
-               {"fc": 0.2, "cc": 0.2, "ta": 10, "ch": 10, "salt": 200}, _PHENOL_RED | _TURBIDITY),
-        Method("strip", "Test strip", _by(_KIT, 1, 1, 1.4, 0.3, 30, 50, 25, 400),
-               _by(_KIT, 0.5, 0.5, 0.5, 0.2, 20, 50, 10, 100), {}, {"fc": (0, 10), "ph": (6.2, 8.4), "ta": (0, 240)}),
-        Method("comparator", "Colour comparator", _by(_KIT, 0.75, 0.75, 1.0, 0.2, 0, 0, 0, 0),
-               _by(_KIT, 0.5, 0.5, 0.5, 0.2, 0, 0, 0, 0), {}, _PHENOL_RED | {"fc": (0, 5), "tc": (0, 5)}),
-        Method("photometer", "Photometer", _by(_KIT, 0.2, 0.3, 0.3, 0.1, 10, 20, 10, 200),
-               _by(_KIT, 0.1, 0.1, 0.1, 0.1, 1, 1, 1, 10), {}, {"fc": (0, 10)}),
-        Method("lab", "Shop laboratory", _by(_KIT, 0.2, 0.3, 0.3, 0.1, 10, 20, 10, 200),
-               _by(_KIT, 0.1, 0.1, 0.1, 0.1, 1, 1, 1, 10)),
+        Method(
+            "drops",
+            "Drop kit",
+            _by(_KIT, 0.5, 0.7, 0.5, 0.2, 10, 25, 10, 200),
+            _by(_KIT, 0.5, 0.5, 0.5, 0.1, 10, 25, 10, 200),
+            {"fc": 0.5, "cc": 0.5, "ta": 10, "ch": 25, "salt": 200},
+            _PHENOL_RED | _TURBIDITY,
+        ),
+        Method(
+            "drops_25",
+            "Drop kit, 25 mL sample",
+            _by(_KIT, 0.2, 0.3, 0.2, 0.2, 10, 10, 10, 200),
+            _by(_KIT, 0.2, 0.2, 0.2, 0.1, 10, 10, 10, 200),
+            {"fc": 0.2, "cc": 0.2, "ta": 10, "ch": 10, "salt": 200},
+            _PHENOL_RED | _TURBIDITY,
+        ),
+        Method(
+            "strip",
+            "Test strip",
+            _by(_KIT, 1, 1, 1.4, 0.3, 30, 50, 25, 400),
+            _by(_KIT, 0.5, 0.5, 0.5, 0.2, 20, 50, 10, 100),
+            {},
+            {"fc": (0, 10), "ph": (6.2, 8.4), "ta": (0, 240)},
+        ),
+        Method(
+            "comparator",
+            "Colour comparator",
+            _by(_KIT, 0.75, 0.75, 1.0, 0.2, 0, 0, 0, 0),
+            _by(_KIT, 0.5, 0.5, 0.5, 0.2, 0, 0, 0, 0),
+            {},
+            _PHENOL_RED | {"fc": (0, 5), "tc": (0, 5)},
+        ),
+        Method(
+            "photometer",
+            "Photometer",
+            _by(_KIT, 0.2, 0.3, 0.3, 0.1, 10, 20, 10, 200),
+            _by(_KIT, 0.1, 0.1, 0.1, 0.1, 1, 1, 1, 10),
+            {},
+            {"fc": (0, 10)},
+        ),
+        Method(
+            "lab",
+            "Shop laboratory",
+            _by(_KIT, 0.2, 0.3, 0.3, 0.1, 10, 20, 10, 200),
+            _by(_KIT, 0.1, 0.1, 0.1, 0.1, 1, 1, 1, 10),
+        ),
         Method("salt_meter", "Salinity meter", {"salt": 100}, {"salt": 10}),
         Method("panel", "Chlorinator panel", {"salt": 400, "temp": 2}, {"salt": 100, "temp": 1}),
         Method("thermometer", "Thermometer", {"temp": 1}, {"temp": 1}),
     )
-}  # fmt: skip
+}
 # What a pH or FC reading steps by when the method says nothing of it.
 PLAIN_STEP = {"ph": 0.1, "temp": 1.0}
 
@@ -113,12 +147,17 @@ class Reading:
 
 
 def parse_reading(
-    measure_id: str, text: str, unit: str, method_id: str, drop_count: int | None = None, path: str = "readings"
+    measure_id: str,
+    text: str,
+    unit: str,
+    method_id: str,
+    drop_count: int | None = None,
+    path: str = "readings",
 ) -> Reading:
     """Check one typed reading. Raises InvalidInput at ``{path}.{measure_id}``.
 
-    unit: the measure's own (``ppm``, ``""``), or ``°F``/``°C`` for temperature. drop_count: drops counted, of a method that
-    titrates this measure; the value then is theirs, whatever the text says.
+    unit: the measure's own (``ppm``, ``""``), or ``°F``/``°C`` for temperature. drop_count: drops counted, of
+    a method that titrates this measure; the value then is theirs, whatever the text says.
 
     >>> parse_reading("ph", "7,4", "", "drops").value
     7.4
@@ -131,17 +170,33 @@ def parse_reading(
         raise InvalidInput(FieldProblem(field, "unknown_method", "Choose how this was read."))
     allowed = ("°F", "°C") if measure_id == "temp" else (measure.unit,)
     if unit not in allowed:
-        raise InvalidInput(FieldProblem(field, "unknown_unit", f"{measure.label} is read in {' or '.join(allowed)}."))
-    typed = parse_number(text, field) if drop_count is None else _counted(measure, method_id, drop_count, field)
+        raise InvalidInput(
+            FieldProblem(field, "unknown_unit", f"{measure.label} is read in {' or '.join(allowed)}.")
+        )
+    typed = (
+        parse_number(text, field) if drop_count is None else _counted(measure, method_id, drop_count, field)
+    )
     value = f_to_c(typed) if unit == "°F" else typed
     if not measure.least <= value <= measure.most:
         raise InvalidInput(FieldProblem(field, "out_of_range", _range_message(measure, typed, unit)))
-    if method_id == "comparator" and measure_id not in METHODS["comparator"].plus_minus and measure_id != "temp":
+    if (
+        method_id == "comparator"
+        and measure_id not in METHODS["comparator"].plus_minus
+        and measure_id != "temp"
+    ):
         raise InvalidInput(
-            FieldProblem(field, "method_cannot", f"A colour comparator does not read {measure.label.lower()}.")
+            FieldProblem(
+                field, "method_cannot", f"A colour comparator does not read {measure.label.lower()}."
+            )
         )
-    if method_id in ("salt_meter", "panel", "thermometer") and measure_id not in METHODS[method_id].plus_minus:
-        text = f"A {METHODS[method_id].label.lower()} does not read {measure.label if measure_id == 'ph' else measure.label.lower()}."
+    if (
+        method_id in ("salt_meter", "panel", "thermometer")
+        and measure_id not in METHODS[method_id].plus_minus
+    ):
+        text = (
+            f"A {METHODS[method_id].label.lower()} does not read"
+            f" {measure.label if measure_id == 'ph' else measure.label.lower()}."
+        )
         raise InvalidInput(FieldProblem(field, "method_cannot", text))
     return Reading(measure_id, value, text.strip(), unit, method_id, drop_count)
 
@@ -149,14 +204,19 @@ def parse_reading(
 def _counted(measure: Measure, method_id: str, drops: int, field: str) -> float:
     per_drop = METHODS[method_id].per_drop.get(measure.id)
     if per_drop is None:
-        text = f"{METHODS[method_id].label} does not count drops for {measure.label if measure.id == 'ph' else measure.label.lower()}."
+        text = (
+            f"{METHODS[method_id].label} does not count drops for"
+            f" {measure.label if measure.id == 'ph' else measure.label.lower()}."
+        )
         raise InvalidInput(FieldProblem(field, "no_drops", text))
     return drops * per_drop
 
 
 def _range_message(measure: Measure, typed: float, unit: str) -> str:
     if measure.id == "temp":
-        low, high = (measure.least, measure.most) if unit == "°C" else (c_to_f(measure.least), c_to_f(measure.most))
+        low, high = (
+            (measure.least, measure.most) if unit == "°C" else (c_to_f(measure.least), c_to_f(measure.most))
+        )
         return f"Pool water is between {low:g} and {high:g} {unit}. Is the unit right?"
     message = f"{measure.label} reads {measure.least:g} to {measure.most:,g}."
     for shift in (10, 100):

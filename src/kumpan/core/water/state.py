@@ -1,7 +1,7 @@
 """The water as known, and what happens to it: additions, mixing, air, chlorine spent.
 
-A measure may be unknown (None). What is conserved (alkalinity, total carbonate, boron, stabilizer, calcium, salt,
-chlorine) is added up; pH follows from it by ``chemistry.solution``.
+A measure may be unknown (None). What is conserved (alkalinity, total carbonate, boron, stabilizer, calcium,
+salt, chlorine) is added up; pH follows from it by ``chemistry.solution``.
 """
 
 import math
@@ -21,7 +21,8 @@ MOST_MOL_L = 0.05
 
 @dataclass(frozen=True)
 class AllowedFor:
-    """Values that pH chemistry leans on where a measure was not tested: the ends that ask for the smallest dose.
+    """Values that pH chemistry leans on where a measure was not tested: the ends that ask for the smallest
+    dose.
 
     They are never shown, judged or dosed on; ``uncertain.allowing_for`` chooses them.
     """
@@ -36,9 +37,9 @@ class AllowedFor:
 class WaterState:
     """Measures of one water. ppm = mg/L; FC and CC as Cl2, TA and CH as CaCO3, borate as B, salt as NaCl.
 
-    TA counts every part of the alkalinity: carbonate, cyanurate, borate, chlorine's. None: not known; the core never
-    puts a default in its place. Borate alone counts as none until a test says otherwise: few pools hold it. Sulfate (as
-    SO4) is counted where known; phosphate and metals are only carried.
+    TA counts every part of the alkalinity: carbonate, cyanurate, borate, chlorine's. None: not known; the
+    core never puts a default in its place. Borate alone counts as none until a test says otherwise: few pools
+    hold it. Sulfate (as SO4) is counted where known; phosphate and metals are only carried.
     """
 
     fc_ppm: float | None = None
@@ -79,9 +80,9 @@ MIXING = ("fc_ppm", "cc_ppm", "ta_ppm", "ch_ppm", "cya_ppm", "salt_ppm", "temp_c
 class Change:
     """What an addition brings to one litre of pool, its chlorine not yet spent.
 
-    All mol/L (alk in eq/L); ``salt_ppm``, ``salt_later_ppm`` in mg/L as NaCl, the latter once the chlorine is spent.
-    Changes of several additions add up, whatever their order: that is what makes planning on totals exact in a closed
-    water.
+    All mol/L (alk in eq/L); ``salt_ppm``, ``salt_later_ppm`` in mg/L as NaCl, the latter once the chlorine is
+    spent. Changes of several additions add up, whatever their order: that is what makes planning on totals
+    exact in a closed water.
     """
 
     cl2: float = 0.0
@@ -102,13 +103,18 @@ class Change:
 
     @property
     def spent(self) -> "Change":
-        """The same once the free chlorine it brought is used up: HOCl -> H+ + Cl- + 1/2 O2, one equivalent of acid a Cl2.
+        """The same once the free chlorine it brought is used up: HOCl -> H+ + Cl- + 1/2 O2, one equivalent of
+        acid a Cl2.
 
         Nothing comes back where chlorine was taken out.
         """
         gone = max(0.0, self.cl2)
         return replace(
-            self, cl2=self.cl2 - gone, alk=self.alk - gone, salt_ppm=self.salt_ppm + self.salt_later_ppm, salt_later_ppm=0.0
+            self,
+            cl2=self.cl2 - gone,
+            alk=self.alk - gone,
+            salt_ppm=self.salt_ppm + self.salt_later_ppm,
+            salt_later_ppm=0.0,
         )
 
 
@@ -129,10 +135,16 @@ def _totals(water: WaterState) -> Totals:
     if ta is None or cya is None or fc is None or ch is None or salt is None or temp is None:
         raise ValueError("pH chemistry needs TA, stabilizer, chlorine, calcium, salt and temperature")
     return Totals(
-        alk=ta / k.TA_PPM_PER_EQ_L, ct=0.0, cya=cya / 1000 / k.CYANURIC, b=water.borate_ppm / 1000 / k.BORON,
-        cl2=fc / 1000 / k.CL2, ca=ch / k.CH_PPM_PER_MOL_L, salt=salt / 1000 / k.NACL,
-        so4=(water.sulfate_ppm or 0.0) / 1000 / k.SULFATE, temp_c=float(temp),
-    )  # fmt: skip
+        alk=ta / k.TA_PPM_PER_EQ_L,
+        ct=0.0,
+        cya=cya / 1000 / k.CYANURIC,
+        b=water.borate_ppm / 1000 / k.BORON,
+        cl2=fc / 1000 / k.CL2,
+        ca=ch / k.CH_PPM_PER_MOL_L,
+        salt=salt / 1000 / k.NACL,
+        so4=(water.sulfate_ppm or 0.0) / 1000 / k.SULFATE,
+        temp_c=float(temp),
+    )
 
 
 @lru_cache(maxsize=1024)
@@ -151,11 +163,12 @@ def carbonate_of(water: WaterState) -> float:
 
 
 def apply(water: WaterState, change: Change) -> WaterState:
-    """The water after an addition has mixed in, none of its chlorine spent. ``apply(water, change.spent)`` is it later.
+    """The water after an addition has mixed in, none of its chlorine spent. ``apply(water, change.spent)`` is
+    it later.
 
-    Closed system, no precipitation, product volume ignored. Unknown measures stay unknown, and pH becomes unknown where
-    something that moves it was added and it cannot be computed. Raises ``KumpanError`` where more neutraliser goes in
-    than there is chlorine: what is left over would eat the next.
+    Closed system, no precipitation, product volume ignored. Unknown measures stay unknown, and pH becomes
+    unknown where something that moves it was added and it cannot be computed. Raises ``KumpanError`` where
+    more neutraliser goes in than there is chlorine: what is left over would eat the next.
     """
 
     def plus(value: float | None, rise: float) -> float | None:
@@ -195,11 +208,14 @@ def in_air(water: WaterState, co2_uatm: float = k.AIR_CO2_UATM) -> WaterState:
     return replace(water, ph=float(solution_in_air(_totals(water), co2_uatm * 1e-6).ph))
 
 
-def aerated_for(water: WaterState, hours: float, rate_per_h: float, co2_uatm: float = k.AIR_CO2_UATM) -> WaterState:
-    """The water after ``hours`` of gas exchange: dCT/dt = -rate (CO2 - CO2 of the air), CO2 in either direction.
+def aerated_for(
+    water: WaterState, hours: float, rate_per_h: float, co2_uatm: float = k.AIR_CO2_UATM
+) -> WaterState:
+    """The water after ``hours`` of gas exchange: dCT/dt = -rate (CO2 - CO2 of the air), CO2 in either
+    direction.
 
-    First-order exchange through the surface; ``rate_per_h`` is particular to the pool. Steps small enough that the
-    driving difference changes by at most a few percent in each.
+    First-order exchange through the surface; ``rate_per_h`` is particular to the pool. Steps small enough
+    that the driving difference changes by at most a few percent in each.
     """
     totals = totals_of(water)
     there = float(solution_in_air(totals, co2_uatm * 1e-6).co2)
@@ -215,10 +231,14 @@ def aerated_for(water: WaterState, hours: float, rate_per_h: float, co2_uatm: fl
     return replace(water, ph=float(now.ph))
 
 
-def hours_of_air(water: WaterState, to_ph: float, rate_per_h: float, co2_uatm: float = k.AIR_CO2_UATM) -> float:
-    """Hours of gas exchange (``aerated_for``) until pH has risen to ``to_ph``; infinite where air does not take it there.
+def hours_of_air(
+    water: WaterState, to_ph: float, rate_per_h: float, co2_uatm: float = k.AIR_CO2_UATM
+) -> float:
+    """Hours of gas exchange (``aerated_for``) until pH has risen to ``to_ph``; infinite where air does not
+    take it there.
 
-    The integral of dCT / (rate (CO2 - CO2 of the air)) along the way, by Simpson's rule in pH: within a few percent.
+    The integral of dCT / (rate (CO2 - CO2 of the air)) along the way, by Simpson's rule in pH: within a few
+    percent.
     """
     now, parts = solution_of(water), 4
     if water.ph is None or to_ph <= water.ph:
@@ -228,13 +248,21 @@ def hours_of_air(water: WaterState, to_ph: float, rate_per_h: float, co2_uatm: f
     if way[-1].co2 <= air * 1.001:
         return math.inf
     # dt = -dCT / (rate (CO2 - air)); CT's slope in pH from its neighbours.
-    slopes = [(way[min(i + 1, parts)].ct - way[max(i - 1, 0)].ct) / (min(i + 1, parts) - max(i - 1, 0)) for i in range(parts + 1)]
+    slopes = [
+        (way[min(i + 1, parts)].ct - way[max(i - 1, 0)].ct) / (min(i + 1, parts) - max(i - 1, 0))
+        for i in range(parts + 1)
+    ]
     weights = [1 if i in (0, parts) else 4 if i % 2 else 2 for i in range(parts + 1)]
-    return float(sum(w * -slope / (s.co2 - air) for w, slope, s in zip(weights, slopes, way, strict=True)) / 3 / rate_per_h)
+    return float(
+        sum(w * -slope / (s.co2 - air) for w, slope, s in zip(weights, slopes, way, strict=True))
+        / 3
+        / rate_per_h
+    )
 
 
 def mixed(water: WaterState, other: WaterState, share: float) -> WaterState:
-    """The mixture holding ``share`` (0 to 1) of the other water. Mass balance of the totals; temperature is weighted.
+    """The mixture holding ``share`` (0 to 1) of the other water. Mass balance of the totals; temperature is
+    weighted.
 
     A measure unknown in either is unknown in the mixture; pH is known where both waters' chemistry is.
     """
@@ -254,10 +282,14 @@ def mixed(water: WaterState, other: WaterState, share: float) -> WaterState:
 
 
 def evaporated(water: WaterState, fraction: float) -> WaterState:
-    """The water after ``fraction`` (0 up to 1) of it has evaporated: what was dissolved stays. No gas exchange."""
+    """The water after ``fraction`` (0 up to 1) of it has evaporated: what was dissolved stays. No gas
+    exchange.
+    """
     rise = 1 / (1 - fraction)
     kept = [f for f in MIXING if f != "temp_c" and getattr(water, f) is not None]
-    after = replace(with_measures(water, {f: getattr(water, f) * rise for f in kept}), borate_ppm=water.borate_ppm * rise)
+    after = replace(
+        with_measures(water, {f: getattr(water, f) * rise for f in kept}), borate_ppm=water.borate_ppm * rise
+    )
     return _at_equilibrium(after, carbonate_of(water) * rise, water.ph) if water.has_ph_chemistry else after
 
 
@@ -276,14 +308,16 @@ def rain_water(temp_c: float) -> WaterState:
 def chlorine_spent(water: WaterState, fc_ppm: float) -> WaterState:
     """The water after ``fc_ppm`` of its free chlorine was used up or burnt off by sun.
 
-    HOCl -> H+ + Cl- + 1/2 O2: each Cl2 spent takes one equivalent of alkalinity. At most the free chlorine there is.
+    HOCl -> H+ + Cl- + 1/2 O2: each Cl2 spent takes one equivalent of alkalinity. At most the free chlorine
+    there is.
     """
     cl2 = fc_ppm / 1000 / k.CL2
     return apply(water, Change(cl2=-cl2, alk=-cl2))
 
 
 def exchanged(value_ppm: float, fraction: float, fill_ppm: float = 0.0) -> float:
-    """A concentration after draining ``fraction`` (0 to 1) and refilling with water that holds ``fill_ppm``. Mass balance.
+    """A concentration after draining ``fraction`` (0 to 1) and refilling with water that holds ``fill_ppm``.
+    Mass balance.
 
     >>> exchanged(100, 0.4)
     60.0
@@ -302,16 +336,19 @@ def diluted(water: WaterState, fraction: float) -> WaterState:
 
 
 def largest_amount(per_unit: Change) -> float:
-    """Units of an addition up to which the activity model is sound: 0.05 mol/L of anything (2,500 ppm of alkalinity)."""
+    """Units of an addition up to which the activity model is sound: 0.05 mol/L of anything (2,500 ppm of
+    alkalinity).
+    """
     moles = max(abs(getattr(per_unit, f)) for f in _CHANGE_FIELDS if not f.startswith("salt"))
     return float(MOST_MOL_L / max(moles, per_unit.salt_ppm / 1000 / k.NACL / 10, 1e-300))
 
 
 def amount_to_ph(water: WaterState, per_unit: Change, to_ph: float) -> float | None:
-    """Units of an addition that bring pH to ``to_ph``; None where it does not get there (within ``largest_amount``).
+    """Units of an addition that bring pH to ``to_ph``; None where it does not get there (within
+    ``largest_amount``).
 
-    At the pH wanted, the alkalinity the totals ask for and the alkalinity that the addition leaves must meet: one
-    equation in the amount, far cheaper than solving for pH again and again. Needs ``has_ph_chemistry``.
+    At the pH wanted, the alkalinity the totals ask for and the alkalinity that the addition leaves must meet:
+    one equation in the amount, far cheaper than solving for pH again and again. Needs ``has_ph_chemistry``.
     """
     totals = totals_of(water)
     salt = per_unit.salt_ppm / 1000 / k.NACL
@@ -319,17 +356,27 @@ def amount_to_ph(water: WaterState, per_unit: Change, to_ph: float) -> float | N
 
     def short(amount: Real) -> float:
         dosed = totals._replace(
-            alk=totals.alk + amount * per_unit.alk, ct=totals.ct + amount * per_unit.carbon,
-            cya=totals.cya + amount * per_unit.cya, b=totals.b + amount * per_unit.b, ca=totals.ca + amount * per_unit.ca,
-            cl2=totals.cl2 + amount * per_unit.cl2, salt=totals.salt + amount * salt, so4=totals.so4 + amount * so4,
-        )  # fmt: skip
+            alk=totals.alk + amount * per_unit.alk,
+            ct=totals.ct + amount * per_unit.carbon,
+            cya=totals.cya + amount * per_unit.cya,
+            b=totals.b + amount * per_unit.b,
+            ca=totals.ca + amount * per_unit.ca,
+            cl2=totals.cl2 + amount * per_unit.cl2,
+            salt=totals.salt + amount * salt,
+            so4=totals.so4 + amount * so4,
+        )
         return float(alkalinity_at(dosed, to_ph) - dosed.alk)
 
     most = largest_amount(per_unit)
     for there, taken in (
-        (0.999 * totals.ct, per_unit.carbon), (totals.cl2, per_unit.cl2), (totals.cya, per_unit.cya), (totals.b, per_unit.b),
-        (totals.ca, per_unit.ca), (totals.salt, salt), (totals.so4, so4),
-    ):  # fmt: skip
+        (0.999 * totals.ct, per_unit.carbon),
+        (totals.cl2, per_unit.cl2),
+        (totals.cya, per_unit.cya),
+        (totals.b, per_unit.b),
+        (totals.ca, per_unit.ca),
+        (totals.salt, salt),
+        (totals.so4, so4),
+    ):
         if taken < 0:  # no more can be taken out than there is
             most = min(most, there / -taken)
     start = short(0.0)

@@ -1,4 +1,6 @@
-"""What an untested measure could be, where pH chemistry leans on it. No value is ever made up: both ends are allowed for."""
+"""What an untested measure could be, where pH chemistry leans on it. No value is ever made up: both ends are
+allowed for.
+"""
 
 from dataclasses import fields, replace
 from itertools import product
@@ -32,8 +34,8 @@ def ends(water: WaterState) -> list[AllowedFor]:
 def allowing_for(water: WaterState) -> WaterState:
     """The water, leaning on the corner of the untested measures that asks for the least acid or base.
 
-    So what was not tested makes a dose smaller, never larger; the re-test after it decides the rest. Unchanged where pH,
-    alkalinity or stabilizer is missing: the chemistry then cannot be had at all.
+    So what was not tested makes a dose smaller, never larger; the re-test after it decides the rest.
+    Unchanged where pH, alkalinity or stabilizer is missing: the chemistry then cannot be had at all.
     """
     if water.ph is None or water.ta_ppm is None or water.cya_ppm is None or not untested(water):
         return water
@@ -48,6 +50,8 @@ def allowing_for(water: WaterState) -> WaterState:
 
 
 def standing_in(water: WaterState) -> list[WaterState]:
-    """The water with its untested measures at every corner of what they could be: itself alone where all are known."""
+    """The water with its untested measures at every corner of what they could be: itself alone where all are
+    known.
+    """
     missing = untested(water)
     return [with_measures(water, {f: getattr(corner, f) for f in missing}) for corner in ends(water)]

@@ -20,7 +20,13 @@ import { readingsOf, useDraft, type Draft, type Row } from "./useDraft";
 import { useAccept, usePlan, useSaveTest } from "./usePlan";
 
 // Short names, so that a reading stays on one line; the full one is its accessible name.
-const SHORT: Record<string, string> = { cc: "Combined", tc: "Total", ta: "Alkalinity", ch: "Calcium", temp: "Water" };
+const SHORT: Record<string, string> = {
+  cc: "Combined",
+  tc: "Total",
+  ta: "Alkalinity",
+  ch: "Calcium",
+  temp: "Water",
+};
 const ORDER = ["fc", "cc", "ph", "ta", "ch", "cya", "salt", "temp"];
 
 function rowsOf(meta: Meta, combined: string): Row[] {
@@ -29,9 +35,13 @@ function rowsOf(meta: Meta, combined: string): Row[] {
     const reads = (kit: string) => meta.methods.find((m) => m.id === kit)?.reads.includes(measure.id);
     const fallback = id === "temp" ? "thermometer" : "drops";
     return {
-      measure: measure.id, label: measure.label, short: SHORT[measure.id] ?? measure.label, unit: measure.unit,
+      measure: measure.id,
+      label: measure.label,
+      short: SHORT[measure.id] ?? measure.label,
+      unit: measure.unit,
       defaultMethod: (kit: string) => (id === "temp" || !reads(kit) ? fallback : kit),
-      countsDrops: (method: string) => meta.methods.find((m) => m.id === method)?.per_drop[measure.id] !== undefined,
+      countsDrops: (method: string) =>
+        meta.methods.find((m) => m.id === method)?.per_drop[measure.id] !== undefined,
     };
   });
 }
@@ -40,7 +50,13 @@ export function BenchPage() {
   const { pool, choose, pools } = usePool();
   const meta = useMeta();
   if (pools.data?.length === 0)
-    return <Page above="" headline="Add your pool first."><ActButton asChild><Link to="/pool/new">Add a pool</Link></ActButton></Page>;
+    return (
+      <Page above="" headline="Add your pool first.">
+        <ActButton asChild>
+          <Link to="/pool/new">Add a pool</Link>
+        </ActButton>
+      </Page>
+    );
   if (!pool || !meta.data) return <Waiting error={pools.error ?? meta.error} />;
   return <Bench key={pool.id} pool={pool} pools={pools.data ?? []} choose={choose} meta={meta.data} />;
 }
@@ -63,12 +79,21 @@ function Bench({ pool, pools, choose, meta }: Props) {
   const plan = preview.data?.plan;
   const failed = (accept.error ?? save.error) as Problem | null;
   const problems: Record<string, string> = Object.fromEntries(
-    [...(preview.data?.problems ?? []), ...(failed?.fields ?? [])].map((p) => [p.field.replace(/^readings\./, ""), p.message]),
+    [...(preview.data?.problems ?? []), ...(failed?.fields ?? [])].map((p) => [
+      p.field.replace(/^readings\./, ""),
+      p.message,
+    ]),
   );
   const nothingTyped = readings.length === 0;
   const blocked = nothingTyped || (preview.data?.problems ?? []).some((p) => p.code !== "not_here");
   const hasSteps = !nothingTyped && (plan?.steps.length ?? 0) > 0;
-  const test = () => ({ id: draft.testId, at: new Date().toISOString(), who: whoHere(), spot: draft.spot, readings });
+  const test = () => ({
+    id: draft.testId,
+    at: new Date().toISOString(),
+    who: whoHere(),
+    spot: draft.spot,
+    readings,
+  });
 
   async function onAccept() {
     if (blocked || accept.isPending || save.isPending) return;
@@ -93,48 +118,116 @@ function Bench({ pool, pools, choose, meta }: Props) {
 
   const choosing = useCallback(
     (role: string, choice: Draft["products"][string] | null) =>
-      change((d) => ({ products: choice ? { ...d.products, [role]: choice } : Object.fromEntries(Object.entries(d.products).filter(([r]) => r !== role)) })),
+      change((d) => ({
+        products: choice
+          ? { ...d.products, [role]: choice }
+          : Object.fromEntries(Object.entries(d.products).filter(([r]) => r !== role)),
+      })),
     [change],
   );
   const verb = hasSteps ? "Accept this plan" : "Log this test";
-  const typedFew = readings.slice(0, 3).map((r) => `${meta.measures.find((m) => m.id === r.measure)?.short} ${r.text}`).join("  ");
+  const typedFew = readings
+    .slice(0, 3)
+    .map((r) => `${meta.measures.find((m) => m.id === r.measure)?.short} ${r.text}`)
+    .join("  ");
   const firstStep = plan?.steps[0];
-  const firstAct = hasSteps && firstStep?.amount ? `${firstStep.amount.text} ${meta.products.find((p) => p.id === firstStep.product_id)?.short ?? ""}` : "";
+  const firstAct =
+    hasSteps && firstStep?.amount
+      ? `${firstStep.amount.text} ${meta.products.find((p) => p.id === firstStep.product_id)?.short ?? ""}`
+      : "";
   const next = hasSteps && plan?.steps[0]?.kind !== "retest" ? plan?.steps[0]?.key : undefined;
   return (
     <Page
-      above={<PoolSwitch pool={pool} pools={pools} choose={choose} />} aside={today.data?.clock}
+      above={<PoolSwitch pool={pool} pools={pools} choose={choose} />}
+      aside={today.data?.clock}
       headline={nothingTyped ? "Test the water, type what you read." : (plan?.headline ?? "Working it out …")}
-      below={!nothingTyped && plan && (
-        <Flex gap="16px" align="center" wrap="wrap" justify="space-between" minH={{ md: "44px" }}>
-          <Flex gap="12px" align="baseline" wrap="wrap">{plan.swim}<WhyLink reasonId="swim" /></Flex>
-          <Flex gap="20px" align="center" display={{ base: "none", md: "flex" }} className="noprint">
-            {hasSteps && !blocked && <LinkButton onClick={() => void onSave()}>log the test alone</LinkButton>}
-            <ActButton ref={acceptButton} onClick={() => void onAccept()} disabled={blocked} aria-busy={accept.isPending || save.isPending}>{verb}</ActButton>
+      below={
+        !nothingTyped &&
+        plan && (
+          <Flex gap="16px" align="center" wrap="wrap" justify="space-between" minH={{ md: "44px" }}>
+            <Flex gap="12px" align="baseline" wrap="wrap">
+              {plan.swim}
+              <WhyLink reasonId="swim" />
+            </Flex>
+            <Flex gap="20px" align="center" display={{ base: "none", md: "flex" }} className="noprint">
+              {hasSteps && !blocked && (
+                <LinkButton onClick={() => void onSave()}>log the test alone</LinkButton>
+              )}
+              <ActButton
+                ref={acceptButton}
+                onClick={() => void onAccept()}
+                disabled={blocked}
+                aria-busy={accept.isPending || save.isPending}
+              >
+                {verb}
+              </ActButton>
+            </Flex>
           </Flex>
-        </Flex>
-      )}
+        )
+      }
     >
-      <Grid templateColumns={{ base: "minmax(0,1fr)", md: "300px minmax(0,1fr)" }} gap={{ base: "16px", md: "20px" }}>
+      <Grid
+        templateColumns={{ base: "minmax(0,1fr)", md: "300px minmax(0,1fr)" }}
+        gap={{ base: "16px", md: "20px" }}
+      >
         <Box>
-          <Flex display={{ base: "flex", md: "none" }} justify="space-between" align="center" fontWeight={700} fontSize="16px">
+          <Flex
+            display={{ base: "flex", md: "none" }}
+            justify="space-between"
+            align="center"
+            fontWeight={700}
+            fontSize="16px"
+          >
             <Text whiteSpace="pre">{typedFew}</Text>
-            <LinkButton aria-expanded={open} onClick={() => setOpen(!open)}>{open ? "fold readings" : "all readings"}</LinkButton>
+            <LinkButton aria-expanded={open} onClick={() => setOpen(!open)}>
+              {open ? "fold readings" : "all readings"}
+            </LinkButton>
           </Flex>
           <Box display={{ base: open ? "block" : "none", md: "block" }}>
             <Readings
-              rows={rows} draft={draft} change={change} meta={meta} findings={nothingTyped ? [] : (plan?.findings ?? [])} problems={problems}
-              lastTest={today.data?.last_test ?? null} done={() => acceptButton.current?.focus()}
+              rows={rows}
+              draft={draft}
+              change={change}
+              meta={meta}
+              findings={nothingTyped ? [] : (plan?.findings ?? [])}
+              problems={problems}
+              lastTest={today.data?.last_test ?? null}
+              done={() => acceptButton.current?.focus()}
             />
           </Box>
         </Box>
         <Box minW={0} aria-live="polite">
-          {failed && <Box mb="12px"><Notice>{failed.message}</Notice></Box>}
-          <Terms school={draft.school} seen={draft.seen} stay={draft.stay} spot={draft.spot} change={change} meta={meta} pool={pool} />
-          {!nothingTyped && plan && draft.school && draft.school !== pool.school && (
-            <Differences lines={preview.data?.differences ?? []} label={plan.school_label} caution={plan.school_caution} back={() => change({ school: null })} />
+          {failed && (
+            <Box mb="12px">
+              <Notice>{failed.message}</Notice>
+            </Box>
           )}
-          <ColumnHead title="Plan" note={<Flex gap="12px" align="baseline">{!nothingTyped && plan?.summary}<WhyLink reasonId="order">why this order</WhyLink></Flex>} />
+          <Terms
+            school={draft.school}
+            seen={draft.seen}
+            stay={draft.stay}
+            spot={draft.spot}
+            change={change}
+            meta={meta}
+            pool={pool}
+          />
+          {!nothingTyped && plan && draft.school && draft.school !== pool.school && (
+            <Differences
+              lines={preview.data?.differences ?? []}
+              label={plan.school_label}
+              caution={plan.school_caution}
+              back={() => change({ school: null })}
+            />
+          )}
+          <ColumnHead
+            title="Plan"
+            note={
+              <Flex gap="12px" align="baseline">
+                {!nothingTyped && plan?.summary}
+                <WhyLink reasonId="order">why this order</WhyLink>
+              </Flex>
+            }
+          />
           {nothingTyped && <Quiet pool={pool} />}
           {!nothingTyped && plan && (
             <>
@@ -143,28 +236,60 @@ function Bench({ pool, pools, choose, meta }: Props) {
                   <Fragment key={step.key}>
                     {step.next_visit && !plan.steps[i - 1]?.next_visit && <VisitLine />}
                     <BenchStep
-                      step={step} next={step.key === next} meta={meta} choose={choosing} error={problems[`products.${step.role}`]}
-                      map={plan.carbon_map?.legs.some((leg) => leg.balances && leg.key === step.key) ? plan.carbon_map : null}
+                      step={step}
+                      next={step.key === next}
+                      meta={meta}
+                      choose={choosing}
+                      error={problems[`products.${step.role}`]}
+                      map={
+                        plan.carbon_map?.legs.some((leg) => leg.balances && leg.key === step.key)
+                          ? plan.carbon_map
+                          : null
+                      }
                     />
-                    {step.gap && !(plan.steps[i + 1]?.next_visit && !step.next_visit) && <Gap text={step.gap} />}
+                    {step.gap && !(plan.steps[i + 1]?.next_visit && !step.next_visit) && (
+                      <Gap text={step.gap} />
+                    )}
                   </Fragment>
                 ))}
               </Box>
-              {plan.steps.length === 0 && <Text fontSize="20px" py="12px">{plan.needs_test.length ? "No dose can be worked out from this yet." : "Nothing to add today. Log the test, so that the next one has something to compare with."}</Text>}
+              {plan.steps.length === 0 && (
+                <Text fontSize="20px" py="12px">
+                  {plan.needs_test.length
+                    ? "No dose can be worked out from this yet."
+                    : "Nothing to add today. Log the test, so that the next one has something to compare with."}
+                </Text>
+              )}
               {plan.assumptions && (
-                <Text fontSize="14px" color="muted" mt="8px" ml={{ base: 0, md: "124px" }} maxW="620px">{plan.assumptions} <WhyLink reasonId="sized" /></Text>
+                <Text fontSize="14px" color="muted" mt="8px" ml={{ base: 0, md: "124px" }} maxW="620px">
+                  {plan.assumptions} <WhyLink reasonId="sized" />
+                </Text>
               )}
               <Outcomes outcomes={plan.outcomes} />
               <Told title="Test next" lines={plan.needs_test} />
               <Told title="Left alone" lines={plan.left_alone} />
             </>
           )}
-          {preview.error && !plan && <Box mt="12px"><Notice>{preview.error.message}</Notice></Box>}
+          {preview.error && !plan && (
+            <Box mt="12px">
+              <Notice>{preview.error.message}</Notice>
+            </Box>
+          )}
         </Box>
       </Grid>
       {!blocked && (
-        <Box display={{ base: "block", md: "none" }} position="fixed" left={0} right={0} bottom="64px" zIndex={15} className="noprint">
-          <ActButton look="bar" onClick={() => void onAccept()}>{firstAct ? `Accept: ${firstAct} first` : verb}</ActButton>
+        <Box
+          display={{ base: "block", md: "none" }}
+          position="fixed"
+          left={0}
+          right={0}
+          bottom="64px"
+          zIndex={15}
+          className="noprint"
+        >
+          <ActButton look="bar" onClick={() => void onAccept()}>
+            {firstAct ? `Accept: ${firstAct} first` : verb}
+          </ActButton>
         </Box>
       )}
     </Page>
@@ -172,25 +297,53 @@ function Bench({ pool, pools, choose, meta }: Props) {
 }
 
 type StepProps = {
-  step: Step; next: boolean; meta: Meta; choose: (role: string, choice: Draft["products"][string] | null) => void; error: string | undefined;
+  step: Step;
+  next: boolean;
+  meta: Meta;
+  choose: (role: string, choice: Draft["products"][string] | null) => void;
+  error: string | undefined;
   map: PlanData["carbon_map"];
 };
 
 /** A step with its swap. Renders when its own step changes: unchanged ones keep their identity from answer to answer. */
-const BenchStep = memo(function BenchStep({ step, next, meta, choose, error, map }: StepProps) {
-  return (
-    <RailRow
-      step={step} next={next} picture={map && <CarbonMap map={map} stepKey={step.key} />}
-      actions={
-        <>
-          {step.product_id && step.role !== "lower_fc" && <Swap step={step} meta={meta} onAct={next} error={error} choose={choose} />}
-          {step.kind === "wait" && <LinkButton onAct={next} onClick={() => choose("lower_fc", { product_id: "thiosulfate", strength: null })}>neutralise instead</LinkButton>}
-          {step.role === "lower_fc" && <LinkButton onAct={next} onClick={() => choose("lower_fc", null)}>wait instead</LinkButton>}
-        </>
-      }
-    />
-  );
-}, (a, b) => a.next === b.next && a.meta === b.meta && a.choose === b.choose && a.error === b.error && a.map === b.map && shows(a.step) === shows(b.step));
+const BenchStep = memo(
+  function BenchStep({ step, next, meta, choose, error, map }: StepProps) {
+    return (
+      <RailRow
+        step={step}
+        next={next}
+        picture={map && <CarbonMap map={map} stepKey={step.key} />}
+        actions={
+          <>
+            {step.product_id && step.role !== "lower_fc" && (
+              <Swap step={step} meta={meta} onAct={next} error={error} choose={choose} />
+            )}
+            {step.kind === "wait" && (
+              <LinkButton
+                onAct={next}
+                onClick={() => choose("lower_fc", { product_id: "thiosulfate", strength: null })}
+              >
+                neutralise instead
+              </LinkButton>
+            )}
+            {step.role === "lower_fc" && (
+              <LinkButton onAct={next} onClick={() => choose("lower_fc", null)}>
+                wait instead
+              </LinkButton>
+            )}
+          </>
+        }
+      />
+    );
+  },
+  (a, b) =>
+    a.next === b.next &&
+    a.meta === b.meta &&
+    a.choose === b.choose &&
+    a.error === b.error &&
+    a.map === b.map &&
+    shows(a.step) === shows(b.step),
+);
 
 /** What of a step is seen: its instant moves with every answer, and says nothing that the clock's words do not. */
 const shows = (step: Step) => JSON.stringify({ ...step, at: null });
@@ -199,8 +352,14 @@ const Told = memo(function Told({ title, lines }: { title: string; lines: string
   if (lines.length === 0) return null;
   return (
     <Box mt="16px" ml={{ base: 0, md: "124px" }} maxW="620px">
-      <Text as="h3" fontSize="14px" fontWeight={700}>{title}</Text>
-      {lines.map((line) => <Text key={line} fontSize="14px" color="muted">{line}</Text>)}
+      <Text as="h3" fontSize="14px" fontWeight={700}>
+        {title}
+      </Text>
+      {lines.map((line) => (
+        <Text key={line} fontSize="14px" color="muted">
+          {line}
+        </Text>
+      ))}
     </Box>
   );
 });
@@ -209,14 +368,31 @@ function Quiet({ pool }: { pool: Pool }) {
   return (
     <Box maxW="560px" pt="8px">
       <Text fontSize="16px">
-        Any of them will do; the plan appears with the first. Sample from elbow depth, away from the returns, after the pump has run ten minutes.
+        Any of them will do; the plan appears with the first. Sample from elbow depth, away from the returns,
+        after the pump has run ten minutes.
       </Text>
-      <Text fontSize="14px" color="muted" mt="16px" mb="4px" fontWeight={700}>What good water is here ({pool.school_label})</Text>
-      {pool.targets.filter((t) => t.band !== "no target").map((t) => (
-        <Flex key={t.measure} borderTop="1px solid" borderColor="hair" py="6px" gap="12px" fontSize="14px" align="baseline">
-          <Text w="140px">{t.label}</Text><Text flex={1} fontWeight={700}>{t.band}</Text><WhyLink reasonId={t.reason_id} />
-        </Flex>
-      ))}
+      <Text fontSize="14px" color="muted" mt="16px" mb="4px" fontWeight={700}>
+        What good water is here ({pool.school_label})
+      </Text>
+      {pool.targets
+        .filter((t) => t.band !== "no target")
+        .map((t) => (
+          <Flex
+            key={t.measure}
+            borderTop="1px solid"
+            borderColor="hair"
+            py="6px"
+            gap="12px"
+            fontSize="14px"
+            align="baseline"
+          >
+            <Text w="140px">{t.label}</Text>
+            <Text flex={1} fontWeight={700}>
+              {t.band}
+            </Text>
+            <WhyLink reasonId={t.reason_id} />
+          </Flex>
+        ))}
     </Box>
   );
 }

@@ -13,12 +13,23 @@ export const Outcomes = memo(function Outcomes({ outcomes }: { outcomes: PlanDat
   if (!shown.some((o) => o.tested)) return null;
   const stages = outcomes.some((o) => o.planned) ? STAGES : STAGES.slice(0, 1);
   return (
-    <Box mt="16px" pt="10px" borderTop="1px solid" borderColor="hair" ml={{ base: 0, md: "112px" }} pl={{ base: 0, md: "12px" }}>
+    <Box
+      mt="16px"
+      pt="10px"
+      borderTop="1px solid"
+      borderColor="hair"
+      ml={{ base: 0, md: "112px" }}
+      pl={{ base: 0, md: "12px" }}
+    >
       <Flex gap="10px" align="baseline" wrap="wrap">
-        <Text as="h3" fontSize="14px" fontWeight={700}>What comes of it</Text>
+        <Text as="h3" fontSize="14px" fontWeight={700}>
+          What comes of it
+        </Text>
         {stages.length > 1 && <WhyLink reasonId="spent">why three</WhyLink>}
         {stages.length > 1 && (
-          <Text fontSize="14px" color="muted">hollow: tested; solid: with the plan in; bar: once its chlorine is spent</Text>
+          <Text fontSize="14px" color="muted">
+            hollow: tested; solid: with the plan in; bar: once its chlorine is spent
+          </Text>
         )}
       </Flex>
       <table className="outcomes">
@@ -26,7 +37,11 @@ export const Outcomes = memo(function Outcomes({ outcomes }: { outcomes: PlanDat
           <tr>
             <td />
             <td className="beside" />
-            {stages.map((stage) => <th key={stage} scope="col">{stage}</th>)}
+            {stages.map((stage) => (
+              <th key={stage} scope="col">
+                {stage}
+              </th>
+            ))}
           </tr>
         </thead>
         <tbody>
@@ -35,13 +50,25 @@ export const Outcomes = memo(function Outcomes({ outcomes }: { outcomes: PlanDat
             return (
               <Fragment key={o.id}>
                 <tr>
-                  <th scope="row" className={o.id === "langelier" ? "under" : undefined}>{o.label} <WhyLink reasonId={o.reason_id} /></th>
+                  <th scope="row" className={o.id === "langelier" ? "under" : undefined}>
+                    {o.label} <WhyLink reasonId={o.reason_id} />
+                  </th>
                   <td className="beside">{slot}</td>
-                  {o.needs
-                    ? <td className="needs" colSpan={stages.length}>{o.needs}</td>
-                    : [o.tested, o.planned, o.spent].slice(0, stages.length).map((text, i) => <td key={STAGES[i]}>{text}</td>)}
+                  {o.needs ? (
+                    <td className="needs" colSpan={stages.length}>
+                      {o.needs}
+                    </td>
+                  ) : (
+                    [o.tested, o.planned, o.spent]
+                      .slice(0, stages.length)
+                      .map((text, i) => <td key={STAGES[i]}>{text}</td>)
+                  )}
                 </tr>
-                {slot && <tr className="below"><td colSpan={stages.length + 2}>{slot}</td></tr>}
+                {slot && (
+                  <tr className="below">
+                    <td colSpan={stages.length + 2}>{slot}</td>
+                  </tr>
+                )}
               </Fragment>
             );
           })}

@@ -12,15 +12,30 @@ import { methodOf, type Change, type Draft, type Row } from "./useDraft";
 
 const Reading = chakra("input", {
   base: {
-    w: "86px", minH: "44px", bg: "transparent", color: "ink", fontSize: "28px", fontWeight: 700, textAlign: "right", px: "4px",
-    borderRadius: "mark", borderBottom: "2px solid transparent", _placeholder: { fontWeight: 400, color: "muted", opacity: 0.75 },
+    w: "86px",
+    minH: "44px",
+    bg: "transparent",
+    color: "ink",
+    fontSize: "28px",
+    fontWeight: 700,
+    textAlign: "right",
+    px: "4px",
+    borderRadius: "mark",
+    borderBottom: "2px solid transparent",
+    _placeholder: { fontWeight: 400, color: "muted", opacity: 0.75 },
     _invalid: { borderColor: "caution" },
   },
 });
 
 type Props = {
-  rows: Row[]; draft: Draft; change: Change; meta: Meta; findings: Schemas["FindingView"][];
-  problems: Record<string, string>; lastTest: Schemas["EventView"] | null; done: () => void;
+  rows: Row[];
+  draft: Draft;
+  change: Change;
+  meta: Meta;
+  findings: Schemas["FindingView"][];
+  problems: Record<string, string>;
+  lastTest: Schemas["EventView"] | null;
+  done: () => void;
 };
 
 export function Readings({ rows, draft, change, meta, findings, problems, lastTest, done }: Props) {
@@ -32,37 +47,73 @@ export function Readings({ rows, draft, change, meta, findings, problems, lastTe
     latest.current = { rows, done };
   });
   // Both stable: a row renders when its own reading, verdict or problem changes.
-  const type = useCallback((measure: string, text: string) => change((d) => ({ texts: { ...d.texts, [measure]: text } })), [change]);
+  const type = useCallback(
+    (measure: string, text: string) => change((d) => ({ texts: { ...d.texts, [measure]: text } })),
+    [change],
+  );
   const goOn = useCallback((measure: string) => {
     const next = latest.current.rows[latest.current.rows.findIndex((r) => r.measure === measure) + 1];
     if (next) inputs.current[next.measure]?.focus();
     else latest.current.done();
   }, []);
-  const readBy = useCallback((measure: string, method: string) => change((d) => ({ methods: { ...d.methods, [measure]: method } })), [change]);
-  const keep = useCallback((measure: string, el: HTMLInputElement | null) => { inputs.current[measure] = el; }, []);
+  const readBy = useCallback(
+    (measure: string, method: string) => change((d) => ({ methods: { ...d.methods, [measure]: method } })),
+    [change],
+  );
+  const keep = useCallback((measure: string, el: HTMLInputElement | null) => {
+    inputs.current[measure] = el;
+  }, []);
   return (
     <Box>
       <ColumnHead
         title="Readings"
         note={
-          <Select aria-label="Read by" value={draft.kit} onChange={(e) => change({ kit: e.target.value, methods: {} })} fontSize="14px" w="auto" minH={{ base: "44px", md: "32px" }}>
-            {meta.methods.filter((m) => m.reads.includes("ph")).map((m) => <option key={m.id} value={m.id}>{m.label}</option>)}
+          <Select
+            aria-label="Read by"
+            value={draft.kit}
+            onChange={(e) => change({ kit: e.target.value, methods: {} })}
+            fontSize="14px"
+            w="auto"
+            minH={{ base: "44px", md: "32px" }}
+          >
+            {meta.methods
+              .filter((m) => m.reads.includes("ph"))
+              .map((m) => (
+                <option key={m.id} value={m.id}>
+                  {m.label}
+                </option>
+              ))}
           </Select>
         }
       />
       {rows.map((row) => (
         <ReadingRow
-          key={row.measure === "tc" ? "cc" : row.measure} row={row} text={draft.texts[row.measure] ?? ""} method={methodOf(draft, row)}
-          drops={draft.drops && row.countsDrops(methodOf(draft, row))} mixed={draft.mixed} combined={draft.combined}
-          found={findings.find((f) => f.measure === (row.measure === "tc" ? "cc" : row.measure))} problem={problems[row.measure]}
+          key={row.measure === "tc" ? "cc" : row.measure}
+          row={row}
+          text={draft.texts[row.measure] ?? ""}
+          method={methodOf(draft, row)}
+          drops={draft.drops && row.countsDrops(methodOf(draft, row))}
+          mixed={draft.mixed}
+          combined={draft.combined}
+          found={findings.find((f) => f.measure === (row.measure === "tc" ? "cc" : row.measure))}
+          problem={problems[row.measure]}
           last={lastTest?.readings.find((r) => r.measure === row.measure)?.shown.replace(/ °.$/, "") ?? ""}
-          meta={meta} change={change} type={type} goOn={goOn} keep={keep} readBy={readBy}
+          meta={meta}
+          change={change}
+          type={type}
+          goOn={goOn}
+          keep={keep}
+          readBy={readBy}
         />
       ))}
       <Flex justify="space-between" gap="8px" mt="4px" wrap="wrap">
-        <LinkButton onClick={() => change({ mixed: !draft.mixed, methods: {} })}>{draft.mixed ? "all read by one kit" : "different methods"}</LinkButton>
+        <LinkButton onClick={() => change({ mixed: !draft.mixed, methods: {} })}>
+          {draft.mixed ? "all read by one kit" : "different methods"}
+        </LinkButton>
         {rows.some((row) => row.countsDrops(methodOf(draft, row))) && (
-          <LinkButton aria-pressed={draft.drops} onClick={() => change({ drops: !draft.drops, texts: {} })}>{draft.drops ? "type values" : "count drops"}</LinkButton>
+          <LinkButton aria-pressed={draft.drops} onClick={() => change({ drops: !draft.drops, texts: {} })}>
+            {draft.drops ? "type values" : "count drops"}
+          </LinkButton>
         )}
         <LinkButton onClick={() => change({ texts: {}, methods: {}, mixed: false })}>clear</LinkButton>
       </Flex>
@@ -71,12 +122,40 @@ export function Readings({ rows, draft, change, meta, findings, problems, lastTe
 }
 
 type RowProps = {
-  row: Row; text: string; method: string; drops: boolean; mixed: boolean; combined: "cc" | "tc"; found: Schemas["FindingView"] | undefined;
-  problem: string | undefined; last: string; meta: Meta; change: Change; type: (measure: string, text: string) => void; goOn: (measure: string) => void;
-  keep: (measure: string, el: HTMLInputElement | null) => void; readBy: (measure: string, method: string) => void;
+  row: Row;
+  text: string;
+  method: string;
+  drops: boolean;
+  mixed: boolean;
+  combined: "cc" | "tc";
+  found: Schemas["FindingView"] | undefined;
+  problem: string | undefined;
+  last: string;
+  meta: Meta;
+  change: Change;
+  type: (measure: string, text: string) => void;
+  goOn: (measure: string) => void;
+  keep: (measure: string, el: HTMLInputElement | null) => void;
+  readBy: (measure: string, method: string) => void;
 };
 
-const ReadingRow = memo(function ReadingRow({ row, text, method, drops, mixed, combined, found, problem, last, meta, change, type, goOn, keep, readBy }: RowProps) {
+const ReadingRow = memo(function ReadingRow({
+  row,
+  text,
+  method,
+  drops,
+  mixed,
+  combined,
+  found,
+  problem,
+  last,
+  meta,
+  change,
+  type,
+  goOn,
+  keep,
+  readBy,
+}: RowProps) {
   const { measure } = row;
   const typed = text.trim() !== "";
   const told = found && !problem && (typed || found.from_log) ? found : null;
@@ -97,46 +176,103 @@ const ReadingRow = memo(function ReadingRow({ row, text, method, drops, mixed, c
       const from = Number((text || last || "0").replace(",", ""));
       if (!step || !limits || !Number.isFinite(from)) return;
       event.preventDefault();
-      type(measure, Math.min(limits.most, Math.max(limits.least, from + (up ? step : -step))).toFixed(limits.decimals));
+      type(
+        measure,
+        Math.min(limits.most, Math.max(limits.least, from + (up ? step : -step))).toFixed(limits.decimals),
+      );
     }
   }
   return (
     <Box borderBottom="1px solid" borderColor="hair" py="2px">
       <Flex align="center" gap="6px">
         <Box flex={1} minW={0}>
-          <chakra.label htmlFor={`reading-${measure}`} fontSize="16px" lineHeight="1.15" display="block">{row.short}</chakra.label>
+          <chakra.label htmlFor={`reading-${measure}`} fontSize="16px" lineHeight="1.15" display="block">
+            {row.short}
+          </chakra.label>
           {(measure === "cc" || measure === "tc") && (
             <LinkButton
-              minH="24px" py="0" fontSize="14px" aria-label={combined === "cc" ? "or total chlorine" : "or combined chlorine"}
-              onClick={() => { type("cc", ""); type("tc", ""); change({ combined: combined === "cc" ? "tc" : "cc" }); }}
+              minH="24px"
+              py="0"
+              fontSize="14px"
+              aria-label={combined === "cc" ? "or total chlorine" : "or combined chlorine"}
+              onClick={() => {
+                type("cc", "");
+                type("tc", "");
+                change({ combined: combined === "cc" ? "tc" : "cc" });
+              }}
             >
               {combined === "cc" ? "or total" : "or combined"}
             </LinkButton>
           )}
         </Box>
         <Reading
-          id={`reading-${measure}`} ref={(el: HTMLInputElement | null) => keep(measure, el)} inputMode="decimal" autoComplete="off"
-          value={text} placeholder={drops ? "" : last} aria-invalid={!!problem}
-          aria-describedby={problem ? `problem-${measure}` : undefined} aria-label={row.label} enterKeyHint="next"
-          onChange={(e) => type(measure, e.target.value)} onKeyDown={onKey}
+          id={`reading-${measure}`}
+          ref={(el: HTMLInputElement | null) => keep(measure, el)}
+          inputMode="decimal"
+          autoComplete="off"
+          value={text}
+          placeholder={drops ? "" : last}
+          aria-invalid={!!problem}
+          aria-describedby={problem ? `problem-${measure}` : undefined}
+          aria-label={row.label}
+          enterKeyHint="next"
+          onChange={(e) => type(measure, e.target.value)}
+          onKeyDown={onKey}
         />
-        <Text fontSize="14px" color="muted" w={drops ? "38px" : "30px"}>{drops ? "drops" : row.unit}</Text>
-        <Box w="72px" lineHeight="1.1">{told && <StateMark level={told.level} word={told.word} />}</Box>
+        <Text fontSize="14px" color="muted" w={drops ? "38px" : "30px"}>
+          {drops ? "drops" : row.unit}
+        </Text>
+        <Box w="72px" lineHeight="1.1">
+          {told && <StateMark level={told.level} word={told.word} />}
+        </Box>
       </Flex>
-      {problem && <Text id={`problem-${measure}`} role="alert" fontSize="14px" fontWeight={700} color="caution" pb="4px">{problem}</Text>}
-      {told && typed && drops && <Text fontSize="14px" color="muted" pb="2px">= {told.text} {told.plus_minus}</Text>}
+      {problem && (
+        <Text
+          id={`problem-${measure}`}
+          role="alert"
+          fontSize="14px"
+          fontWeight={700}
+          color="caution"
+          pb="4px"
+        >
+          {problem}
+        </Text>
+      )}
+      {told && typed && drops && (
+        <Text fontSize="14px" color="muted" pb="2px">
+          = {told.text} {told.plus_minus}
+        </Text>
+      )}
       {told && (told.level === "act" || told.level === "watch") && (
         <Flex fontSize="14px" color="muted" gap="8px" align="baseline" pb="2px">
-          <Text>{!drops && told.plus_minus ? `${told.plus_minus}, ` : ""}{told.band}</Text><WhyLink reasonId={told.reason_id} />
+          <Text>
+            {!drops && told.plus_minus ? `${told.plus_minus}, ` : ""}
+            {told.band}
+          </Text>
+          <WhyLink reasonId={told.reason_id} />
         </Flex>
       )}
-      {!typed && found?.from_log && <Text fontSize="14px" color="muted" pb="2px">{found.text} {found.from_log}</Text>}
+      {!typed && found?.from_log && (
+        <Text fontSize="14px" color="muted" pb="2px">
+          {found.text} {found.from_log}
+        </Text>
+      )}
       {mixed && (
         <Select
-          aria-label={`${row.label} read by`} fontSize="14px" minH="36px" mb="4px" value={method}
+          aria-label={`${row.label} read by`}
+          fontSize="14px"
+          minH="36px"
+          mb="4px"
+          value={method}
           onChange={(e) => readBy(measure, e.target.value)}
         >
-          {meta.methods.filter((m) => m.reads.includes(measure)).map((m) => <option key={m.id} value={m.id}>{m.label}</option>)}
+          {meta.methods
+            .filter((m) => m.reads.includes(measure))
+            .map((m) => (
+              <option key={m.id} value={m.id}>
+                {m.label}
+              </option>
+            ))}
         </Select>
       )}
     </Box>

@@ -10,7 +10,12 @@ import { WhyLink } from "../../ui/WhyLink";
 import type { Change, Draft } from "./useDraft";
 
 type Props = Pick<Draft, "school" | "seen" | "stay" | "spot"> & { change: Change; meta: Meta; pool: Pool };
-const STAYS: [number | null, string][] = [[null, "all along"], [15, "15 min"], [30, "half an hour"], [60, "an hour"]];
+const STAYS: [number | null, string][] = [
+  [null, "all along"],
+  [15, "15 min"],
+  [30, "half an hour"],
+  [60, "an hour"],
+];
 const quiet = { fontSize: "14px", w: "auto", minH: { base: "44px", md: "32px" } } as const;
 
 export const Terms = memo(function Terms({ school: looked, seen, stay, spot, change, meta, pool }: Props) {
@@ -18,36 +23,90 @@ export const Terms = memo(function Terms({ school: looked, seen, stay, spot, cha
   const [saying, setSaying] = useState(spot !== "");
   const [who, setWho] = useKept<string>(WHO, "");
   const school = looked ?? pool.school;
-  const toggle = (id: string) => change({ seen: seen.includes(id) ? seen.filter((s) => s !== id) : [...seen, id] });
+  const toggle = (id: string) =>
+    change({ seen: seen.includes(id) ? seen.filter((s) => s !== id) : [...seen, id] });
   return (
     <Box mb="8px" className="noprint">
       <Flex gap="8px 20px" wrap="wrap" align="center" fontSize="14px">
         <Flex align="center" gap="6px">
-          <chakra.label htmlFor="school" color="muted">School</chakra.label>
-          <Select id="school" {...quiet} value={school} onChange={(e) => change({ school: e.target.value === pool.school ? null : e.target.value })}>
-            {meta.schools.map((s) => <option key={s.id} value={s.id}>{s.label}{s.id === pool.school ? " (this pool's)" : ""}</option>)}
+          <chakra.label htmlFor="school" color="muted">
+            School
+          </chakra.label>
+          <Select
+            id="school"
+            {...quiet}
+            value={school}
+            onChange={(e) => change({ school: e.target.value === pool.school ? null : e.target.value })}
+          >
+            {meta.schools.map((s) => (
+              <option key={s.id} value={s.id}>
+                {s.label}
+                {s.id === pool.school ? " (this pool's)" : ""}
+              </option>
+            ))}
           </Select>
           <WhyLink reasonId={meta.schools.find((s) => s.id === school)?.reason_id ?? "fc_scaled"} />
         </Flex>
         <Flex align="center" gap="6px">
-          <chakra.label htmlFor="stay" color="muted">Here for</chakra.label>
-          <Select id="stay" {...quiet} value={stay ?? ""} onChange={(e) => change({ stay: e.target.value === "" ? null : Number(e.target.value) })}>
-            {STAYS.map(([minutes, label]) => <option key={label} value={minutes ?? ""}>{label}</option>)}
+          <chakra.label htmlFor="stay" color="muted">
+            Here for
+          </chakra.label>
+          <Select
+            id="stay"
+            {...quiet}
+            value={stay ?? ""}
+            onChange={(e) => change({ stay: e.target.value === "" ? null : Number(e.target.value) })}
+          >
+            {STAYS.map(([minutes, label]) => (
+              <option key={label} value={minutes ?? ""}>
+                {label}
+              </option>
+            ))}
           </Select>
         </Flex>
-        <LinkButton aria-expanded={open} onClick={() => setOpen(!open)}>{seen.length ? `seen: ${seen.length}` : "what you see"}</LinkButton>
-        <LinkButton aria-expanded={saying} onClick={() => setSaying(!saying)}>{[spot.trim(), who.trim()].filter(Boolean).join(", ") || "where, who"}</LinkButton>
+        <LinkButton aria-expanded={open} onClick={() => setOpen(!open)}>
+          {seen.length ? `seen: ${seen.length}` : "what you see"}
+        </LinkButton>
+        <LinkButton aria-expanded={saying} onClick={() => setSaying(!saying)}>
+          {[spot.trim(), who.trim()].filter(Boolean).join(", ") || "where, who"}
+        </LinkButton>
       </Flex>
       {saying && (
         <Grid templateColumns={{ base: "minmax(0,1fr)", md: "1fr 1fr" }} gap="12px" my="8px" maxW="560px">
-          <Field label="Sample from">{(p) => <Input {...p} value={spot} maxLength={40} placeholder="elbow-deep, away from returns" onChange={(e) => change({ spot: e.target.value })} />}</Field>
-          <Field label="Tested by" hint="Remembered on this device.">{(p) => <Input {...p} value={who} maxLength={80} placeholder="you" onChange={(e) => setWho(e.target.value)} />}</Field>
+          <Field label="Sample from">
+            {(p) => (
+              <Input
+                {...p}
+                value={spot}
+                maxLength={40}
+                placeholder="elbow-deep, away from returns"
+                onChange={(e) => change({ spot: e.target.value })}
+              />
+            )}
+          </Field>
+          <Field label="Tested by" hint="Remembered on this device.">
+            {(p) => (
+              <Input
+                {...p}
+                value={who}
+                maxLength={80}
+                placeholder="you"
+                onChange={(e) => setWho(e.target.value)}
+              />
+            )}
+          </Field>
         </Grid>
       )}
       {open && (
         <Flex wrap="wrap" gap="0 18px" fontSize="14px" role="group" aria-label="What you see">
           {meta.seen.map((c) => (
-            <chakra.label key={c.id} display="inline-flex" alignItems="center" gap="8px" minH={{ base: "44px", md: "30px" }}>
+            <chakra.label
+              key={c.id}
+              display="inline-flex"
+              alignItems="center"
+              gap="8px"
+              minH={{ base: "44px", md: "30px" }}
+            >
               <input type="checkbox" checked={seen.includes(c.id)} onChange={() => toggle(c.id)} />
               {c.label}
             </chakra.label>
@@ -59,7 +118,17 @@ export const Terms = memo(function Terms({ school: looked, seen, stay, spot, cha
 });
 
 /** What the school looked at would do differently from the pool's own. */
-export function Differences({ lines, label, caution, back }: { lines: string[]; label: string; caution: string; back: () => void }) {
+export function Differences({
+  lines,
+  label,
+  caution,
+  back,
+}: {
+  lines: string[];
+  label: string;
+  caution: string;
+  back: () => void;
+}) {
   return (
     <Box borderLeft="4px solid" borderColor="ink" pl="12px" mb="12px" fontSize="14px" role="status">
       <Flex gap="12px" align="baseline" wrap="wrap">
@@ -67,7 +136,9 @@ export function Differences({ lines, label, caution, back }: { lines: string[]; 
         <LinkButton onClick={back}>back to this pool's school</LinkButton>
       </Flex>
       {lines.length === 0 && <Text>It says and does the same.</Text>}
-      {lines.map((line) => <Text key={line}>{line}</Text>)}
+      {lines.map((line) => (
+        <Text key={line}>{line}</Text>
+      ))}
       {caution && <Text color="caution">{caution}</Text>}
     </Box>
   );
@@ -77,7 +148,9 @@ export function Differences({ lines, label, caution, back }: { lines: string[]; 
 export function VisitLine() {
   return (
     <Box as="li" listStyleType="none" borderTop="2px dotted" borderColor="ink" my="10px" pt="4px">
-      <Text fontSize="14px" fontWeight={700} ml={{ base: "40px", md: "124px" }}>At the next visit</Text>
+      <Text fontSize="14px" fontWeight={700} ml={{ base: "40px", md: "124px" }}>
+        At the next visit
+      </Text>
     </Box>
   );
 }

@@ -21,8 +21,19 @@ export type Draft = {
 };
 
 export const emptyDraft = (kit = "drops"): Draft => ({
-  testId: uuid(), planId: uuid(), kit, mixed: false, combined: "cc", texts: {}, methods: {}, products: {},
-  drops: false, school: null, seen: [], stay: null, spot: "",
+  testId: uuid(),
+  planId: uuid(),
+  kit,
+  mixed: false,
+  combined: "cc",
+  texts: {},
+  methods: {},
+  products: {},
+  drops: false,
+  school: null,
+  seen: [],
+  stay: null,
+  spot: "",
 });
 
 /** What to change: the values, or what they are from the draft as it then stands. */
@@ -51,7 +62,8 @@ export function useDraft(poolId: string) {
 }
 
 /** How a row of the draft is read. */
-export const methodOf = (draft: Draft, row: Row) => draft.methods[row.measure] ?? row.defaultMethod(draft.kit);
+export const methodOf = (draft: Draft, row: Row) =>
+  draft.methods[row.measure] ?? row.defaultMethod(draft.kit);
 
 /** The readings of a draft as the API takes them. A count of drops goes as such; half a drop as text, which is refused at its field. */
 export function readingsOf(draft: Draft, rows: Row[]) {
@@ -62,7 +74,10 @@ export function readingsOf(draft: Draft, rows: Row[]) {
       const counted = draft.drops && row.countsDrops(methodOf(draft, row));
       const whole = /^\d{1,3}$/.test(text);
       return {
-        measure: row.measure, text: counted && !whole ? `${text} drops` : text, unit: row.unit, method: methodOf(draft, row),
+        measure: row.measure,
+        text: counted && !whole ? `${text} drops` : text,
+        unit: row.unit,
+        method: methodOf(draft, row),
         drop_count: counted && whole ? Number(text) : null,
       };
     });
@@ -70,4 +85,9 @@ export function readingsOf(draft: Draft, rows: Row[]) {
 
 export type Row = {
   countsDrops: (method: string) => boolean;
-  measure: string; label: string; short: string; unit: string; defaultMethod: (kit: string) => string };
+  measure: string;
+  label: string;
+  short: string;
+  unit: string;
+  defaultMethod: (kit: string) => string;
+};

@@ -10,11 +10,18 @@ export function usePlan(poolId: string, body: Body) {
     queryKey: ["preview", poolId, body],
     queryFn: ({ signal }) =>
       unwrap(
-        api.POST("/api/v1/pools/{pool_id}/plan-previews", { signal, params: { path: { pool_id: poolId } }, body }),
+        api.POST("/api/v1/pools/{pool_id}/plan-previews", {
+          signal,
+          params: { path: { pool_id: poolId } },
+          body,
+        }),
       ),
     enabled: (body.readings?.length ?? 0) > 0,
     // The last plan stays until the next is there: of this pool, and only of readings, never of an empty form.
-    placeholderData: (previous, query) => (query?.queryKey[1] === poolId && (body.readings?.length ?? 0) > 0 ? keepPreviousData(previous) : undefined),
+    placeholderData: (previous, query) =>
+      query?.queryKey[1] === poolId && (body.readings?.length ?? 0) > 0
+        ? keepPreviousData(previous)
+        : undefined,
     gcTime: 10_000,
   });
 }

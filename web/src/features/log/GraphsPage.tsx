@@ -12,9 +12,16 @@ import { GraphTable, Multiples } from "./Multiples";
 import { LogParts } from "./Parts";
 
 const DAY = 86_400_000;
-const SPANS: [string, number][] = [["two weeks", 14], ["three months", 91], ["a year", 366]];
+const SPANS: [string, number][] = [
+  ["two weeks", 14],
+  ["three months", 91],
+  ["a year", 366],
+];
 
-const last = (days: number, ahead = days * 0.02): [number, number] => [Date.now() - days * DAY, Date.now() + ahead * DAY];
+const last = (days: number, ahead = days * 0.02): [number, number] => [
+  Date.now() - days * DAY,
+  Date.now() + ahead * DAY,
+];
 
 export function GraphsPage() {
   const { pool, choose, pools } = usePool();
@@ -25,32 +32,85 @@ export function GraphsPage() {
   const step = (to - from) / 50;
   const [start, end] = [Math.floor(from / step) * step, Math.ceil(to / step) * step];
   const graph = useQuery({
-    queryKey: ["graph", pool?.id, start, end], enabled: !!pool, placeholderData: keepPreviousData,
+    queryKey: ["graph", pool?.id, start, end],
+    enabled: !!pool,
+    placeholderData: keepPreviousData,
     queryFn: ({ signal }) =>
-      unwrap(api.GET("/api/v1/pools/{pool_id}/graph", {
-        signal, params: { path: { pool_id: pool!.id }, query: { start: new Date(start).toISOString(), end: new Date(end).toISOString() } },
-      })),
+      unwrap(
+        api.GET("/api/v1/pools/{pool_id}/graph", {
+          signal,
+          params: {
+            path: { pool_id: pool!.id },
+            query: { start: new Date(start).toISOString(), end: new Date(end).toISOString() },
+          },
+        }),
+      ),
   });
   if (!pool || !graph.data) return <Waiting error={pools.error ?? graph.error} />;
   const { first, series, marks, thinned } = graph.data;
-  const out = series.filter((s) => s.out.length > 0 || s.readings.some((r) => r.level === "act")).map((s) => (s.measure === "ph" ? "pH" : s.label.toLowerCase()));
+  const out = series
+    .filter((s) => s.out.length > 0 || s.readings.some((r) => r.level === "act"))
+    .map((s) => (s.measure === "ph" ? "pH" : s.label.toLowerCase()));
   return (
     <Page
       above={<PoolSwitch pool={pool} pools={pools.data ?? []} choose={choose} />}
-      headline={series.length === 0 ? "Nothing was tested in this stretch." : out.length ? `Out of band in this stretch: ${out.join(", ")}.` : "Everything stayed in its band."}
+      headline={
+        series.length === 0
+          ? "Nothing was tested in this stretch."
+          : out.length
+            ? `Out of band in this stretch: ${out.join(", ")}.`
+            : "Everything stayed in its band."
+      }
     >
       <LogParts />
       <Flex gap="8px" wrap="wrap" align="center" mb="12px" className="noprint">
-        {SPANS.map(([name, days]) => <ActButton key={name} look="line" px="12px" fontSize="14px" onClick={() => setWindow(last(days))}>{name}</ActButton>)}
-        {first && <ActButton look="line" px="12px" fontSize="14px" onClick={() => setWindow([new Date(first).getTime() - DAY, last(0, 1)[1]])}>all of it</ActButton>}
-        <LinkButton aria-pressed={table} onClick={() => setTable(!table)}>{table ? "as graphs" : "as a table"}</LinkButton>
-        <Text fontSize="14px" color="muted">Drag to move, pinch or wheel to zoom; with the keys ← → + −.</Text>
+        {SPANS.map(([name, days]) => (
+          <ActButton key={name} look="line" px="12px" fontSize="14px" onClick={() => setWindow(last(days))}>
+            {name}
+          </ActButton>
+        ))}
+        {first && (
+          <ActButton
+            look="line"
+            px="12px"
+            fontSize="14px"
+            onClick={() => setWindow([new Date(first).getTime() - DAY, last(0, 1)[1]])}
+          >
+            all of it
+          </ActButton>
+        )}
+        <LinkButton aria-pressed={table} onClick={() => setTable(!table)}>
+          {table ? "as graphs" : "as a table"}
+        </LinkButton>
+        <Text fontSize="14px" color="muted">
+          Drag to move, pinch or wheel to zoom; with the keys ← → + −.
+        </Text>
       </Flex>
-      <ColumnHead title={table ? "Readings" : "Through time"} note={<>{thinned && "thinned, none out of band left out · "}<WhyLink reasonId="present">what the grey is</WhyLink></>} />
-      {table ? <GraphTable series={series} zone={pool.time_zone} /> : (
-        <Multiples series={series} marks={marks} window={window_} setWindow={setWindow} zone={pool.time_zone} />
+      <ColumnHead
+        title={table ? "Readings" : "Through time"}
+        note={
+          <>
+            {thinned && "thinned, none out of band left out · "}
+            <WhyLink reasonId="present">what the grey is</WhyLink>
+          </>
+        }
+      />
+      {table ? (
+        <GraphTable series={series} zone={pool.time_zone} />
+      ) : (
+        <Multiples
+          series={series}
+          marks={marks}
+          window={window_}
+          setWindow={setWindow}
+          zone={pool.time_zone}
+        />
       )}
-      {graph.isFetching && <chakra.span position="absolute" w="1px" h="1px" overflow="hidden" role="status">Reading the log …</chakra.span>}
+      {graph.isFetching && (
+        <chakra.span position="absolute" w="1px" h="1px" overflow="hidden" role="status">
+          Reading the log …
+        </chakra.span>
+      )}
       <Box h="16px" />
     </Page>
   );

@@ -13,7 +13,14 @@ import { FileInput, PICTURES } from "../../ui/Photos";
 import { RecordFields, type Details } from "../../ui/RecordFields";
 import { Save } from "./forms";
 
-type Props = { kind: Schemas["KindMeta"]; poolId: string; event?: EventView; usual?: Schemas["EventUsual"]; close: () => void; saved?: (event: EventView) => void };
+type Props = {
+  kind: Schemas["KindMeta"];
+  poolId: string;
+  event?: EventView;
+  usual?: Schemas["EventUsual"];
+  close: () => void;
+  saved?: (event: EventView) => void;
+};
 
 export function HappeningForm({ kind, poolId, event, usual, close, saved }: Props) {
   const client = useQueryClient();
@@ -28,9 +35,20 @@ export function HappeningForm({ kind, poolId, event, usual, close, saved }: Prop
       const body = { kind: kind.id, details, note, local, who: whoHere() };
       const said = JSON.stringify(body);
       const was = event ?? stored?.event;
-      const done = stored?.said === said ? stored.event : await unwrap(was
-        ? api.PUT("/api/v1/happenings/{event_id}", { params: { path: { event_id: was.id } }, body: { ...body, revision: was.revision } })
-        : api.POST("/api/v1/pools/{pool_id}/happenings", { params: { path: { pool_id: poolId } }, body: { ...body, id } }));
+      const done =
+        stored?.said === said
+          ? stored.event
+          : await unwrap(
+              was
+                ? api.PUT("/api/v1/happenings/{event_id}", {
+                    params: { path: { event_id: was.id } },
+                    body: { ...body, revision: was.revision },
+                  })
+                : api.POST("/api/v1/pools/{pool_id}/happenings", {
+                    params: { path: { pool_id: poolId } },
+                    body: { ...body, id },
+                  }),
+            );
       setStored({ event: done, said });
       // Pictures that arrived are not sent twice.
       for (const picture of pictures) {
@@ -39,32 +57,73 @@ export function HappeningForm({ kind, poolId, event, usual, close, saved }: Prop
       }
       return done;
     },
-    onSuccess: (done) => { close(); saved?.(done); },
+    onSuccess: (done) => {
+      close();
+      saved?.(done);
+    },
     onSettled: () => client.invalidateQueries(),
   });
   const error = save.error as Problem | null;
   const at = (field: string) => error?.at(field);
   const pick = !event && (
     <Box mt="12px">
-      <Field label="Photos" error={at("file")} hint={pictures.length ? `${pictures.length} to be sent with it.` : undefined}>
-        {(p) => <FileInput {...p} type="file" accept={PICTURES} multiple onChange={(e) => setPictures([...(e.target.files ?? [])])} />}
+      <Field
+        label="Photos"
+        error={at("file")}
+        hint={pictures.length ? `${pictures.length} to be sent with it.` : undefined}
+      >
+        {(p) => (
+          <FileInput
+            {...p}
+            type="file"
+            accept={PICTURES}
+            multiple
+            onChange={(e) => setPictures([...(e.target.files ?? [])])}
+          />
+        )}
       </Field>
     </Box>
   );
   return (
-    <form noValidate onSubmit={(e) => { e.preventDefault(); save.mutate(); }}>
+    <form
+      noValidate
+      onSubmit={(e) => {
+        e.preventDefault();
+        save.mutate();
+      }}
+    >
       <Flex justify="space-between" align="baseline" gap="12px" mb="12px">
-        <Text as="h2" fontSize="20px" fontWeight={700}>{event ? `Correct: ${kind.label.toLowerCase()}` : kind.label}</Text>
-        {usual && !event && <LinkButton type="button" onClick={() => setDetails(usual.details as Details)}>as last time: {usual.text}</LinkButton>}
+        <Text as="h2" fontSize="20px" fontWeight={700}>
+          {event ? `Correct: ${kind.label.toLowerCase()}` : kind.label}
+        </Text>
+        {usual && !event && (
+          <LinkButton type="button" onClick={() => setDetails(usual.details as Details)}>
+            as last time: {usual.text}
+          </LinkButton>
+        )}
       </Flex>
       <Grid templateColumns="minmax(0,1fr) minmax(0,1fr)" gap="12px" alignItems="start">
         <RecordFields fields={kind.fields} details={details} at={at} change={setDetails} first />
       </Grid>
       {kind.id === "photo" && pick}
-      <Box mt="12px"><Field label="Note" error={at("note")}>{(p) => <Input {...p} autoFocus={kind.fields.length === 0} value={note} maxLength={2000} onChange={(e) => setNote(e.target.value)} />}</Field></Box>
+      <Box mt="12px">
+        <Field label="Note" error={at("note")}>
+          {(p) => (
+            <Input
+              {...p}
+              autoFocus={kind.fields.length === 0}
+              value={note}
+              maxLength={2000}
+              onChange={(e) => setNote(e.target.value)}
+            />
+          )}
+        </Field>
+      </Box>
       <Box mt="12px">
         <Field label="When (the pool's clock)" error={at("local")} hint={event ? undefined : "Empty: now."}>
-          {(p) => <Input {...p} type="datetime-local" value={local} onChange={(e) => setLocal(e.target.value)} />}
+          {(p) => (
+            <Input {...p} type="datetime-local" value={local} onChange={(e) => setLocal(e.target.value)} />
+          )}
         </Field>
       </Box>
       {kind.id !== "photo" && pick}

@@ -16,8 +16,14 @@ import { LogParts } from "./Parts";
 type View = Schemas["ImportView"];
 type Preview = Schemas["ReadingsPreview"];
 type Reading = Omit<Schemas["ReadingsBody"], "revision">;
-const many = (n: number, one: string, more = `${one}s`) => `${n.toLocaleString("en-US")} ${n === 1 ? one : more}`;
-const NAMES: Record<string, string> = { shelf: "products on the shelf", plan_steps: "steps of plans", events: "entries", happenings: "other entries' details" };
+const many = (n: number, one: string, more = `${one}s`) =>
+  `${n.toLocaleString("en-US")} ${n === 1 ? one : more}`;
+const NAMES: Record<string, string> = {
+  shelf: "products on the shelf",
+  plan_steps: "steps of plans",
+  events: "entries",
+  happenings: "other entries' details",
+};
 
 export function ImportPage() {
   const { id } = useParams();
@@ -25,8 +31,10 @@ export function ImportPage() {
   const go = useNavigate();
   const acts = useJobActs();
   const view = useQuery({
-    queryKey: ["import", id], placeholderData: keepPreviousData,
-    queryFn: ({ signal }) => unwrap(api.GET("/api/v1/imports/{job_id}", { signal, params: { path: { job_id: id! } } })),
+    queryKey: ["import", id],
+    placeholderData: keepPreviousData,
+    queryFn: ({ signal }) =>
+      unwrap(api.GET("/api/v1/imports/{job_id}", { signal, params: { path: { job_id: id! } } })),
     refetchInterval: (query) => (query.state.data && underWay(query.state.data.job) ? 500 : false),
   });
   // While it is looked through anew, what was found last stays in view.
@@ -44,7 +52,12 @@ export function ImportPage() {
   const read = useMutation({
     mutationFn: (body: Reading) => {
       const sent = before.current.then(async () => {
-        const job = await unwrap(api.PUT("/api/v1/imports/{job_id}", { params: { path: { job_id: id! } }, body: { ...body, revision: Math.max(revision.current, view.data!.job.revision) } }));
+        const job = await unwrap(
+          api.PUT("/api/v1/imports/{job_id}", {
+            params: { path: { job_id: id! } },
+            body: { ...body, revision: Math.max(revision.current, view.data!.job.revision) },
+          }),
+        );
         revision.current = job.revision;
       });
       before.current = sent.catch(() => undefined);
@@ -64,48 +77,122 @@ export function ImportPage() {
     read.mutate({ ...settings, ...part });
   };
   const failed = (acts.yes.error ?? acts.cancel.error ?? read.error) as Problem | null;
-  const cancel = <LinkButton onClick={() => acts.cancel.mutate(job.id, { onSuccess: () => void go("/log/files") })}>{job.state === "asks" ? "bring nothing in" : "cancel"}</LinkButton>;
-  const progress = <><Text role="status" fontSize="14px" mb="6px">{job.says}</Text><Bar share={job.total ? job.done / job.total : 0} label={job.title} /></>;
+  const cancel = (
+    <LinkButton onClick={() => acts.cancel.mutate(job.id, { onSuccess: () => void go("/log/files") })}>
+      {job.state === "asks" ? "bring nothing in" : "cancel"}
+    </LinkButton>
+  );
+  const progress = (
+    <>
+      <Text role="status" fontSize="14px" mb="6px">
+        {job.says}
+      </Text>
+      <Bar share={job.total ? job.done / job.total : 0} label={job.title} />
+    </>
+  );
   return (
-    <Page above={<Link to="/log/files" style={{ textDecoration: "underline" }}>In and out</Link>} aside={job.title} headline={headline(view.data, preview)}>
+    <Page
+      above={
+        <Link to="/log/files" style={{ textDecoration: "underline" }}>
+          In and out
+        </Link>
+      }
+      aside={job.title}
+      headline={headline(view.data, preview)}
+    >
       <LogParts />
-      {failed && <Box mb="16px"><Notice>{failed.message}</Notice></Box>}
-      {busy && !preview && <Box mb="20px">{progress}<Box mt="6px">{job.can_cancel && cancel}</Box></Box>}
+      {failed && (
+        <Box mb="16px">
+          <Notice>{failed.message}</Notice>
+        </Box>
+      )}
+      {busy && !preview && (
+        <Box mb="20px">
+          {progress}
+          <Box mt="6px">{job.can_cancel && cancel}</Box>
+        </Box>
+      )}
       {(job.state === "asks" || (busy && preview)) && (
         <Flex gap="12px 24px" align="end" mb="24px" wrap="wrap">
           {preview && !preview.problem && (preview.bad > 0 || preview.doubtful > 0) && (
-            <Box minW="240px"><Field label="Leave out">{(p) => (
-              <Select {...p} value={settings!.leave_out} onChange={(e) => change({ leave_out: e.target.value })}>
-                {view.data.leave_out.map((c) => <option key={c.id} value={c.id}>{c.label}</option>)}
-              </Select>
-            )}</Field></Box>
+            <Box minW="240px">
+              <Field label="Leave out">
+                {(p) => (
+                  <Select
+                    {...p}
+                    value={settings!.leave_out}
+                    onChange={(e) => change({ leave_out: e.target.value })}
+                  >
+                    {view.data.leave_out.map((c) => (
+                      <option key={c.id} value={c.id}>
+                        {c.label}
+                      </option>
+                    ))}
+                  </Select>
+                )}
+              </Field>
+            </Box>
           )}
-          <ActButton {...(busy || !ready(view.data) ? { disabled: true } : { bg: "act", color: "onAct", borderColor: "act" })} onClick={() => acts.yes.mutate(job)}>{button(view.data)}</ActButton>
+          <ActButton
+            {...(busy || !ready(view.data)
+              ? { disabled: true }
+              : { bg: "act", color: "onAct", borderColor: "act" })}
+            onClick={() => acts.yes.mutate(job)}
+          >
+            {button(view.data)}
+          </ActButton>
           {busy ? <Box minW="200px">{progress}</Box> : <Box pb="8px">{cancel}</Box>}
-          {!busy && preview && !preview.problem && preview.bad > 0 && preview.settings.leave_out === "nothing" && <Text fontSize="14px" color="caution" fontWeight={700} pb="10px">Leave out the rows that cannot be read, or mend the file and choose it again.</Text>}
+          {!busy &&
+            preview &&
+            !preview.problem &&
+            preview.bad > 0 &&
+            preview.settings.leave_out === "nothing" && (
+              <Text fontSize="14px" color="caution" fontWeight={700} pb="10px">
+                Leave out the rows that cannot be read, or mend the file and choose it again.
+              </Text>
+            )}
         </Flex>
       )}
       {preview && <Readings view={view.data} preview={preview} settings={settings!} change={change} />}
       {account && <Account account={account} />}
-      {!preview && !account && !busy && <Outcome view={view.data} takeBack={() => acts.takeBack.mutate(job.id)} />}
+      {!preview && !account && !busy && (
+        <Outcome view={view.data} takeBack={() => acts.takeBack.mutate(job.id)} />
+      )}
     </Page>
   );
 }
 
 const asked = (preview: Preview): Reading => {
   const { columns, order, decimal, method, leave_out } = preview.settings;
-  return { pool_id: preview.pool_id, columns: columns.map((c) => ({ role: c.role, unit: c.unit })), order, decimal, method, leave_out };
+  return {
+    pool_id: preview.pool_id,
+    columns: columns.map((c) => ({ role: c.role, unit: c.unit })),
+    order,
+    decimal,
+    method,
+    leave_out,
+  };
 };
 
 function headline({ job, account }: View, preview: Preview | null): string {
   if (job.state === "asks" && account) {
     const added = account.tables.reduce((sum, t) => sum + t.added, 0);
-    return added ? `${many(added, "record")} of this file ${added === 1 ? "is" : "are"} missing here.` : "Everything in this file is here already.";
+    return added
+      ? `${many(added, "record")} of this file ${added === 1 ? "is" : "are"} missing here.`
+      : "Everything in this file is here already.";
   }
   if (job.stage === "check" && job.state !== "failed" && job.state !== "cancelled" && preview) {
     if (preview.problem) return preview.problem;
-    const odd = [preview.bad && `${many(preview.bad, "row")} cannot be read`, preview.doubtful && `${many(preview.doubtful, "row")} look${preview.doubtful === 1 ? "s" : ""} odd`].filter(Boolean).join(", ");
-    const first = preview.new || preview.notes ? `${many(preview.new, "new test")}${preview.notes ? ` and ${many(preview.notes, "note")}` : ""}` : "Nothing new";
+    const odd = [
+      preview.bad && `${many(preview.bad, "row")} cannot be read`,
+      preview.doubtful && `${many(preview.doubtful, "row")} look${preview.doubtful === 1 ? "s" : ""} odd`,
+    ]
+      .filter(Boolean)
+      .join(", ");
+    const first =
+      preview.new || preview.notes
+        ? `${many(preview.new, "new test")}${preview.notes ? ` and ${many(preview.notes, "note")}` : ""}`
+        : "Nothing new";
     return `${first}${odd ? `; ${odd}` : ""}.`;
   }
   return job.says;
@@ -113,7 +200,12 @@ function headline({ job, account }: View, preview: Preview | null): string {
 
 function ready({ preview, account }: View): boolean {
   if (account) return account.tables.some((t) => t.added > 0);
-  return !!preview && !preview.problem && preview.new + preview.notes > 0 && !(preview.bad > 0 && preview.settings.leave_out === "nothing");
+  return (
+    !!preview &&
+    !preview.problem &&
+    preview.new + preview.notes > 0 &&
+    !(preview.bad > 0 && preview.settings.leave_out === "nothing")
+  );
 }
 
 function button({ preview, account }: View): string {
@@ -126,9 +218,20 @@ function Outcome({ view, takeBack }: { view: View; takeBack: () => void }) {
   const { choose } = usePool(); // the log that opens is the one that was written to
   return (
     <Box>
-      {job.problems.slice(1).map((p) => <Text key={p.field} mb="4px">{p.message}</Text>)}
+      {job.problems.slice(1).map((p) => (
+        <Text key={p.field} mb="4px">
+          {p.message}
+        </Text>
+      ))}
       <Flex gap="24px" align="center" mt="8px">
-        <ActButton asChild look="line"><Link to={job.state === "done" ? "/log" : "/log/files"} onClick={() => job.pool_id && choose(job.pool_id)}>{job.state === "done" ? "To the log" : "Choose another file"}</Link></ActButton>
+        <ActButton asChild look="line">
+          <Link
+            to={job.state === "done" ? "/log" : "/log/files"}
+            onClick={() => job.pool_id && choose(job.pool_id)}
+          >
+            {job.state === "done" ? "To the log" : "Choose another file"}
+          </Link>
+        </ActButton>
         {job.can_take_back && <LinkButton onClick={takeBack}>take it back</LinkButton>}
       </Flex>
     </Box>
@@ -138,12 +241,41 @@ function Outcome({ view, takeBack }: { view: View; takeBack: () => void }) {
 function Account({ account }: { account: Schemas["AccountPreview"] }) {
   return (
     <Box>
-      <Text mb="12px">“{account.name}”, written out on {account.exported_at}. What is here stays as it is, even where the file says otherwise; only what is missing here is added.</Text>
-      <chakra.table w="100%" maxW="640px" css={{ borderCollapse: "collapse", "& td, & th": { borderTop: "1px solid var(--chakra-colors-hair)", padding: "8px 12px 8px 0", textAlign: "right" }, "& :first-child": { textAlign: "left" } }}>
-        <thead><tr><th scope="col">Table</th><th scope="col">added</th><th scope="col">the same here</th><th scope="col">other here, stays</th></tr></thead>
+      <Text mb="12px">
+        “{account.name}”, written out on {account.exported_at}. What is here stays as it is, even where the
+        file says otherwise; only what is missing here is added.
+      </Text>
+      <chakra.table
+        w="100%"
+        maxW="640px"
+        css={{
+          borderCollapse: "collapse",
+          "& td, & th": {
+            borderTop: "1px solid var(--chakra-colors-hair)",
+            padding: "8px 12px 8px 0",
+            textAlign: "right",
+          },
+          "& :first-child": { textAlign: "left" },
+        }}
+      >
+        <thead>
+          <tr>
+            <th scope="col">Table</th>
+            <th scope="col">added</th>
+            <th scope="col">the same here</th>
+            <th scope="col">other here, stays</th>
+          </tr>
+        </thead>
         <tbody>
           {account.tables.map((t) => (
-            <tr key={t.name}><th scope="row" style={{ fontWeight: 400 }}>{NAMES[t.name] ?? t.name}</th><td style={{ fontWeight: t.added ? 700 : 400 }}>{t.added.toLocaleString("en-US")}</td><td>{t.same.toLocaleString("en-US")}</td><td>{t.differ.toLocaleString("en-US")}</td></tr>
+            <tr key={t.name}>
+              <th scope="row" style={{ fontWeight: 400 }}>
+                {NAMES[t.name] ?? t.name}
+              </th>
+              <td style={{ fontWeight: t.added ? 700 : 400 }}>{t.added.toLocaleString("en-US")}</td>
+              <td>{t.same.toLocaleString("en-US")}</td>
+              <td>{t.differ.toLocaleString("en-US")}</td>
+            </tr>
           ))}
         </tbody>
       </chakra.table>
@@ -151,46 +283,146 @@ function Account({ account }: { account: Schemas["AccountPreview"] }) {
   );
 }
 
-type ReadingsProps = { view: View; preview: Preview; settings: Reading; change: (part: Partial<Reading>) => void };
+type ReadingsProps = {
+  view: View;
+  preview: Preview;
+  settings: Reading;
+  change: (part: Partial<Reading>) => void;
+};
 
 function Readings({ view, preview, settings, change }: ReadingsProps) {
   const pools = usePools().data ?? [];
   const setColumn = (i: number, role: string, unit?: string) =>
-    change({ columns: settings.columns.map((c, j) => (j === i ? { role, unit: unit ?? view.roles.find((r) => r.id === role)?.units?.[0]?.id ?? "" } : c)) });
-  const pick = (label: string, value: string, choices: { id: string; label: string }[], set: (id: string) => void) => (
-    <Field label={label}>{(p) => <Select {...p} value={value} onChange={(e) => set(e.target.value)}>{choices.map((c) => <option key={c.id} value={c.id}>{c.label}</option>)}</Select>}</Field>
+    change({
+      columns: settings.columns.map((c, j) =>
+        j === i ? { role, unit: unit ?? view.roles.find((r) => r.id === role)?.units?.[0]?.id ?? "" } : c,
+      ),
+    });
+  const pick = (
+    label: string,
+    value: string,
+    choices: { id: string; label: string }[],
+    set: (id: string) => void,
+  ) => (
+    <Field label={label}>
+      {(p) => (
+        <Select {...p} value={value} onChange={(e) => set(e.target.value)}>
+          {choices.map((c) => (
+            <option key={c.id} value={c.id}>
+              {c.label}
+            </option>
+          ))}
+        </Select>
+      )}
+    </Field>
   );
   return (
-    <Grid templateColumns={{ base: "minmax(0,1fr)", lg: "minmax(0,1fr) 400px" }} gap={{ base: "28px", lg: "40px" }} alignItems="start">
+    <Grid
+      templateColumns={{ base: "minmax(0,1fr)", lg: "minmax(0,1fr) 400px" }}
+      gap={{ base: "28px", lg: "40px" }}
+      alignItems="start"
+    >
       <Box minW={0}>
-        <ColumnHead title="What the columns hold" note={`${many(preview.rows, "row")}, ${preview.encoding}`} />
-        {preview.columns.map((given, i) => ({ ...given, role: settings.columns[i]?.role ?? "", unit: settings.columns[i]?.unit ?? "" })).map((column, i) => (
-          <Grid key={i} templateColumns={{ base: "minmax(0,1fr)", md: "minmax(0,1fr) 300px" }} gap={{ base: "6px", md: "20px" }} borderTop="1px solid" borderColor="hair" py="10px" alignItems="center">
-            <Box minW={0}>
-              <Text fontWeight={column.role ? 700 : 400} overflowWrap="anywhere">{column.heading}</Text>
-              <Text fontSize="14px" color="muted" overflowWrap="anywhere">{column.examples.join(" · ") || "empty"}</Text>
-            </Box>
-            <Flex gap="6px">
-              <Select aria-label={`${column.heading} holds`} value={column.role} color={column.role ? "ink" : "muted"} onChange={(e) => setColumn(i, e.target.value)}>
-                {view.roles.map((r) => <option key={r.id} value={r.id}>{r.label}</option>)}
-              </Select>
-              {(view.roles.find((r) => r.id === column.role)?.units?.length ?? 0) > 1 && (
-                <Select aria-label={`Unit of ${column.heading}`} w="110px" flexShrink={0} value={column.unit} onChange={(e) => setColumn(i, column.role, e.target.value)}>
-                  {view.roles.find((r) => r.id === column.role)!.units!.map((u) => <option key={u.id} value={u.id}>{u.label}</option>)}
+        <ColumnHead
+          title="What the columns hold"
+          note={`${many(preview.rows, "row")}, ${preview.encoding}`}
+        />
+        {preview.columns
+          .map((given, i) => ({
+            ...given,
+            role: settings.columns[i]?.role ?? "",
+            unit: settings.columns[i]?.unit ?? "",
+          }))
+          .map((column, i) => (
+            <Grid
+              key={i}
+              templateColumns={{ base: "minmax(0,1fr)", md: "minmax(0,1fr) 300px" }}
+              gap={{ base: "6px", md: "20px" }}
+              borderTop="1px solid"
+              borderColor="hair"
+              py="10px"
+              alignItems="center"
+            >
+              <Box minW={0}>
+                <Text fontWeight={column.role ? 700 : 400} overflowWrap="anywhere">
+                  {column.heading}
+                </Text>
+                <Text fontSize="14px" color="muted" overflowWrap="anywhere">
+                  {column.examples.join(" · ") || "empty"}
+                </Text>
+              </Box>
+              <Flex gap="6px">
+                <Select
+                  aria-label={`${column.heading} holds`}
+                  value={column.role}
+                  color={column.role ? "ink" : "muted"}
+                  onChange={(e) => setColumn(i, e.target.value)}
+                >
+                  {view.roles.map((r) => (
+                    <option key={r.id} value={r.id}>
+                      {r.label}
+                    </option>
+                  ))}
                 </Select>
-              )}
-            </Flex>
-          </Grid>
-        ))}
-        <Grid templateColumns={{ base: "minmax(0,1fr)", md: "1fr 1fr" }} gap="12px" mt="20px" pt="16px" borderTop="2px solid" borderColor="ink">
-          {pick("Into the pool", settings.pool_id, pools.map((p) => ({ id: p.id, label: p.name })), (pool_id) => change({ pool_id }))}
+                {(view.roles.find((r) => r.id === column.role)?.units?.length ?? 0) > 1 && (
+                  <Select
+                    aria-label={`Unit of ${column.heading}`}
+                    w="110px"
+                    flexShrink={0}
+                    value={column.unit}
+                    onChange={(e) => setColumn(i, column.role, e.target.value)}
+                  >
+                    {view.roles
+                      .find((r) => r.id === column.role)!
+                      .units!.map((u) => (
+                        <option key={u.id} value={u.id}>
+                          {u.label}
+                        </option>
+                      ))}
+                  </Select>
+                )}
+              </Flex>
+            </Grid>
+          ))}
+        <Grid
+          templateColumns={{ base: "minmax(0,1fr)", md: "1fr 1fr" }}
+          gap="12px"
+          mt="20px"
+          pt="16px"
+          borderTop="2px solid"
+          borderColor="ink"
+        >
+          {pick(
+            "Into the pool",
+            settings.pool_id,
+            pools.map((p) => ({ id: p.id, label: p.name })),
+            (pool_id) => change({ pool_id }),
+          )}
           {pick("Dates are written", settings.order, view.orders, (order) => change({ order }))}
-          {pick("Decimals are written with a", settings.decimal, [{ id: "point", label: "point" }, { id: "comma", label: "comma" }], (decimal) => change({ decimal }))}
-          {pick("Read by, where a row does not say", settings.method, view.methods, (method) => change({ method }))}
+          {pick(
+            "Decimals are written with a",
+            settings.decimal,
+            [
+              { id: "point", label: "point" },
+              { id: "comma", label: "comma" },
+            ],
+            (decimal) => change({ decimal }),
+          )}
+          {pick("Read by, where a row does not say", settings.method, view.methods, (method) =>
+            change({ method }),
+          )}
         </Grid>
       </Box>
       <Box minW={0}>
-        {preview.remarks.length > 0 && <Box mb="20px">{preview.remarks.map((r) => <Text key={r} fontSize="14px" borderLeft="2px solid" borderColor="ink" pl="10px" mb="6px">{r}</Text>)}</Box>}
+        {preview.remarks.length > 0 && (
+          <Box mb="20px">
+            {preview.remarks.map((r) => (
+              <Text key={r} fontSize="14px" borderLeft="2px solid" borderColor="ink" pl="10px" mb="6px">
+                {r}
+              </Text>
+            ))}
+          </Box>
+        )}
         {!preview.problem && (
           <>
             <Told title="Cannot be read" count={preview.bad} told={preview.bad_told} strong />
@@ -198,12 +430,23 @@ function Readings({ view, preview, settings, change }: ReadingsProps) {
             <ColumnHead title="What would be written" note={preview.span} />
             {preview.tests.map((t) => (
               <Box key={t.line} borderTop="1px solid" borderColor="hair" py="8px">
-                <Flex justify="space-between" fontSize="14px" color="muted"><Text>{t.local}</Text><Text>{t.who}</Text></Flex>
+                <Flex justify="space-between" fontSize="14px" color="muted">
+                  <Text>{t.local}</Text>
+                  <Text>{t.who}</Text>
+                </Flex>
                 <Text>{t.readings}</Text>
-                {t.note && <Text fontSize="14px" color="muted">{t.note}</Text>}
+                {t.note && (
+                  <Text fontSize="14px" color="muted">
+                    {t.note}
+                  </Text>
+                )}
               </Box>
             ))}
-            {preview.tests.length === 0 && <Text fontSize="14px" color="muted" mb="8px">Nothing as it is read now.</Text>}
+            {preview.tests.length === 0 && (
+              <Text fontSize="14px" color="muted" mb="8px">
+                Nothing as it is read now.
+              </Text>
+            )}
             <Counts preview={preview} />
           </>
         )}
@@ -218,20 +461,43 @@ function Counts({ preview }: { preview: Preview }) {
     more > 0 && `and ${many(more, "more", "more")}.`,
     preview.again > 0 && `${many(preview.again, "row")} skipped: in the log already, or twice in the file.`,
     preview.empty > 0 && `${many(preview.empty, "row")} without a reading.`,
-    preview.before_pool > 0 && `${many(preview.before_pool, "test")} from before this pool was added to Kumpan: kept as its history.`,
+    preview.before_pool > 0 &&
+      `${many(preview.before_pool, "test")} from before this pool was added to Kumpan: kept as its history.`,
   ].filter(Boolean);
-  return <Box borderTop="1px solid" borderColor="hair" pt="8px">{lines.map((l) => <Text key={String(l)} fontSize="14px" color="muted">{l}</Text>)}</Box>;
+  return (
+    <Box borderTop="1px solid" borderColor="hair" pt="8px">
+      {lines.map((l) => (
+        <Text key={String(l)} fontSize="14px" color="muted">
+          {l}
+        </Text>
+      ))}
+    </Box>
+  );
 }
 
-function Told({ title, count, told, strong }: { title: string; count: number; told: Schemas["Told"][]; strong?: boolean }) {
+function Told({
+  title,
+  count,
+  told,
+  strong,
+}: {
+  title: string;
+  count: number;
+  told: Schemas["Told"][];
+  strong?: boolean;
+}) {
   if (count === 0) return null;
   return (
     <Box mb="24px">
       <ColumnHead title={title} note={many(count, "row")} />
       {told.map((t) => (
         <Box key={`${t.line} ${t.column} ${t.message}`} borderTop="1px solid" borderColor="hair" py="6px">
-          <Text fontSize="14px" color="muted">line {t.line}, {t.column}</Text>
-          <Text fontSize="14px" color={strong ? "caution" : "ink"} fontWeight={strong ? 700 : 400}>{t.message}</Text>
+          <Text fontSize="14px" color="muted">
+            line {t.line}, {t.column}
+          </Text>
+          <Text fontSize="14px" color={strong ? "caution" : "ink"} fontWeight={strong ? 700 : 400}>
+            {t.message}
+          </Text>
         </Box>
       ))}
     </Box>

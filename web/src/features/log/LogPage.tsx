@@ -1,6 +1,12 @@
 // The Log: all that happened, newest first; written in a tap, found again, corrected, deleted, undone.
 import { Box, chakra, Flex, Grid, Text } from "@chakra-ui/react";
-import { keepPreviousData, useInfiniteQuery, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import {
+  keepPreviousData,
+  useInfiniteQuery,
+  useMutation,
+  useQuery,
+  useQueryClient,
+} from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link } from "react-router";
 
@@ -27,10 +33,18 @@ export function LogPage() {
   const wide = useWide(); // the open entry stands beside the stream, or in it
   const [only, setOnly] = useState("");
   const [search, setSearch] = useState("");
-  const kinds = useQuery({ queryKey: ["meta", "happenings"], staleTime: Infinity, queryFn: ({ signal }) => unwrap(api.GET("/api/v1/happening-kinds", { signal })) });
+  const kinds = useQuery({
+    queryKey: ["meta", "happenings"],
+    staleTime: Infinity,
+    queryFn: ({ signal }) => unwrap(api.GET("/api/v1/happening-kinds", { signal })),
+  });
   const usual = useQuery({
-    queryKey: ["usual", pool?.id], enabled: !!pool,
-    queryFn: ({ signal }) => unwrap(api.GET("/api/v1/pools/{pool_id}/usual-entries", { signal, params: { path: { pool_id: pool!.id } } })),
+    queryKey: ["usual", pool?.id],
+    enabled: !!pool,
+    queryFn: ({ signal }) =>
+      unwrap(
+        api.GET("/api/v1/pools/{pool_id}/usual-entries", { signal, params: { path: { pool_id: pool!.id } } }),
+      ),
   });
   const log = useInfiniteQuery({
     queryKey: ["log", pool?.id, only, search.trim()],
@@ -40,13 +54,23 @@ export function LogPage() {
     queryFn: ({ signal, pageParam }) =>
       unwrap(
         api.GET("/api/v1/pools/{pool_id}/events", {
-          signal, params: { path: { pool_id: pool!.id }, query: { limit: 50, q: search.trim(), ...(only ? { kind: [only] } : {}), ...(pageParam ? { cursor: pageParam } : {}) } },
+          signal,
+          params: {
+            path: { pool_id: pool!.id },
+            query: {
+              limit: 50,
+              q: search.trim(),
+              ...(only ? { kind: [only] } : {}),
+              ...(pageParam ? { cursor: pageParam } : {}),
+            },
+          },
         }),
       ),
     getNextPageParam: (page) => page.next,
   });
   const remove = useMutation({
-    mutationFn: (event: EventView) => unwrap(api.DELETE("/api/v1/events/{event_id}", { params: { path: { event_id: event.id } } })),
+    mutationFn: (event: EventView) =>
+      unwrap(api.DELETE("/api/v1/events/{event_id}", { params: { path: { event_id: event.id } } })),
     onSuccess: (event) => {
       setRemoved(event);
       setChosen(null);
@@ -54,7 +78,8 @@ export function LogPage() {
     },
   });
   const undo = useMutation({
-    mutationFn: (event: EventView) => unwrap(api.POST("/api/v1/events/{event_id}/undelete", { params: { path: { event_id: event.id } } })),
+    mutationFn: (event: EventView) =>
+      unwrap(api.POST("/api/v1/events/{event_id}/undelete", { params: { path: { event_id: event.id } } })),
     onSuccess: () => {
       setRemoved(null);
       return client.invalidateQueries();
@@ -63,7 +88,8 @@ export function LogPage() {
   // One digit, one entry: the buttons carry theirs.
   useEffect(() => {
     const onKey = (e: KeyboardEvent) => {
-      if ((e.target as HTMLElement).closest("input, select, textarea") || e.ctrlKey || e.metaKey || e.altKey) return;
+      if ((e.target as HTMLElement).closest("input, select, textarea") || e.ctrlKey || e.metaKey || e.altKey)
+        return;
       const kind = ["dose", ...(kinds.data ?? []).map((k) => k.id)][Number(e.key) - 1];
       if (!/^[1-9]$/.test(e.key) || !kind) return;
       e.preventDefault();
@@ -73,64 +99,201 @@ export function LogPage() {
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
   }, [kinds.data]);
-  if (pools.data?.length === 0) return <Page above="" headline="Add your pool first."><ActButton asChild><Link to="/pool/new">Add a pool</Link></ActButton></Page>;
-  if (!pool || !log.data || !meta || !kinds.data) return <Waiting error={pools.error ?? log.error ?? kinds.error} />;
+  if (pools.data?.length === 0)
+    return (
+      <Page above="" headline="Add your pool first.">
+        <ActButton asChild>
+          <Link to="/pool/new">Add a pool</Link>
+        </ActButton>
+      </Page>
+    );
+  if (!pool || !log.data || !meta || !kinds.data)
+    return <Waiting error={pools.error ?? log.error ?? kinds.error} />;
   const events = log.data.pages.flatMap((p) => p.events);
   const open = events.find((e) => e.id === chosen);
   const tests = events.filter((e) => e.kind === "water_test").length;
   const failed = (remove.error ?? undo.error) as Problem | null;
-  const close = () => { setChosen(null); setAdding(null); };
+  const close = () => {
+    setChosen(null);
+    setAdding(null);
+  };
   const kind = kinds.data.find((k) => k.id === adding);
-  const editor = adding === "dose" ? <DoseForm poolId={pool.id} meta={meta} close={close} />
-    : kind ? <HappeningForm key={kind.id} kind={kind} poolId={pool.id} usual={usual.data?.[kind.id]} close={close} saved={setWritten} />
-    : open && <Editor key={open.id + open.revision} event={open} meta={meta} kinds={kinds.data} close={close} remove={() => remove.mutate(open)} />;
+  const editor =
+    adding === "dose" ? (
+      <DoseForm poolId={pool.id} meta={meta} close={close} />
+    ) : kind ? (
+      <HappeningForm
+        key={kind.id}
+        kind={kind}
+        poolId={pool.id}
+        usual={usual.data?.[kind.id]}
+        close={close}
+        saved={setWritten}
+      />
+    ) : (
+      open && (
+        <Editor
+          key={open.id + open.revision}
+          event={open}
+          meta={meta}
+          kinds={kinds.data}
+          close={close}
+          remove={() => remove.mutate(open)}
+        />
+      )
+    );
   const write = (id: string, label: string, digit: number) => (
-    <ActButton key={id} look="line" px="10px" fontSize="14px" fontWeight={adding === id ? 700 : 400} borderWidth="1px" aria-expanded={adding === id} onClick={() => { setChosen(null); setWritten(null); setAdding(adding === id ? null : id); }}>
-      {label}{digit <= 9 && <chakra.span display={{ base: "none", md: "inline" }} color="muted" ml="8px" aria-hidden>{digit}</chakra.span>}
+    <ActButton
+      key={id}
+      look="line"
+      px="10px"
+      fontSize="14px"
+      fontWeight={adding === id ? 700 : 400}
+      borderWidth="1px"
+      aria-expanded={adding === id}
+      onClick={() => {
+        setChosen(null);
+        setWritten(null);
+        setAdding(adding === id ? null : id);
+      }}
+    >
+      {label}
+      {digit <= 9 && (
+        <chakra.span display={{ base: "none", md: "inline" }} color="muted" ml="8px" aria-hidden>
+          {digit}
+        </chakra.span>
+      )}
     </ActButton>
   );
   return (
     <Page
-      above={<PoolSwitch pool={pool} pools={pools.data ?? []} choose={(id) => { close(); setRemoved(null); choose(id); }} />}
+      above={
+        <PoolSwitch
+          pool={pool}
+          pools={pools.data ?? []}
+          choose={(id) => {
+            close();
+            setRemoved(null);
+            choose(id);
+          }}
+        />
+      }
       aside={log.hasNextPage ? "" : `${events.length} entries`}
-      headline={only || search ? `${events.length}${log.hasNextPage ? " or more" : ""} found.` : events.length ? `${log.hasNextPage ? "The newest " : ""}${tests} test${tests === 1 ? "" : "s"} and what was done about them.` : "Nothing is written here yet."}
+      headline={
+        only || search
+          ? `${events.length}${log.hasNextPage ? " or more" : ""} found.`
+          : events.length
+            ? `${log.hasNextPage ? "The newest " : ""}${tests} test${tests === 1 ? "" : "s"} and what was done about them.`
+            : "Nothing is written here yet."
+      }
     >
       <LogParts />
       <Grid templateColumns={{ base: "minmax(0,1fr)", lg: "minmax(0,1fr) 420px" }} gap="32px">
         <Box minW={0}>
-          <ColumnHead title="Write down" note={<Link to="/bench" style={{ textDecoration: "underline" }}>a test</Link>} />
-          <Flex gap="6px" wrap="wrap" mb="16px">{[{ id: "dose", label: "Dose" }, ...kinds.data].map((k, i) => write(k.id, k.label, i + 1))}</Flex>
+          <ColumnHead
+            title="Write down"
+            note={
+              <Link to="/bench" style={{ textDecoration: "underline" }}>
+                a test
+              </Link>
+            }
+          />
+          <Flex gap="6px" wrap="wrap" mb="16px">
+            {[{ id: "dose", label: "Dose" }, ...kinds.data].map((k, i) => write(k.id, k.label, i + 1))}
+          </Flex>
           {written && !adding && (
-            <Flex role="status" align="center" gap="16px" mb="12px"><Text fontSize="14px">Written: {written.title}{written.detail && `, ${written.detail}`}</Text><LinkButton onClick={() => { setWritten(null); remove.mutate(written); }}>undo</LinkButton></Flex>
+            <Flex role="status" align="center" gap="16px" mb="12px">
+              <Text fontSize="14px">
+                Written: {written.title}
+                {written.detail && `, ${written.detail}`}
+              </Text>
+              <LinkButton
+                onClick={() => {
+                  setWritten(null);
+                  remove.mutate(written);
+                }}
+              >
+                undo
+              </LinkButton>
+            </Flex>
           )}
           {adding && !wide && <Box mb="16px">{editor}</Box>}
           <Flex gap="8px" mb="8px">
-            <Input type="search" aria-label="Search the log" placeholder="Search: a product, a note, a kind" value={search} maxLength={80} onChange={(e) => setSearch(e.target.value)} />
-            <Select aria-label="Show" w="180px" flexShrink={0} value={only} onChange={(e) => setOnly(e.target.value)}>
-              <option value="">everything</option><option value="water_test">tests</option><option value="dose">doses</option><option value="plan">plans</option>
-              {kinds.data.map((k) => <option key={k.id} value={k.id}>{k.label.toLowerCase()}</option>)}
+            <Input
+              type="search"
+              aria-label="Search the log"
+              placeholder="Search: a product, a note, a kind"
+              value={search}
+              maxLength={80}
+              onChange={(e) => setSearch(e.target.value)}
+            />
+            <Select
+              aria-label="Show"
+              w="180px"
+              flexShrink={0}
+              value={only}
+              onChange={(e) => setOnly(e.target.value)}
+            >
+              <option value="">everything</option>
+              <option value="water_test">tests</option>
+              <option value="dose">doses</option>
+              <option value="plan">plans</option>
+              {kinds.data.map((k) => (
+                <option key={k.id} value={k.id}>
+                  {k.label.toLowerCase()}
+                </option>
+              ))}
             </Select>
           </Flex>
           {failed && <Notice>{failed.message}</Notice>}
           {removed && (
             <Flex role="status" align="center" gap="16px" py="8px" borderBottom="2px solid" borderColor="ink">
               <Text fontSize="14px">Deleted: {removed.title}</Text>
-              <ActButton look="line" onClick={() => undo.mutate(removed)}>Undo</ActButton>
+              <ActButton look="line" onClick={() => undo.mutate(removed)}>
+                Undo
+              </ActButton>
             </Flex>
           )}
           <Box as="ol" p={0} m={0}>
             {events.map((event, i) => (
-              <Entry key={event.id} event={event} day={events[i - 1]?.day !== event.day} chosen={event.id === chosen} toggle={() => { setAdding(null); setChosen(event.id === chosen ? null : event.id); }}>
+              <Entry
+                key={event.id}
+                event={event}
+                day={events[i - 1]?.day !== event.day}
+                chosen={event.id === chosen}
+                toggle={() => {
+                  setAdding(null);
+                  setChosen(event.id === chosen ? null : event.id);
+                }}
+              >
                 {event.id === chosen && !wide && editor}
               </Entry>
             ))}
           </Box>
-          {events.length === 0 && (only || search ? <Text>Nothing like that is written here.</Text> : <Text>Tests, doses and all else appear here as they are logged. <Link to="/bench">Test the water</Link></Text>)}
-          {log.hasNextPage && <Box mt="12px"><ActButton look="line" onClick={() => void log.fetchNextPage()}>Older entries</ActButton></Box>}
+          {events.length === 0 &&
+            (only || search ? (
+              <Text>Nothing like that is written here.</Text>
+            ) : (
+              <Text>
+                Tests, doses and all else appear here as they are logged.{" "}
+                <Link to="/bench">Test the water</Link>
+              </Text>
+            ))}
+          {log.hasNextPage && (
+            <Box mt="12px">
+              <ActButton look="line" onClick={() => void log.fetchNextPage()}>
+                Older entries
+              </ActButton>
+            </Box>
+          )}
         </Box>
         <Box display={{ base: "none", lg: "block" }}>
           <Box position="sticky" top="16px">
-            {(wide && editor) || <Text fontSize="14px" color="muted" pt="40px">Choose an entry to read or correct it.</Text>}
+            {(wide && editor) || (
+              <Text fontSize="14px" color="muted" pt="40px">
+                Choose an entry to read or correct it.
+              </Text>
+            )}
           </Box>
         </Box>
       </Grid>
@@ -138,32 +301,76 @@ export function LogPage() {
   );
 }
 
-type EntryProps = { event: EventView; day: boolean; chosen: boolean; toggle: () => void; children: React.ReactNode };
+type EntryProps = {
+  event: EventView;
+  day: boolean;
+  chosen: boolean;
+  toggle: () => void;
+  children: React.ReactNode;
+};
 
 function Entry({ event, day, chosen, toggle, children }: EntryProps) {
   return (
     <Box as="li" listStyleType="none">
       <Grid templateColumns={{ base: "32px minmax(0,1fr)", md: "92px 24px minmax(0,1fr)" }} columnGap="12px">
-        <Text display={{ base: "none", md: "block" }} textAlign="right" fontSize="14px" pt="12px" fontWeight={700}>{day ? event.day : ""}</Text>
+        <Text
+          display={{ base: "none", md: "block" }}
+          textAlign="right"
+          fontSize="14px"
+          pt="12px"
+          fontWeight={700}
+        >
+          {day ? event.day : ""}
+        </Text>
         <Box position="relative">
           <Box position="absolute" top={0} bottom={0} left="50%" ml="-1px" w="2px" bg="ink" />
           <Box position="absolute" top="15px" left="50%" ml="-7px" bg="paper" h="14px">
-            {event.kind === "water_test" ? <StateShape level={event.level} /> : <Box w="14px" h="14px" borderLeft="7px solid" borderColor="ink" />}
+            {event.kind === "water_test" ? (
+              <StateShape level={event.level} />
+            ) : (
+              <Box w="14px" h="14px" borderLeft="7px solid" borderColor="ink" />
+            )}
           </Box>
         </Box>
         <Box borderBottom="1px solid" borderColor="hair">
-          {day && <Text display={{ md: "none" }} fontSize="14px" fontWeight={700} pt="8px">{event.day}</Text>}
+          {day && (
+            <Text display={{ md: "none" }} fontSize="14px" fontWeight={700} pt="8px">
+              {event.day}
+            </Text>
+          )}
           <chakra.button
-            onClick={toggle} aria-expanded={chosen} w="100%" textAlign="left" minH="52px" py="8px" cursor="pointer" bg={chosen ? "channel" : undefined} px="8px"
+            onClick={toggle}
+            aria-expanded={chosen}
+            w="100%"
+            textAlign="left"
+            minH="52px"
+            py="8px"
+            cursor="pointer"
+            bg={chosen ? "channel" : undefined}
+            px="8px"
           >
             <Flex gap="12px" align="baseline">
-              <Text fontSize="14px" color="muted">{event.clock}</Text>
-              <Text as="span" fontWeight={700} flex={1}>{event.title}</Text>
-              {event.who !== "you" && <Text fontSize="14px" color="muted">{event.who}</Text>}
+              <Text fontSize="14px" color="muted">
+                {event.clock}
+              </Text>
+              <Text as="span" fontWeight={700} flex={1}>
+                {event.title}
+              </Text>
+              {event.who !== "you" && (
+                <Text fontSize="14px" color="muted">
+                  {event.who}
+                </Text>
+              )}
             </Flex>
-            <Text fontSize="14px" color="muted">{event.detail}</Text>
+            <Text fontSize="14px" color="muted">
+              {event.detail}
+            </Text>
           </chakra.button>
-          {event.photos.length > 0 && !chosen && <Box px="8px" pb="8px"><Thumbs photos={event.photos} small /></Box>}
+          {event.photos.length > 0 && !chosen && (
+            <Box px="8px" pb="8px">
+              <Thumbs photos={event.photos} small />
+            </Box>
+          )}
           {children}
         </Box>
       </Grid>
@@ -171,7 +378,13 @@ function Entry({ event, day, chosen, toggle, children }: EntryProps) {
   );
 }
 
-type EditorProps = { event: EventView; meta: Meta; kinds: Schemas["KindMeta"][]; close: () => void; remove: () => void };
+type EditorProps = {
+  event: EventView;
+  meta: Meta;
+  kinds: Schemas["KindMeta"][];
+  close: () => void;
+  remove: () => void;
+};
 
 function Editor({ event, meta, kinds, close, remove }: EditorProps) {
   const kind = kinds.find((k) => k.id === event.kind);
@@ -181,14 +394,24 @@ function Editor({ event, meta, kinds, close, remove }: EditorProps) {
       {event.kind === "dose" && <DoseForm event={event} poolId={event.pool_id} meta={meta} close={close} />}
       {kind && <HappeningForm kind={kind} poolId={event.pool_id} event={event} close={close} />}
       {(event.kind === "plan" || event.kind === "task") && (
-        <Box><Text as="h2" fontSize="20px" fontWeight={700}>{event.title}</Text><Text>{event.detail}</Text><Text fontSize="14px" color="muted">{event.day} {event.clock}, {event.who}</Text></Box>
+        <Box>
+          <Text as="h2" fontSize="20px" fontWeight={700}>
+            {event.title}
+          </Text>
+          <Text>{event.detail}</Text>
+          <Text fontSize="14px" color="muted">
+            {event.day} {event.clock}, {event.who}
+          </Text>
+        </Box>
       )}
       <Photos photos={event.photos} owner={{ event_id: event.id }} />
       <LinkButton onClick={remove}>delete this entry</LinkButton>
       {event.history.length > 0 && (
         <Box mt="12px" fontSize="14px" color="muted">
           <Text fontWeight={700}>Corrected</Text>
-          {event.history.map((line) => <Text key={line}>{line}</Text>)}
+          {event.history.map((line) => (
+            <Text key={line}>{line}</Text>
+          ))}
         </Box>
       )}
     </Box>

@@ -2,5 +2,11 @@
 import { PartLink, Parts } from "../../ui/Parts";
 
 export const LogParts = () => (
-  <Parts label="Ways to read the log"><PartLink to="/log" end>Stream</PartLink><PartLink to="/log/graphs">Graphs</PartLink><PartLink to="/log/files">In and out</PartLink></Parts>
+  <Parts label="Ways to read the log">
+    <PartLink to="/log" end>
+      Stream
+    </PartLink>
+    <PartLink to="/log/graphs">Graphs</PartLink>
+    <PartLink to="/log/files">In and out</PartLink>
+  </Parts>
 );

@@ -15,10 +15,18 @@ import { ActButton, Field, Input, LinkButton, Notice, Select } from "../../ui/co
 export function Save({ busy, close, error }: { busy: boolean; close: () => void; error: Problem | null }) {
   return (
     <>
-      {error && <Box mt="12px"><Notice>{error.message}</Notice></Box>}
+      {error && (
+        <Box mt="12px">
+          <Notice>{error.message}</Notice>
+        </Box>
+      )}
       <Flex gap="20px" mt="16px" align="center">
-        <ActButton type="submit" disabled={busy}>Save</ActButton>
-        <LinkButton type="button" onClick={close}>cancel</LinkButton>
+        <ActButton type="submit" disabled={busy}>
+          Save
+        </ActButton>
+        <LinkButton type="button" onClick={close}>
+          cancel
+        </LinkButton>
       </Flex>
     </>
   );
@@ -31,7 +39,9 @@ export function TestForm({ event, meta, close }: { event: EventView; meta: Meta;
   const [spot, setSpot] = useState(event.spot);
   const has = (id: string) => event.readings.some((r) => r.measure === id);
   const shown = meta.measures.filter((m) => (m.id === "tc" ? has("tc") : m.id === "cc" ? !has("tc") : true));
-  const [texts, setTexts] = useState<Record<string, string>>(Object.fromEntries(event.readings.map((r) => [r.measure, r.text])));
+  const [texts, setTexts] = useState<Record<string, string>>(
+    Object.fromEntries(event.readings.map((r) => [r.measure, r.text])),
+  );
   const kit = event.readings[0]?.method ?? "drops";
   const save = useMutation({
     mutationFn: () =>
@@ -39,39 +49,84 @@ export function TestForm({ event, meta, close }: { event: EventView; meta: Meta;
         api.PUT("/api/v1/tests/{event_id}", {
           params: { path: { event_id: event.id } },
           body: {
-            local, revision: event.revision, who: who.trim() || "you", spot,
-            readings: shown.filter((m) => (texts[m.id] ?? "").trim()).map((m) => {
-              const was = event.readings.find((r) => r.measure === m.id);
-              return {
-                measure: m.id, text: texts[m.id]!, unit: was?.unit ?? m.unit, drop_count: was?.text === texts[m.id] ? was?.drop_count : null,
-                method: was?.method ?? (m.id === "temp" ? "thermometer" : meta.methods.find((x) => x.id === kit)?.reads.includes(m.id) ? kit : "drops"),
-              };
-            }),
+            local,
+            revision: event.revision,
+            who: who.trim() || "you",
+            spot,
+            readings: shown
+              .filter((m) => (texts[m.id] ?? "").trim())
+              .map((m) => {
+                const was = event.readings.find((r) => r.measure === m.id);
+                return {
+                  measure: m.id,
+                  text: texts[m.id]!,
+                  unit: was?.unit ?? m.unit,
+                  drop_count: was?.text === texts[m.id] ? was?.drop_count : null,
+                  method:
+                    was?.method ??
+                    (m.id === "temp"
+                      ? "thermometer"
+                      : meta.methods.find((x) => x.id === kit)?.reads.includes(m.id)
+                        ? kit
+                        : "drops"),
+                };
+              }),
           },
         }),
       ),
-    onSuccess: () => { close(); return client.invalidateQueries(); },
+    onSuccess: () => {
+      close();
+      return client.invalidateQueries();
+    },
   });
   const error = save.error as Problem | null;
   return (
-    <form onSubmit={(e) => { e.preventDefault(); save.mutate(); }}>
-      <Text as="h2" fontSize="20px" fontWeight={700} mb="12px">Correct this test</Text>
+    <form
+      onSubmit={(e) => {
+        e.preventDefault();
+        save.mutate();
+      }}
+    >
+      <Text as="h2" fontSize="20px" fontWeight={700} mb="12px">
+        Correct this test
+      </Text>
       <Field label="When (the pool's clock)" error={error?.at("local")}>
-        {(props) => <Input {...props} type="datetime-local" value={local} onChange={(e) => setLocal(e.target.value)} />}
+        {(props) => (
+          <Input {...props} type="datetime-local" value={local} onChange={(e) => setLocal(e.target.value)} />
+        )}
       </Field>
       <Grid templateColumns="1fr 1fr" gap="12px" mt="12px">
         {shown.map((m) => {
           const unit = event.readings.find((r) => r.measure === m.id)?.unit ?? m.unit;
           return (
-            <Field key={m.id} label={unit ? `${m.label}, ${unit}` : m.label} error={error?.at(`readings.${m.id}`)}>
-              {(props) => <Input {...props} inputMode="decimal" value={texts[m.id] ?? ""} onChange={(e) => setTexts({ ...texts, [m.id]: e.target.value })} />}
+            <Field
+              key={m.id}
+              label={unit ? `${m.label}, ${unit}` : m.label}
+              error={error?.at(`readings.${m.id}`)}
+            >
+              {(props) => (
+                <Input
+                  {...props}
+                  inputMode="decimal"
+                  value={texts[m.id] ?? ""}
+                  onChange={(e) => setTexts({ ...texts, [m.id]: e.target.value })}
+                />
+              )}
             </Field>
           );
         })}
       </Grid>
       <Grid templateColumns="1fr 1fr" gap="12px" mt="12px">
-        <Field label="Sample from">{(props) => <Input {...props} value={spot} maxLength={40} onChange={(e) => setSpot(e.target.value)} />}</Field>
-        <Field label="Tested by">{(props) => <Input {...props} value={who} maxLength={80} onChange={(e) => setWho(e.target.value)} />}</Field>
+        <Field label="Sample from">
+          {(props) => (
+            <Input {...props} value={spot} maxLength={40} onChange={(e) => setSpot(e.target.value)} />
+          )}
+        </Field>
+        <Field label="Tested by">
+          {(props) => (
+            <Input {...props} value={who} maxLength={80} onChange={(e) => setWho(e.target.value)} />
+          )}
+        </Field>
       </Grid>
       <Save busy={save.isPending} close={close} error={error} />
     </form>
@@ -87,13 +142,25 @@ const dose = z.object({
 type Dose = z.infer<typeof dose>;
 
 /** Correct a dose, or log one that no plan asked for. */
-export function DoseForm({ event, poolId, meta, close }: { event?: EventView; poolId: string; meta: Meta; close: () => void }) {
+export function DoseForm({
+  event,
+  poolId,
+  meta,
+  close,
+}: {
+  event?: EventView;
+  poolId: string;
+  meta: Meta;
+  close: () => void;
+}) {
   const client = useQueryClient();
   const [id] = useState(() => uuid());
   const form = useForm<Dose>({
     resolver: zodResolver(dose),
     defaultValues: {
-      product_id: event?.product_id ?? "liquid-chlorine-12.5", amount: event?.amount_text ?? "", unit: event?.unit ?? meta.products.find((p) => p.id === "liquid-chlorine-12.5")!.units[0]!.id,
+      product_id: event?.product_id ?? "liquid-chlorine-12.5",
+      amount: event?.amount_text ?? "",
+      unit: event?.unit ?? meta.products.find((p) => p.id === "liquid-chlorine-12.5")!.units[0]!.id,
       local: event?.local ?? "",
     },
   });
@@ -101,22 +168,52 @@ export function DoseForm({ event, poolId, meta, close }: { event?: EventView; po
   const product = meta.products.find((p) => p.id === product_id);
   const save = useMutation({
     mutationFn: (v: Dose) => {
-      const body = { product_id: v.product_id, amount: v.amount, unit: v.unit, strength: v.product_id === event?.product_id ? (event?.strength ?? null) : null };
+      const body = {
+        product_id: v.product_id,
+        amount: v.amount,
+        unit: v.unit,
+        strength: v.product_id === event?.product_id ? (event?.strength ?? null) : null,
+      };
       return event
-        ? unwrap(api.PUT("/api/v1/doses/{event_id}", { params: { path: { event_id: event.id } }, body: { ...body, local: v.local, revision: event.revision } }))
-        : unwrap(api.POST("/api/v1/pools/{pool_id}/doses", { params: { path: { pool_id: poolId } }, body: { ...body, id, at: new Date().toISOString(), who: whoHere(), local: v.local } }));
+        ? unwrap(
+            api.PUT("/api/v1/doses/{event_id}", {
+              params: { path: { event_id: event.id } },
+              body: { ...body, local: v.local, revision: event.revision },
+            }),
+          )
+        : unwrap(
+            api.POST("/api/v1/pools/{pool_id}/doses", {
+              params: { path: { pool_id: poolId } },
+              body: { ...body, id, at: new Date().toISOString(), who: whoHere(), local: v.local },
+            }),
+          );
     },
-    onSuccess: () => { close(); return client.invalidateQueries(); },
+    onSuccess: () => {
+      close();
+      return client.invalidateQueries();
+    },
   });
   const error = save.error as Problem | null;
   const { errors } = form.formState;
   return (
     <form onSubmit={(e) => void form.handleSubmit((v) => save.mutate(v))(e)}>
-      <Text as="h2" fontSize="20px" fontWeight={700} mb="12px">{event ? "Correct this dose" : "Log a dose"}</Text>
+      <Text as="h2" fontSize="20px" fontWeight={700} mb="12px">
+        {event ? "Correct this dose" : "Log a dose"}
+      </Text>
       <Field label="Product" error={errors.product_id?.message ?? error?.at("product_id")}>
         {(props) => (
-          <Select {...props} {...form.register("product_id", { onChange: (e: { target: { value: string } }) => form.setValue("unit", meta.products.find((p) => p.id === e.target.value)?.units[0]?.id ?? "") })}>
-            {meta.products.map((p) => <option key={p.id} value={p.id}>{p.name}</option>)}
+          <Select
+            {...props}
+            {...form.register("product_id", {
+              onChange: (e: { target: { value: string } }) =>
+                form.setValue("unit", meta.products.find((p) => p.id === e.target.value)?.units[0]?.id ?? ""),
+            })}
+          >
+            {meta.products.map((p) => (
+              <option key={p.id} value={p.id}>
+                {p.name}
+              </option>
+            ))}
           </Select>
         )}
       </Field>
@@ -125,11 +222,23 @@ export function DoseForm({ event, poolId, meta, close }: { event?: EventView; po
           {(props) => <Input {...props} inputMode="decimal" {...form.register("amount")} />}
         </Field>
         <Field label="Measure" error={errors.unit?.message ?? error?.at("amount_unit")}>
-          {(props) => <Select {...props} {...form.register("unit")}>{product?.units.map((u) => <option key={u.id} value={u.id}>{u.label}</option>)}</Select>}
+          {(props) => (
+            <Select {...props} {...form.register("unit")}>
+              {product?.units.map((u) => (
+                <option key={u.id} value={u.id}>
+                  {u.label}
+                </option>
+              ))}
+            </Select>
+          )}
         </Field>
       </Grid>
       <Box mt="12px">
-        <Field label="When (the pool's clock)" error={error?.at("local")} hint={event ? undefined : "Empty: now."}>
+        <Field
+          label="When (the pool's clock)"
+          error={error?.at("local")}
+          hint={event ? undefined : "Empty: now."}
+        >
           {(props) => <Input {...props} type="datetime-local" {...form.register("local")} />}
         </Field>
       </Box>

@@ -29,7 +29,15 @@ export function PoolPage({ adding = false }: { adding?: boolean }) {
   const account = useAccount().data;
   if (!meta || !account || !pools.data) return <Waiting error={pools.error} />;
   if (adding || !pool) return <Form key="new" meta={meta} measures={account.measures} />;
-  return <Form key={pool.id} pool={pool} meta={meta} measures={account.measures} switcher={<PoolSwitch pool={pool} pools={pools.data} choose={choose} />} />;
+  return (
+    <Form
+      key={pool.id}
+      pool={pool}
+      meta={meta}
+      measures={account.measures}
+      switcher={<PoolSwitch pool={pool} pools={pools.data} choose={choose} />}
+    />
+  );
 }
 
 export function TargetsPage() {
@@ -37,7 +45,10 @@ export function TargetsPage() {
   const meta = useMeta().data;
   if (!meta || !pool) return <Waiting error={pools.error} />;
   return (
-    <Page above={<PoolSwitch pool={pool} pools={pools.data ?? []} choose={choose} />} headline={`${pool.name}: ${pool.school_label}.`}>
+    <Page
+      above={<PoolSwitch pool={pool} pools={pools.data ?? []} choose={choose} />}
+      headline={`${pool.name}: ${pool.school_label}.`}
+    >
       <PoolParts />
       <Settings key={pool.id} pool={pool} meta={meta} />
     </Page>
@@ -47,7 +58,13 @@ export function TargetsPage() {
 export function EquipmentPage() {
   const { pool, choose, pools } = usePool();
   if (!pool) return <Waiting error={pools.error} />;
-  return <Equipment key={pool.id} pool={pool} switcher={<PoolSwitch pool={pool} pools={pools.data ?? []} choose={choose} />} />;
+  return (
+    <Equipment
+      key={pool.id}
+      pool={pool}
+      switcher={<PoolSwitch pool={pool} pools={pools.data ?? []} choose={choose} />}
+    />
+  );
 }
 
 type Props = { pool?: Pool; meta: Meta; measures: string; switcher?: React.ReactNode };
@@ -56,12 +73,21 @@ function Form({ pool, meta, measures, switcher }: Props) {
   const client = useQueryClient();
   const navigate = useNavigate();
   const [id] = useState(() => uuid());
-  const form = useForm<PoolForm>({ resolver: zodResolver(poolSchema(meta)), defaultValues: defaults(pool, measures), mode: "onSubmit" }); // judged while leaving a field, a message would move what is being pressed
+  const form = useForm<PoolForm>({
+    resolver: zodResolver(poolSchema(meta)),
+    defaultValues: defaults(pool, measures),
+    mode: "onSubmit",
+  }); // judged while leaving a field, a message would move what is being pressed
   const save = useMutation({
     mutationFn: (values: PoolForm) => {
       const body = bodyOf(values);
       return pool
-        ? unwrap(api.PUT("/api/v1/pools/{pool_id}", { params: { path: { pool_id: pool.id } }, body: { ...body, revision: pool.revision } }))
+        ? unwrap(
+            api.PUT("/api/v1/pools/{pool_id}", {
+              params: { path: { pool_id: pool.id } },
+              body: { ...body, revision: pool.revision },
+            }),
+          )
         : unwrap(api.POST("/api/v1/pools", { body: { ...body, id } }));
     },
     onSuccess: async (saved) => {
@@ -75,32 +101,61 @@ function Form({ pool, meta, measures, switcher }: Props) {
   // Prefilled from the device: two fields fewer to read unless they are wrong.
   const [where, setWhere] = useState(!!pool);
   const at = (field: string) => error?.at(field);
-  const { register, formState: { errors } } = form;
-  const chosen = useWatch({ control: form.control, name: ["surface", "chlorine_source", "installation", "sanitizer"] });
+  const {
+    register,
+    formState: { errors },
+  } = form;
+  const chosen = useWatch({
+    control: form.control,
+    name: ["surface", "chlorine_source", "installation", "sanitizer"],
+  });
   const asked = ["surface", "chlorine_source", "installation", "sanitizer"] as const;
   const choice = (name: (typeof asked)[number], label: string) => (
     <Field
-      label={label} error={errors[name]?.message ?? at(name)}
+      label={label}
+      error={errors[name]?.message ?? at(name)}
       hint={meta.pool_choices[name]!.find((c) => c.id === chosen[asked.indexOf(name)])?.costs ?? undefined}
     >
       {(props) => (
         <Select {...props} {...register(name)}>
-          <option value="" disabled>choose …</option>
-          {meta.pool_choices[name]!.map((c) => <option key={c.id} value={c.id}>{c.label}</option>)}
+          <option value="" disabled>
+            choose …
+          </option>
+          {meta.pool_choices[name]!.map((c) => (
+            <option key={c.id} value={c.id}>
+              {c.label}
+            </option>
+          ))}
         </Select>
       )}
     </Field>
   );
   return (
     <Page
-      above={switcher ?? "A new pool"} aside={pool && <Link to="/pool/new" style={{ textDecoration: "underline" }}>add a pool</Link>}
-      headline={pool ? `${pool.name} holds ${pool.volume_text}, give or take ${Math.round(pool.volume_within * 100)} %.` : "One page, then test the water."}
+      above={switcher ?? "A new pool"}
+      aside={
+        pool && (
+          <Link to="/pool/new" style={{ textDecoration: "underline" }}>
+            add a pool
+          </Link>
+        )
+      }
+      headline={
+        pool
+          ? `${pool.name} holds ${pool.volume_text}, give or take ${Math.round(pool.volume_within * 100)} %.`
+          : "One page, then test the water."
+      }
     >
       {pool && <PoolParts />}
-      <Grid templateColumns={{ base: "minmax(0,1fr)", lg: "minmax(0,560px) minmax(0,1fr)" }} gap={{ base: "24px", lg: "48px" }}>
+      <Grid
+        templateColumns={{ base: "minmax(0,1fr)", lg: "minmax(0,560px) minmax(0,1fr)" }}
+        gap={{ base: "24px", lg: "48px" }}
+      >
         <form onSubmit={(e) => void form.handleSubmit((v) => save.mutate(v))(e)} noValidate>
           <Grid templateColumns={{ base: "1fr", md: "1fr 1fr" }} gap="16px">
-            <Field label="Name" error={errors.name?.message ?? at("name")}>{(p) => <Input {...p} autoFocus={!pool} {...register("name")} placeholder="Back garden" />}</Field>
+            <Field label="Name" error={errors.name?.message ?? at("name")}>
+              {(p) => <Input {...p} autoFocus={!pool} {...register("name")} placeholder="Back garden" />}
+            </Field>
             <VolumeFields form={form} meta={meta} at={at} result={!wide && <VolumeResult form={form} />} />
             {choice("surface", "Surface")}
             {choice("chlorine_source", "How it is chlorinated")}
@@ -108,24 +163,52 @@ function Form({ pool, meta, measures, switcher }: Props) {
             {choice("sanitizer", "Sanitizer")}
             {!where && (
               <Box gridColumn="1 / -1" fontSize="14px" color="muted">
-                In {form.getValues("place") || "a place to name"}, on {form.getValues("time_zone").replaceAll("_", " ")} time. <LinkButton type="button" onClick={() => setWhere(true)}>change</LinkButton>
+                In {form.getValues("place") || "a place to name"}, on{" "}
+                {form.getValues("time_zone").replaceAll("_", " ")} time.{" "}
+                <LinkButton type="button" onClick={() => setWhere(true)}>
+                  change
+                </LinkButton>
               </Box>
             )}
-            {where && <Field label="Place" error={at("place")}>{(p) => <Input {...p} {...register("place")} />}</Field>}
-            {where && <Field label="Time zone" error={errors.time_zone?.message ?? at("time_zone")}>
-              {(p) => <Select {...p} {...register("time_zone")}>{zones(pool?.time_zone).map((z) => <option key={z} value={z}>{z.replaceAll("_", " ")}</option>)}</Select>}
-            </Field>}
+            {where && (
+              <Field label="Place" error={at("place")}>
+                {(p) => <Input {...p} {...register("place")} />}
+              </Field>
+            )}
+            {where && (
+              <Field label="Time zone" error={errors.time_zone?.message ?? at("time_zone")}>
+                {(p) => (
+                  <Select {...p} {...register("time_zone")}>
+                    {zones(pool?.time_zone).map((z) => (
+                      <option key={z} value={z}>
+                        {z.replaceAll("_", " ")}
+                      </option>
+                    ))}
+                  </Select>
+                )}
+              </Field>
+            )}
           </Grid>
-          {error && <Box mt="16px"><Notice>{error.message}</Notice></Box>}
+          {error && (
+            <Box mt="16px">
+              <Notice>{error.message}</Notice>
+            </Box>
+          )}
           <Flex gap="20px" mt="20px" align="center">
-            <ActButton type="submit" disabled={save.isPending}>{pool ? "Save" : "Add this pool"}</ActButton>
+            <ActButton type="submit" disabled={save.isPending}>
+              {pool ? "Save" : "Add this pool"}
+            </ActButton>
             {save.isSuccess && <Text role="status">Saved.</Text>}
           </Flex>
         </form>
         <Box>
           {wide && <VolumeResult form={form} />}
           {pool && <Proofs pool={pool} />}
-          {pool && <Box mt="28px"><Measures /></Box>}
+          {pool && (
+            <Box mt="28px">
+              <Measures />
+            </Box>
+          )}
           {pool && <Archive pool={pool} />}
         </Box>
       </Grid>
@@ -135,14 +218,18 @@ function Form({ pool, meta, measures, switcher }: Props) {
 
 function zones(current?: string): string[] {
   const known = Intl.supportedValuesOf("timeZone");
-  const wanted = [current, Intl.DateTimeFormat().resolvedOptions().timeZone].filter((z): z is string => !!z && !known.includes(z));
+  const wanted = [current, Intl.DateTimeFormat().resolvedOptions().timeZone].filter(
+    (z): z is string => !!z && !known.includes(z),
+  );
   return [...new Set([...wanted, ...known])];
 }
 
 function VolumeResult({ form }: { form: UseFormReturn<PoolForm> }) {
   const values = useWatch({ control: form.control });
   const volume = bodyOf(values as PoolForm).volume;
-  const ready = [volume.amount, volume.length, volume.typical, volume.meter_to, volume.hours].some((t) => (t ?? "").trim() !== "");
+  const ready = [volume.amount, volume.length, volume.typical, volume.meter_to, volume.hours].some(
+    (t) => (t ?? "").trim() !== "",
+  );
   const result = useQuery({
     queryKey: ["volume", volume],
     enabled: ready,
@@ -155,14 +242,30 @@ function VolumeResult({ form }: { form: UseFormReturn<PoolForm> }) {
   return (
     <Box mb="24px" aria-live="polite">
       <ColumnHead title="Water it holds" note={WAYS[values.how ?? "typed"]} />
-      <Text fontSize={{ base: "36px", md: "44px" }} fontWeight={800} lineHeight="1.1">{told ? told.text : "–"}</Text>
+      <Text fontSize={{ base: "36px", md: "44px" }} fontWeight={800} lineHeight="1.1">
+        {told ? told.text : "–"}
+      </Text>
       <Flex gap="12px" align="baseline" wrap="wrap" fontSize="14px" color="muted">
-        <Text>{told ? told.note : ready && result.error ? result.error.message : "It appears here, drawn to scale, as you type."} {told && <WhyLink reasonId="volume" />}</Text>
+        <Text>
+          {told
+            ? told.note
+            : ready && result.error
+              ? result.error.message
+              : "It appears here, drawn to scale, as you type."}{" "}
+          {told && <WhyLink reasonId="volume" />}
+        </Text>
       </Flex>
       {told && (
         <PoolDrawing
           volume={told}
-          sizes={{ length: sized(volume.length), width: sized(volume.plan === "round" ? "" : volume.width), shallow: sized(volume.shallow), deep: sized(volume.bottom === "level" ? "" : volume.bottom === "hopper" ? volume.wall : volume.deep) }}
+          sizes={{
+            length: sized(volume.length),
+            width: sized(volume.plan === "round" ? "" : volume.width),
+            shallow: sized(volume.shallow),
+            deep: sized(
+              volume.bottom === "level" ? "" : volume.bottom === "hopper" ? volume.wall : volume.deep,
+            ),
+          }}
         />
       )}
     </Box>
@@ -173,14 +276,19 @@ function Measures() {
   const account = useAccount();
   const client = useQueryClient();
   const change = useMutation({
-    mutationFn: (measures: "us" | "metric") => unwrap(api.PUT("/api/v1/account", { body: { measures, revision: account.data!.revision } })),
+    mutationFn: (measures: "us" | "metric") =>
+      unwrap(api.PUT("/api/v1/account", { body: { measures, revision: account.data!.revision } })),
     onSettled: () => client.invalidateQueries(),
   });
   return (
     <Box mb="24px" maxW="280px">
       <Field label="Measures" hint="How amounts are shown. Nothing stored changes.">
         {(props) => (
-          <Select {...props} value={account.data?.measures ?? "us"} onChange={(e) => change.mutate(e.target.value as "us" | "metric")}>
+          <Select
+            {...props}
+            value={account.data?.measures ?? "us"}
+            onChange={(e) => change.mutate(e.target.value as "us" | "metric")}
+          >
             <option value="us">US: gallons, lb/oz, fl oz, °F</option>
             <option value="metric">Metric: litres, kg/g, mL, °C</option>
           </Select>
@@ -194,15 +302,42 @@ function Archive({ pool }: { pool: Pool }) {
   const client = useQueryClient();
   const [gone, setGone] = useState<Pool | null>(null);
   const done = () => client.invalidateQueries();
-  const archive = useMutation({ mutationFn: () => unwrap(api.POST("/api/v1/pools/{pool_id}/archive", { params: { path: { pool_id: pool.id } } })), onSuccess: (p) => { setGone(p); return done(); } });
-  const back = useMutation({ mutationFn: () => unwrap(api.POST("/api/v1/pools/{pool_id}/unarchive", { params: { path: { pool_id: gone!.id } } })), onSuccess: done });
-  const archived = useQuery({ queryKey: ["archived"], queryFn: ({ signal }) => unwrap(api.GET("/api/v1/pools", { signal, params: { query: { archived: true } } })) });
-  const put = useMutation({ mutationFn: (id: string) => unwrap(api.POST("/api/v1/pools/{pool_id}/unarchive", { params: { path: { pool_id: id } } })), onSuccess: done });
+  const archive = useMutation({
+    mutationFn: () =>
+      unwrap(api.POST("/api/v1/pools/{pool_id}/archive", { params: { path: { pool_id: pool.id } } })),
+    onSuccess: (p) => {
+      setGone(p);
+      return done();
+    },
+  });
+  const back = useMutation({
+    mutationFn: () =>
+      unwrap(api.POST("/api/v1/pools/{pool_id}/unarchive", { params: { path: { pool_id: gone!.id } } })),
+    onSuccess: done,
+  });
+  const archived = useQuery({
+    queryKey: ["archived"],
+    queryFn: ({ signal }) =>
+      unwrap(api.GET("/api/v1/pools", { signal, params: { query: { archived: true } } })),
+  });
+  const put = useMutation({
+    mutationFn: (id: string) =>
+      unwrap(api.POST("/api/v1/pools/{pool_id}/unarchive", { params: { path: { pool_id: id } } })),
+    onSuccess: done,
+  });
   const others = (archived.data ?? []).filter((p) => p.archived_at);
   return (
     <Box fontSize="14px">
-      {gone ? <LinkButton onClick={() => back.mutate()}>bring {gone.name} back</LinkButton> : <LinkButton onClick={() => archive.mutate()}>archive this pool (its log is kept)</LinkButton>}
-      {others.map((p) => <Box key={p.id}><LinkButton onClick={() => put.mutate(p.id)}>bring {p.name} back</LinkButton></Box>)}
+      {gone ? (
+        <LinkButton onClick={() => back.mutate()}>bring {gone.name} back</LinkButton>
+      ) : (
+        <LinkButton onClick={() => archive.mutate()}>archive this pool (its log is kept)</LinkButton>
+      )}
+      {others.map((p) => (
+        <Box key={p.id}>
+          <LinkButton onClick={() => put.mutate(p.id)}>bring {p.name} back</LinkButton>
+        </Box>
+      ))}
     </Box>
   );
 }

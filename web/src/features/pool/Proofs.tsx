@@ -13,11 +13,19 @@ type Proof = Schemas["ProofView"];
 export function Proofs({ pool }: { pool: Pool }) {
   const client = useQueryClient();
   const path = { pool_id: pool.id };
-  const list = useQuery({ queryKey: ["proofs", pool.id], queryFn: ({ signal }) => unwrap(api.GET("/api/v1/pools/{pool_id}/volume-proofs", { signal, params: { path } })) });
+  const list = useQuery({
+    queryKey: ["proofs", pool.id],
+    queryFn: ({ signal }) =>
+      unwrap(api.GET("/api/v1/pools/{pool_id}/volume-proofs", { signal, params: { path } })),
+  });
   const change = useMutation({
     mutationFn: ({ key, taken }: Proof) => {
       const body = { key, revision: pool.revision };
-      return unwrap(taken ? api.POST("/api/v1/pools/{pool_id}/volume-proofs/leave-out", { params: { path }, body }) : api.POST("/api/v1/pools/{pool_id}/volume-proofs", { params: { path }, body }));
+      return unwrap(
+        taken
+          ? api.POST("/api/v1/pools/{pool_id}/volume-proofs/leave-out", { params: { path }, body })
+          : api.POST("/api/v1/pools/{pool_id}/volume-proofs", { params: { path }, body }),
+      );
     },
     onSettled: () => client.invalidateQueries(),
   });
@@ -29,33 +37,76 @@ export function Proofs({ pool }: { pool: Pool }) {
         <Box key={p.key} borderTop="1px solid" borderColor="hair" py="10px">
           <Text fontSize="14px">{p.text}</Text>
           <Spans proof={p} />
-          {p.doubt && <Text fontSize="14px" color="caution" fontWeight={700}>{p.doubt}</Text>}
+          {p.doubt && (
+            <Text fontSize="14px" color="caution" fontWeight={700}>
+              {p.doubt}
+            </Text>
+          )}
           <Flex gap="16px" align="center" mt="6px" wrap="wrap">
-            {p.taken
-              ? <><Text fontSize="14px" fontWeight={700}>It counts.</Text><LinkButton type="button" onClick={() => change.mutate(p)}>leave it out</LinkButton></>
-              : <ActButton type="button" look="line" disabled={change.isPending} onClick={() => change.mutate(p)}>Let it count: {p.together.text}</ActButton>}
+            {p.taken ? (
+              <>
+                <Text fontSize="14px" fontWeight={700}>
+                  It counts.
+                </Text>
+                <LinkButton type="button" onClick={() => change.mutate(p)}>
+                  leave it out
+                </LinkButton>
+              </>
+            ) : (
+              <ActButton
+                type="button"
+                look="line"
+                disabled={change.isPending}
+                onClick={() => change.mutate(p)}
+              >
+                Let it count: {p.together.text}
+              </ActButton>
+            )}
           </Flex>
         </Box>
       ))}
       {change.error && <Notice>{(change.error as Problem).message}</Notice>}
-      <Text fontSize="14px" color="muted">Right only if no water was lost or added between. Past plans stay as they were.</Text>
+      <Text fontSize="14px" color="muted">
+        Right only if no water was lost or added between. Past plans stay as they were.
+      </Text>
     </Box>
   );
 }
 
 function Spans({ proof }: { proof: Proof }) {
-  const rows = [["known", proof.known], ["this dose", proof.implied], ["together", proof.together]] as const;
+  const rows = [
+    ["known", proof.known],
+    ["this dose", proof.implied],
+    ["together", proof.together],
+  ] as const;
   const x = (share: number) => 8 + share * 304;
   return (
     <Box my="8px" fontSize="14px">
       {rows.map(([name, s]) => (
         <Flex key={name} align="center" gap="12px" wrap={{ base: "wrap", md: "nowrap" }}>
-          <Text w="72px" color="muted">{name}</Text>
+          <Text w="72px" color="muted">
+            {name}
+          </Text>
           <Box flex="1 1 140px" minW="120px" maxW="320px">
             <svg viewBox="0 0 320 20" aria-hidden style={{ width: "100%", display: "block" }}>
               <line x1={0} x2={320} y1={10} y2={10} stroke="var(--chakra-colors-hair)" strokeWidth={2} />
-              <line x1={x(s.low)} x2={x(s.high)} y1={10} y2={10} stroke="var(--chakra-colors-muted)" strokeWidth={4} opacity={0.6} />
-              <circle cx={x(s.at)} cy={10} r={5} fill={name === "together" ? "currentColor" : "var(--chakra-colors-paper)"} stroke="currentColor" strokeWidth={2} />
+              <line
+                x1={x(s.low)}
+                x2={x(s.high)}
+                y1={10}
+                y2={10}
+                stroke="var(--chakra-colors-muted)"
+                strokeWidth={4}
+                opacity={0.6}
+              />
+              <circle
+                cx={x(s.at)}
+                cy={10}
+                r={5}
+                fill={name === "together" ? "currentColor" : "var(--chakra-colors-paper)"}
+                stroke="currentColor"
+                strokeWidth={2}
+              />
             </svg>
           </Box>
           <Text fontWeight={name === "together" ? 700 : 400}>{s.text}</Text>

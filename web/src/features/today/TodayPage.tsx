@@ -28,14 +28,23 @@ function useTicks() {
       unwrap(
         api.POST("/api/v1/plan-steps/{step_id}/tick", {
           params: { path: { step_id: step.id } },
-          body: { id: (ids.current[step.id] ??= uuid()), at: new Date().toISOString(), who: whoHere(), amount: amount ?? null, unit: unit ?? null },
+          body: {
+            id: (ids.current[step.id] ??= uuid()),
+            at: new Date().toISOString(),
+            who: whoHere(),
+            amount: amount ?? null,
+            unit: unit ?? null,
+          },
         }),
       ),
-    onSuccess: (_, { step }) => { delete ids.current[step.id]; },
+    onSuccess: (_, { step }) => {
+      delete ids.current[step.id];
+    },
     onSettled: done,
   });
   const undo = useMutation({
-    mutationFn: (eventId: string) => unwrap(api.DELETE("/api/v1/events/{event_id}", { params: { path: { event_id: eventId } } })),
+    mutationFn: (eventId: string) =>
+      unwrap(api.DELETE("/api/v1/events/{event_id}", { params: { path: { event_id: eventId } } })),
     onSettled: done,
   });
   return { tick, undo };
@@ -56,37 +65,86 @@ export function TodayPage() {
   const failed = (tick.error ?? undo.error) as Problem | null;
   return (
     <Page
-      above={<PoolSwitch pool={pool} pools={pools.data ?? []} choose={choose} />} aside={today.data.clock} headline={headline}
-      below={plan && <Flex gap="12px" align="baseline" wrap="wrap"><Text>{plan.swim}</Text><WhyLink reasonId="swim" /></Flex>}
+      above={<PoolSwitch pool={pool} pools={pools.data ?? []} choose={choose} />}
+      aside={today.data.clock}
+      headline={headline}
+      below={
+        plan && (
+          <Flex gap="12px" align="baseline" wrap="wrap">
+            <Text>{plan.swim}</Text>
+            <WhyLink reasonId="swim" />
+          </Flex>
+        )
+      }
     >
       <Grid templateColumns={{ base: "minmax(0,1fr)", lg: "300px minmax(0,1fr)" }} gap="20px">
         <Box order={{ base: 2, lg: 1 }}>
-          <ColumnHead title="The water now" note={<>estimated <WhyLink reasonId="present" /></>} />
-          {last ? today.data.water_now.map((r) => (
-            <Grid key={r.measure} templateColumns="minmax(0,1fr) auto 84px" borderBottom="1px solid" borderColor="hair" py="6px" alignItems="center" gap="0 8px">
-              <Box>
-                <Text>{r.label}</Text>
-                <Text fontSize="14px" color="muted" lineHeight="1.2">{r.read}</Text>
-              </Box>
-              <Box textAlign="right">
-                <Text fontSize="20px" fontWeight={700} lineHeight="1.2">{r.shown}</Text>
-                <Text fontSize="14px" color="muted" lineHeight="1.2">{r.span}</Text>
-              </Box>
-              <Box pl="8px"><StateMark level={r.level} word={r.level === "none" ? "" : r.word} /></Box>
-            </Grid>
-          )) : <Text color="muted">No test yet.</Text>}
-          <Text mt="12px" fontWeight={700}>{today.data.test_due_words}{last && `, last tested ${last.day.toLowerCase()}`}</Text>
+          <ColumnHead
+            title="The water now"
+            note={
+              <>
+                estimated <WhyLink reasonId="present" />
+              </>
+            }
+          />
+          {last ? (
+            today.data.water_now.map((r) => (
+              <Grid
+                key={r.measure}
+                templateColumns="minmax(0,1fr) auto 84px"
+                borderBottom="1px solid"
+                borderColor="hair"
+                py="6px"
+                alignItems="center"
+                gap="0 8px"
+              >
+                <Box>
+                  <Text>{r.label}</Text>
+                  <Text fontSize="14px" color="muted" lineHeight="1.2">
+                    {r.read}
+                  </Text>
+                </Box>
+                <Box textAlign="right">
+                  <Text fontSize="20px" fontWeight={700} lineHeight="1.2">
+                    {r.shown}
+                  </Text>
+                  <Text fontSize="14px" color="muted" lineHeight="1.2">
+                    {r.span}
+                  </Text>
+                </Box>
+                <Box pl="8px">
+                  <StateMark level={r.level} word={r.level === "none" ? "" : r.word} />
+                </Box>
+              </Grid>
+            ))
+          ) : (
+            <Text color="muted">No test yet.</Text>
+          )}
+          <Text mt="12px" fontWeight={700}>
+            {today.data.test_due_words}
+            {last && `, last tested ${last.day.toLowerCase()}`}
+          </Text>
           {today.data.worth_most && <Text fontWeight={700}>{today.data.worth_most}</Text>}
-          <Text fontSize="14px" color="muted">Two or three tests a week in season; after rain, heavy use or a surprise at once.</Text>
+          <Text fontSize="14px" color="muted">
+            Two or three tests a week in season; after rain, heavy use or a surprise at once.
+          </Text>
           {today.data.volume_offer && (
             <Box mt="12px" mb="12px" borderLeft="2px solid" borderColor="ink" pl="10px" fontSize="14px">
               <Text fontWeight={700}>Your log proves how much water it holds</Text>
-              <Text>{today.data.volume_offer} <Link to="/pool" style={{ textDecoration: "underline" }}>Look, and decide</Link></Text>
+              <Text>
+                {today.data.volume_offer}{" "}
+                <Link to="/pool" style={{ textDecoration: "underline" }}>
+                  Look, and decide
+                </Link>
+              </Text>
             </Box>
           )}
         </Box>
         <Box minW={0} order={{ base: 1, lg: 2 }}>
-          <ColumnHead title={plan ? "Under way" : "Nothing under way"} note={plan ? `accepted ${plan.accepted}` : ""} />
+          <ColumnHead
+            title={plan ? "Under way" : "Nothing under way"}
+            note={plan ? `accepted ${plan.accepted}` : ""}
+          />
           {failed && <Notice>{failed.message}</Notice>}
           {plan ? (
             <Box as="ol" p={0} m={0}>
@@ -95,14 +153,35 @@ export function TodayPage() {
                 return (
                   <Fragment key={s.id}>
                     <RailRow
-                      step={s.step} done={!!s.done} next={isNext} late={s.late}
-                      note={s.done && (
-                        <Flex gap="12px" fontSize="14px" color="muted" align="baseline" wrap="wrap">
-                          <Text>{s.done.kind === "water_test" ? "tested" : `${s.done.title}, ${s.done.day.toLowerCase()} ${s.done.clock}`}</Text>
-                          {s.done.kind !== "water_test" && <LinkButton onClick={() => undo.mutate(s.done!.id)}>undo</LinkButton>}
-                        </Flex>
-                      )}
-                      actions={<TickForm key={s.id} state={s} next={isNext} meta={meta} busy={tick.isPending} onTick={(t) => tick.mutate(t)} error={failed} />}
+                      step={s.step}
+                      done={!!s.done}
+                      next={isNext}
+                      late={s.late}
+                      note={
+                        s.done && (
+                          <Flex gap="12px" fontSize="14px" color="muted" align="baseline" wrap="wrap">
+                            <Text>
+                              {s.done.kind === "water_test"
+                                ? "tested"
+                                : `${s.done.title}, ${s.done.day.toLowerCase()} ${s.done.clock}`}
+                            </Text>
+                            {s.done.kind !== "water_test" && (
+                              <LinkButton onClick={() => undo.mutate(s.done!.id)}>undo</LinkButton>
+                            )}
+                          </Flex>
+                        )
+                      }
+                      actions={
+                        <TickForm
+                          key={s.id}
+                          state={s}
+                          next={isNext}
+                          meta={meta}
+                          busy={tick.isPending}
+                          onTick={(t) => tick.mutate(t)}
+                          error={failed}
+                        />
+                      }
                     />
                     {s.step.gap && <Gap text={s.step.gap} />}
                   </Fragment>
@@ -111,24 +190,49 @@ export function TodayPage() {
             </Box>
           ) : (
             <Box maxW="520px">
-              <Text fontSize="16px" mb="16px">Test the water and the Bench works out what it needs, in what order and how much.</Text>
-              <ActButton asChild><Link to="/bench">Test and dose</Link></ActButton>
+              <Text fontSize="16px" mb="16px">
+                Test the water and the Bench works out what it needs, in what order and how much.
+              </Text>
+              <ActButton asChild>
+                <Link to="/bench">Test and dose</Link>
+              </ActButton>
             </Box>
           )}
         </Box>
       </Grid>
       {next && (
-        <Box display={{ base: "block", md: "none" }} position="fixed" left={0} right={0} bottom="64px" zIndex={15} className="noprint">
-          {next.step.kind === "retest"
-            ? <ActButton look="bar" asChild><Link to="/bench">{next.step.title}</Link></ActButton>
-            : <ActButton look="bar" onClick={() => tick.mutate({ step: next })}>{verbOf(next.step)}</ActButton>}
+        <Box
+          display={{ base: "block", md: "none" }}
+          position="fixed"
+          left={0}
+          right={0}
+          bottom="64px"
+          zIndex={15}
+          className="noprint"
+        >
+          {next.step.kind === "retest" ? (
+            <ActButton look="bar" asChild>
+              <Link to="/bench">{next.step.title}</Link>
+            </ActButton>
+          ) : (
+            <ActButton look="bar" onClick={() => tick.mutate({ step: next })}>
+              {verbOf(next.step)}
+            </ActButton>
+          )}
         </Box>
       )}
     </Page>
   );
 }
 
-type FormProps = { state: StepState; next: boolean; meta: Meta; busy: boolean; onTick: (tick: Tick) => void; error: Problem | null };
+type FormProps = {
+  state: StepState;
+  next: boolean;
+  meta: Meta;
+  busy: boolean;
+  onTick: (tick: Tick) => void;
+  error: Problem | null;
+};
 
 function TickForm({ state, next, meta, busy, onTick, error }: FormProps) {
   const { step } = state;
@@ -137,32 +241,67 @@ function TickForm({ state, next, meta, busy, onTick, error }: FormProps) {
   const units = meta.products.find((p) => p.id === step.product_id)?.units ?? [];
   const [unit, setUnit] = useState(step.amount?.unit ?? "");
   if (step.kind === "retest")
-    return next ? <Box mt="8px" display={{ base: "none", md: "block" }}><ActButton look="onAct" asChild><Link to="/bench">Type the test</Link></ActButton></Box> : null;
+    return next ? (
+      <Box mt="8px" display={{ base: "none", md: "block" }}>
+        <ActButton look="onAct" asChild>
+          <Link to="/bench">Type the test</Link>
+        </ActButton>
+      </Box>
+    ) : null;
   return (
     <Box mt="8px" className="noprint">
       <Flex gap="16px" align="center" wrap="wrap">
         <Box display={{ base: next ? "none" : "block", md: "block" }}>
-          <ActButton look={next ? "onAct" : "line"} disabled={busy} onClick={() => onTick({ step: state })}>{verbOf(step)}</ActButton>
+          <ActButton look={next ? "onAct" : "line"} disabled={busy} onClick={() => onTick({ step: state })}>
+            {verbOf(step)}
+          </ActButton>
         </Box>
-        {step.kind === "add" && <LinkButton onAct={next} aria-expanded={other} onClick={() => setOther(!other)}>poured a different amount</LinkButton>}
+        {step.kind === "add" && (
+          <LinkButton onAct={next} aria-expanded={other} onClick={() => setOther(!other)}>
+            poured a different amount
+          </LinkButton>
+        )}
       </Flex>
       {other && (
-        <Flex mt="8px" p="10px" gap="10px" align="end" bg="paper" color="ink" border="1px solid" borderColor="ink" wrap="wrap">
+        <Flex
+          mt="8px"
+          p="10px"
+          gap="10px"
+          align="end"
+          bg="paper"
+          color="ink"
+          border="1px solid"
+          borderColor="ink"
+          wrap="wrap"
+        >
           <Box w="100px">
             <Field label="Poured" error={error?.at("amount")}>
-              {(props) => <Input {...props} inputMode="decimal" value={amount} onChange={(e) => setAmount(e.target.value)} />}
+              {(props) => (
+                <Input
+                  {...props}
+                  inputMode="decimal"
+                  value={amount}
+                  onChange={(e) => setAmount(e.target.value)}
+                />
+              )}
             </Field>
           </Box>
           <Box flex="1 1 120px">
             <Field label="Measure" error={error?.at("amount_unit")}>
               {(props) => (
                 <Select {...props} value={unit} onChange={(e) => setUnit(e.target.value)}>
-                  {units.map((u) => <option key={u.id} value={u.id}>{u.label}</option>)}
+                  {units.map((u) => (
+                    <option key={u.id} value={u.id}>
+                      {u.label}
+                    </option>
+                  ))}
                 </Select>
               )}
             </Field>
           </Box>
-          <ActButton disabled={busy} onClick={() => onTick({ step: state, amount, unit })}>Tick off</ActButton>
+          <ActButton disabled={busy} onClick={() => onTick({ step: state, amount, unit })}>
+            Tick off
+          </ActButton>
         </Flex>
       )}
     </Box>
@@ -172,8 +311,12 @@ function TickForm({ state, next, meta, busy, onTick, error }: FormProps) {
 function NoPool() {
   return (
     <Page above="" headline="Welcome. Add your pool, then test its water.">
-      <Text mb="16px" maxW="520px">One page: its name, how much water it holds (or its shape), its surface and how it is chlorinated.</Text>
-      <ActButton asChild><Link to="/pool/new">Add a pool</Link></ActButton>
+      <Text mb="16px" maxW="520px">
+        One page: its name, how much water it holds (or its shape), its surface and how it is chlorinated.
+      </Text>
+      <ActButton asChild>
+        <Link to="/pool/new">Add a pool</Link>
+      </ActButton>
     </Page>
   );
 }

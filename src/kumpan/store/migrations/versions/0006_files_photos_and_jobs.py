@@ -14,43 +14,68 @@ def upgrade() -> None:
     instant = mysql.DATETIME(fsp=6)
     op.create_table(
         "file",
-        sa.Column("id", sa.Uuid(), nullable=False), sa.Column("account_id", sa.Uuid(), nullable=False),
+        sa.Column("id", sa.Uuid(), nullable=False),
+        sa.Column("account_id", sa.Uuid(), nullable=False),
         sa.Column("name", sa.String(200), nullable=False),
-        sa.Column("media_type", sa.String(80), nullable=False), sa.Column("size", sa.Integer(), nullable=False),
+        sa.Column("media_type", sa.String(80), nullable=False),
+        sa.Column("size", sa.Integer(), nullable=False),
         sa.Column("created_at", instant, nullable=False),
-        sa.ForeignKeyConstraint(["account_id"], ["account.id"]), sa.PrimaryKeyConstraint("id"),
-    )  # fmt: skip
+        sa.ForeignKeyConstraint(["account_id"], ["account.id"]),
+        sa.PrimaryKeyConstraint("id"),
+    )
     op.create_index("ix_file_account_id", "file", ["account_id"])
     op.create_table(
         "file_chunk",
-        sa.Column("file_id", sa.Uuid(), nullable=False), sa.Column("position", sa.Integer(), nullable=False),
+        sa.Column("file_id", sa.Uuid(), nullable=False),
+        sa.Column("position", sa.Integer(), nullable=False),
         sa.Column("data", mysql.MEDIUMBLOB(), nullable=False),
-        sa.ForeignKeyConstraint(["file_id"], ["file.id"]), sa.PrimaryKeyConstraint("file_id", "position"),
-    )  # fmt: skip
+        sa.ForeignKeyConstraint(["file_id"], ["file.id"]),
+        sa.PrimaryKeyConstraint("file_id", "position"),
+    )
     op.create_table(
         "photo",
-        sa.Column("id", sa.Uuid(), nullable=False), sa.Column("account_id", sa.Uuid(), nullable=False), sa.Column("event_id", sa.Uuid()),
-        sa.Column("equipment_id", sa.Uuid()), sa.Column("file_id", sa.Uuid(), nullable=False), sa.Column("width", sa.Integer(), nullable=False),
-        sa.Column("height", sa.Integer(), nullable=False), sa.Column("created_at", instant, nullable=False), sa.Column("removed_at", instant),
-        sa.ForeignKeyConstraint(["account_id"], ["account.id"]), sa.ForeignKeyConstraint(["event_id"], ["event.id"]),
-        sa.ForeignKeyConstraint(["equipment_id"], ["equipment.id"]), sa.ForeignKeyConstraint(["file_id"], ["file.id"]),
+        sa.Column("id", sa.Uuid(), nullable=False),
+        sa.Column("account_id", sa.Uuid(), nullable=False),
+        sa.Column("event_id", sa.Uuid()),
+        sa.Column("equipment_id", sa.Uuid()),
+        sa.Column("file_id", sa.Uuid(), nullable=False),
+        sa.Column("width", sa.Integer(), nullable=False),
+        sa.Column("height", sa.Integer(), nullable=False),
+        sa.Column("created_at", instant, nullable=False),
+        sa.Column("removed_at", instant),
+        sa.ForeignKeyConstraint(["account_id"], ["account.id"]),
+        sa.ForeignKeyConstraint(["event_id"], ["event.id"]),
+        sa.ForeignKeyConstraint(["equipment_id"], ["equipment.id"]),
+        sa.ForeignKeyConstraint(["file_id"], ["file.id"]),
         sa.PrimaryKeyConstraint("id"),
-    )  # fmt: skip
+    )
     for column in ("account_id", "event_id", "equipment_id"):
         op.create_index(f"ix_photo_{column}", "photo", [column])
     op.create_table(
         "job",
-        sa.Column("id", sa.Uuid(), nullable=False), sa.Column("account_id", sa.Uuid(), nullable=False),
+        sa.Column("id", sa.Uuid(), nullable=False),
+        sa.Column("account_id", sa.Uuid(), nullable=False),
         sa.Column("kind", sa.String(20), nullable=False),
-        sa.Column("state", sa.String(10), nullable=False), sa.Column("stage", sa.String(10), nullable=False),
-        sa.Column("given", sa.JSON(), nullable=False), sa.Column("found", sa.JSON(), nullable=False),
-        sa.Column("done", sa.Integer(), nullable=False), sa.Column("total", sa.Integer(), nullable=False), sa.Column("worker", sa.String(60)),
-        sa.Column("lease_until", instant), sa.Column("claims", sa.Integer(), nullable=False), sa.Column("cancel_asked", sa.Boolean(), nullable=False),
-        sa.Column("in_file_id", sa.Uuid()), sa.Column("out_file_id", sa.Uuid()), sa.Column("revision", sa.Integer(), nullable=False),
-        sa.Column("created_at", instant, nullable=False), sa.Column("ended_at", instant),
-        sa.ForeignKeyConstraint(["account_id"], ["account.id"]), sa.ForeignKeyConstraint(["in_file_id"], ["file.id"]),
-        sa.ForeignKeyConstraint(["out_file_id"], ["file.id"]), sa.PrimaryKeyConstraint("id"),
-    )  # fmt: skip
+        sa.Column("state", sa.String(10), nullable=False),
+        sa.Column("stage", sa.String(10), nullable=False),
+        sa.Column("given", sa.JSON(), nullable=False),
+        sa.Column("found", sa.JSON(), nullable=False),
+        sa.Column("done", sa.Integer(), nullable=False),
+        sa.Column("total", sa.Integer(), nullable=False),
+        sa.Column("worker", sa.String(60)),
+        sa.Column("lease_until", instant),
+        sa.Column("claims", sa.Integer(), nullable=False),
+        sa.Column("cancel_asked", sa.Boolean(), nullable=False),
+        sa.Column("in_file_id", sa.Uuid()),
+        sa.Column("out_file_id", sa.Uuid()),
+        sa.Column("revision", sa.Integer(), nullable=False),
+        sa.Column("created_at", instant, nullable=False),
+        sa.Column("ended_at", instant),
+        sa.ForeignKeyConstraint(["account_id"], ["account.id"]),
+        sa.ForeignKeyConstraint(["in_file_id"], ["file.id"]),
+        sa.ForeignKeyConstraint(["out_file_id"], ["file.id"]),
+        sa.PrimaryKeyConstraint("id"),
+    )
     op.create_index("ix_job_account_id", "job", ["account_id"])
     op.create_index("ix_job_state", "job", ["state", "created_at"])
     op.add_column("event", sa.Column("job_id", sa.Uuid()))
