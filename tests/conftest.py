@@ -11,6 +11,7 @@ from sqlalchemy import Engine, text
 from sqlalchemy.orm import Session
 from uuid6 import uuid7
 
+from kumpan.demo.load import load_demo
 from kumpan.ops.mariadb import FAST_AND_UNSAFE, PrivateMariaDB
 from kumpan.store import migrate
 from kumpan.store.database import engine_for
@@ -18,10 +19,20 @@ from kumpan.store.tables import Account, Base
 from phreeqc import Phreeqc
 from support import NOW
 
-# Shrinking a failing plan takes minutes: the failing case is printed whole instead. The usual run is repeatable, --deep is not.
+# Shrinking a failing plan takes minutes: the failing case is printed whole instead. The usual run is
+# repeatable, --deep is not.
 SEARCH_ONLY = (Phase.explicit, Phase.reuse, Phase.generate)
-settings.register_profile("usual", max_examples=60, derandomize=True, deadline=None, phases=SEARCH_ONLY, suppress_health_check=[HealthCheck.too_slow])
-settings.register_profile("deep", max_examples=1000, deadline=None, phases=SEARCH_ONLY, suppress_health_check=[HealthCheck.too_slow])
+settings.register_profile(
+    "usual",
+    max_examples=60,
+    derandomize=True,
+    deadline=None,
+    phases=SEARCH_ONLY,
+    suppress_health_check=[HealthCheck.too_slow],
+)
+settings.register_profile(
+    "deep", max_examples=1000, deadline=None, phases=SEARCH_ONLY, suppress_health_check=[HealthCheck.too_slow]
+)
 
 
 def pytest_addoption(parser: pytest.Parser) -> None:
@@ -60,16 +71,53 @@ def migrated(server: PrivateMariaDB) -> Engine:
     return engine
 
 
-@pytest.fixture
-def engine(migrated: Engine) -> Engine:
-    """An empty, migrated database with one account."""
-    with migrated.begin() as connection:
+@pytest.fixture(scope="session")
+def template(server: PrivateMariaDB, migrated: Engine) -> str:
+    """A schema beside the tests' own that keeps the demo, so that it is worked out once."""
+    name = "kumpan_template"
+    with server.connect() as connection, connection.cursor() as cursor:
+        cursor.execute(f"CREATE DATABASE {name} CHARACTER SET utf8mb4")
+    engine = engine_for(server.url.replace("/kumpan?", f"/{name}?"))
+    migrate.upgrade(engine)
+    load_demo(engine, NOW)
+    engine.dispose()
+    return name
+
+
+def empty(engine: Engine, fill: str = "") -> None:
+    """Empty every table; ``fill``: then copy what the schema of that name holds."""
+    with engine.begin() as connection:
         connection.execute(text("SET foreign_key_checks = 0"))
         for table in Base.metadata.sorted_tables:
             connection.execute(table.delete())
+            if fill:
+                connection.execute(text(f"INSERT INTO {table.name} SELECT * FROM {fill}.{table.name}"))
         connection.execute(text("SET foreign_key_checks = 1"))
+
+
+@pytest.fixture
+def engine(migrated: Engine) -> Engine:
+    """An empty, migrated database with one account."""
+    empty(migrated)
     with Session(migrated) as session:
         session.add(Account(id=uuid7(), name="Test", created_at=NOW))
         session.commit()
     return migrated
 
+
+@pytest.fixture
+def demo_engine(migrated: Engine, template: str) -> Engine:
+    """A database that holds the demo and nothing else."""
+    empty(migrated, template)
+    return migrated
+
+
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """Tests that start and kill servers go to one worker, first: they take longest and want no company of their kind."""
+    for item in items:
+        if item.path.name == "test_ops.py":
+            item.add_marker(pytest.mark.xdist_group("servers"))
+    items.sort(key=lambda item: _ORDER.get(item.path.parent.name, 2))
+
+
+_ORDER = {"store": 0, "browser": 1}

@@ -6,8 +6,6 @@ import pytest
 from playwright.sync_api import Browser, Page, sync_playwright
 from sqlalchemy import Engine
 
-from kumpan.demo.load import load_demo
-from support import NOW
 from web import DIST, Site, new_page
 
 
@@ -28,9 +26,8 @@ def empty_site(engine: Engine) -> Iterator[Site]:
 
 
 @pytest.fixture
-def site(engine: Engine) -> Iterator[Site]:
-    load_demo(engine, NOW)
-    site = Site(engine)
+def site(demo_engine: Engine) -> Iterator[Site]:
+    site = Site(demo_engine)
     yield site
     site.stop()
 
@@ -40,4 +37,3 @@ def page(browser: Browser, site: Site) -> Iterator[Page]:
     page = new_page(browser, site)
     yield page
     page.context.close()
-
