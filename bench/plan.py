@@ -9,11 +9,11 @@ from collections.abc import Callable
 from datetime import UTC, datetime
 
 from kumpan.core.chemistry.solution import equilibrate
-from kumpan.core.guidance.bands import PoolTraits
-from kumpan.core.planning.model import PlanRequest
-from kumpan.core.planning.planner import make_plan
-from kumpan.core.planning.view import show_plan
-from kumpan.core.water.measures import METHODS
+from kumpan.core.dosing.planner import make_plan
+from kumpan.core.dosing.request import PlanRequest
+from kumpan.core.dosing.view import show_plan
+from kumpan.core.pool.traits import PoolTraits
+from kumpan.core.water.methods import METHODS
 from kumpan.core.water.state import WaterState, solution_of, totals_of
 
 

@@ -11,7 +11,7 @@ from fastapi.testclient import TestClient
 from sqlalchemy import Engine, text
 from uuid6 import uuid7
 
-from kumpan.core.happenings import HAPPENINGS
+from kumpan.core.log.kinds import HAPPENINGS
 from support import NOW, Clock, a_test, problem
 
 

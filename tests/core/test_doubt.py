@@ -11,15 +11,16 @@ from datetime import UTC, datetime
 
 import pytest
 
-from kumpan.core.guidance.bands import Band, PoolTraits, bands_for
-from kumpan.core.planning.diagnosis import diagnose
-from kumpan.core.planning.doubt import SIGMAS_95, odds
-from kumpan.core.planning.model import FIELD_OF, PlanRequest, value_of
-from kumpan.core.planning.planner import make_plan
+from kumpan.core.dosing.findings import diagnose
+from kumpan.core.dosing.planner import make_plan
+from kumpan.core.dosing.request import FIELD_OF, PlanRequest, value_of
+from kumpan.core.dosing.uncertainty import SIGMAS_95, odds
+from kumpan.core.guidance.targets import Band, bands_for
+from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.units import gal_to_l
 from kumpan.core.water.conflicts import conflict_of
-from kumpan.core.water.measures import METHODS
+from kumpan.core.water.methods import METHODS
 from kumpan.core.water.state import WaterState, aerated, apply, with_measures
 
 NOW = datetime(2026, 7, 14, 12, tzinfo=UTC)

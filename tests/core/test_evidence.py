@@ -6,10 +6,20 @@ from datetime import timedelta
 
 import pytest
 
-from kumpan.core.evidence import LEAST_TIMES, Estimate, Logged, Poured, Proof, agree, combined, proofs
+from kumpan.core.pool.volume_by_dose import (
+    LEAST_TIMES,
+    Estimate,
+    Logged,
+    Poured,
+    Proof,
+    agree,
+    combined,
+    proofs,
+)
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.units import G_PER_LB, gal_to_l
-from kumpan.core.water.measures import METHODS, Reading
+from kumpan.core.water.measures import Reading
+from kumpan.core.water.methods import METHODS
 from support import NOW
 
 

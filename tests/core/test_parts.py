@@ -10,10 +10,12 @@ from hypothesis import strategies as st
 
 from kumpan.core.amounts import describe, parse_amount, rounded_down, tool_for, units_for
 from kumpan.core.chemistry.chlorine import fc_for_hocl, forms_of
+from kumpan.core.dosing.findings import diagnose
 from kumpan.core.errors import InvalidInput
-from kumpan.core.guidance.bands import PoolTraits, bands_for, chlorine_band
 from kumpan.core.guidance.reasons import REASONS
-from kumpan.core.planning.diagnosis import diagnose, swim_status
+from kumpan.core.guidance.swimming import swim_status
+from kumpan.core.guidance.targets import bands_for, chlorine_band
+from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.units import (
     G_PER_LB,

@@ -9,16 +9,18 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from kumpan.core.amounts import tool_for
-from kumpan.core.guidance.bands import SCHOOLS, PoolTraits, bands_for
-from kumpan.core.planning.diagnosis import is_low, must_dilute
-from kumpan.core.planning.model import AtHand, Choice, Plan, PlanRequest, value_of
-from kumpan.core.planning.needs import SINGLE_MOVE
-from kumpan.core.planning.planner import make_plan, ta_far_too_high
-from kumpan.core.planning.supply import ROLE_LABELS, forbidden
-from kumpan.core.planning.view import show_plan
+from kumpan.core.dosing.findings import is_low, must_dilute
+from kumpan.core.dosing.planner import make_plan, ta_far_too_high
+from kumpan.core.dosing.request import AtHand, Choice, Plan, PlanRequest, value_of
+from kumpan.core.dosing.sizing import SINGLE_MOVE
+from kumpan.core.dosing.supply import ROLE_LABELS, forbidden
+from kumpan.core.dosing.view import show_plan
+from kumpan.core.guidance.schools import SCHOOLS
+from kumpan.core.guidance.targets import bands_for
+from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.products.catalogue import PRODUCTS, form_of
 from kumpan.core.units import gal_to_l
-from kumpan.core.water.measures import METHODS
+from kumpan.core.water.methods import METHODS
 from kumpan.core.water.state import WaterState, aerated, apply, carbonate_of
 
 NOW = datetime(2026, 7, 14, 17, 40, tzinfo=ZoneInfo("America/Chicago"))

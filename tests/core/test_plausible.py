@@ -4,10 +4,10 @@ from datetime import UTC, datetime
 
 import pytest
 
-from kumpan.core.guidance.bands import PoolTraits
-from kumpan.core.planning.model import PlanRequest
-from kumpan.core.planning.planner import make_plan
-from kumpan.core.water.plausible import doubtful_readings
+from kumpan.core.dosing.planner import make_plan
+from kumpan.core.dosing.request import PlanRequest
+from kumpan.core.pool.traits import PoolTraits
+from kumpan.core.water.implausible import doubtful_readings
 from kumpan.core.water.state import WaterState
 
 

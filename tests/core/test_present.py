@@ -10,12 +10,14 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from kumpan.core.guidance.bands import PoolTraits
-from kumpan.core.planning import present as p
-from kumpan.core.planning.model import FIELD_OF, value_of
-from kumpan.core.planning.present import ORDER, Drift, Entry, Present, estimates, present_water, worth_most
+from kumpan.core.dosing.request import FIELD_OF, value_of
+from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.products.catalogue import PRODUCTS
-from kumpan.core.water.measures import MEASURES, METHODS, Reading
+from kumpan.core.water.estimate import filter as p
+from kumpan.core.water.estimate.filter import ORDER, Entry, Present, estimates, present_water, worth_most
+from kumpan.core.water.estimate.priors import Drift
+from kumpan.core.water.measures import MEASURES, Reading
+from kumpan.core.water.methods import METHODS
 from kumpan.core.water.state import (
     WaterState,
     aerated,

@@ -7,14 +7,19 @@ from datetime import UTC, datetime
 
 import pytest
 
+from kumpan.core.dosing.difference import differences
+from kumpan.core.dosing.findings import dilution_goal
+from kumpan.core.dosing.planner import make_plan
+from kumpan.core.dosing.request import AtHand, Choice, PlanRequest
+from kumpan.core.dosing.supply import forbidden, supply_for
 from kumpan.core.errors import InvalidInput
-from kumpan.core.guidance.bands import SCHOOLS, Override, PoolTraits, bands_for, checked_override, swim_limits
+from kumpan.core.guidance.conditions import SEEN
+from kumpan.core.guidance.own_targets import checked_override
 from kumpan.core.guidance.reasons import REASONS
-from kumpan.core.planning.diagnosis import SEEN, dilution_goal, swim_status
-from kumpan.core.planning.difference import differences
-from kumpan.core.planning.model import AtHand, Choice, PlanRequest
-from kumpan.core.planning.planner import make_plan
-from kumpan.core.planning.supply import forbidden, supply_for
+from kumpan.core.guidance.schools import SCHOOLS
+from kumpan.core.guidance.swimming import swim_status
+from kumpan.core.guidance.targets import bands_for, swim_limits
+from kumpan.core.pool.traits import Override, PoolTraits
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.units import G_PER_LB, ML_PER_FL_OZ, gal_to_l
 from kumpan.core.water.state import WaterState

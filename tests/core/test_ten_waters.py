@@ -9,11 +9,11 @@ from datetime import UTC, datetime
 
 import pytest
 
-from kumpan.core.guidance.bands import PoolTraits
-from kumpan.core.planning.model import FIELD_OF, Plan, PlanRequest, value_of
-from kumpan.core.planning.planner import make_plan
+from kumpan.core.dosing.planner import make_plan
+from kumpan.core.dosing.request import FIELD_OF, Plan, PlanRequest, value_of
+from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.units import G_PER_LB, G_PER_OZ, ML_PER_FL_OZ, f_to_c, gal_to_l
-from kumpan.core.water.measures import METHODS
+from kumpan.core.water.methods import METHODS
 from kumpan.core.water.state import WaterState
 
 

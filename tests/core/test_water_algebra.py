@@ -37,7 +37,7 @@ from kumpan.core.water.state import (
     totals_of,
 )
 from kumpan.core.water.state import in_air as water_in_air
-from kumpan.core.water.uncertain import SPANS, allowing_for, standing_in, untested
+from kumpan.core.water.untested import SPANS, allowing_for, standing_in, untested
 
 waters = st.builds(
     WaterState,
@@ -196,7 +196,8 @@ def test_dose_to_ph_and_its_effect_agree(water, product, by) -> None:  # type: i
 @given(waters)
 def test_ph_alkalinity_and_carbonate_determine_each_other(water) -> None:  # type: ignore[no-untyped-def]
     totals = totals_of(water)
-    assert equilibrate(totals).ph == pytest.approx(water.ph, abs=3e-5)
+    # Solved to 1e-5 at activities that three passes leave a few 1e-5 off.
+    assert equilibrate(totals).ph == pytest.approx(water.ph, abs=6e-5)
     assert alkalinity_at(totals, water.ph) == pytest.approx(totals.alk, rel=1e-5)
     s = at_ph(totals, water.ph)
     parts = s.carbonate_alk + s.cyanurate_alk + s.borate_alk + s.hypochlorite_alk + s.water_alk

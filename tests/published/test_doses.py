@@ -10,8 +10,9 @@ from pathlib import Path
 
 import pytest
 
-from kumpan.core.guidance.bands import PoolTraits, shock_level_ppm
-from kumpan.core.planning.diagnosis import dilution_share, overflow_share
+from kumpan.core.dosing.findings import dilution_share, overflow_share
+from kumpan.core.guidance.targets import shock_level_ppm
+from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.products.decay import half_life_days, strength_after, strength_today
 from kumpan.core.units import G_PER_LB, G_PER_OZ, ML_PER_FL_OZ, gal_to_l

@@ -10,9 +10,10 @@ from datetime import UTC, datetime
 
 import pytest
 
-from kumpan.core.guidance.bands import SCHOOLS, PoolTraits
-from kumpan.core.planning.model import Choice, PlanRequest
-from kumpan.core.planning.planner import make_plan
+from kumpan.core.dosing.planner import make_plan
+from kumpan.core.dosing.request import Choice, PlanRequest
+from kumpan.core.guidance.schools import SCHOOLS
+from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.units import gal_to_l
 from phreeqc import Phreeqc

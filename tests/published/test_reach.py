@@ -9,11 +9,11 @@ from datetime import UTC, datetime
 import pytest
 
 from kumpan.core.chemistry import constants as k
-from kumpan.core.guidance.bands import PoolTraits
-from kumpan.core.planning.carbon_map import carbon_map, ph_on_map
-from kumpan.core.planning.model import PlanRequest
-from kumpan.core.planning.planner import make_plan
-from kumpan.core.planning.reach import AIR, Region, Vector, reach
+from kumpan.core.dosing.acid_base import AIR, Region, Vector, reach
+from kumpan.core.dosing.carbon_map import carbon_map, ph_on_map
+from kumpan.core.dosing.planner import make_plan
+from kumpan.core.dosing.request import PlanRequest
+from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.water.state import WaterState, aerated_for, apply, carbonate_of, hours_of_air, in_air
 from phreeqc import Phreeqc

@@ -5,7 +5,8 @@ import random
 
 import pytest
 
-from kumpan.core.basin import (
+from kumpan.core.errors import InvalidInput
+from kumpan.core.pool.geometry import (
     Flight,
     area_m2,
     drawn,
@@ -19,9 +20,8 @@ from kumpan.core.basin import (
     sloped,
     volume_l,
 )
-from kumpan.core.errors import InvalidInput
+from kumpan.core.pool.volume import VolumeInput, volume_of
 from kumpan.core.units import L_PER_GAL, M_PER_FT
-from kumpan.core.volume import VolumeInput, volume_of
 
 
 # Closed forms: solid geometry.

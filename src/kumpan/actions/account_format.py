@@ -22,13 +22,16 @@ from pydantic import (
 )
 
 from kumpan.actions.account_structures import Inputs, OneOf, Settings, ShelfTyped, StepShown, VolumeGiven
-from kumpan.core import equipment, happenings
-from kumpan.core.guidance.bands import POOL_CHOICES, SCHOOLS
+from kumpan.core.guidance.schools import SCHOOLS
+from kumpan.core.log import kinds
+from kumpan.core.pool import equipment
+from kumpan.core.pool.traits import POOL_CHOICES
+from kumpan.core.pool.volume import LARGEST_L, SMALLEST_L
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.records import checked_record
 from kumpan.core.units import UNIT_LABELS
-from kumpan.core.volume import LARGEST_L, SMALLEST_L
-from kumpan.core.water.measures import MEASURES, METHODS
+from kumpan.core.water.measures import MEASURES
+from kumpan.core.water.methods import METHODS
 
 FORMAT = "kumpan-account"
 VERSION = 1
@@ -140,7 +143,7 @@ class EventRecord(Record):
     id: UUID
     pool_id: UUID
     at: Instant
-    kind: Annotated[str, OneOf(("water_test", "plan", "dose", "task", *happenings.HAPPENINGS))]
+    kind: Annotated[str, OneOf(("water_test", "plan", "dose", "task", *kinds.HAPPENINGS))]
     who: Name
     spot: S40
     revision: Revision
@@ -286,7 +289,7 @@ class AccountDocument(Head):
     plan_steps: list[StepRecord]
     doses: list[DoseRecord]
     tasks: list[TaskRecord]
-    happenings: list[HappeningRecord]
+    kinds: list[HappeningRecord]
     corrections: list[CorrectionRecord]
     photos: list[PhotoRecord]
 
@@ -295,5 +298,5 @@ def check_details(
     kind_id: str, of: Literal["equipment", "happening"], details: dict[str, float | str], typed: Typed
 ) -> None:
     """Raise InvalidInput at ``details.<field>`` or ``typed.<field>`` for what such a record cannot hold."""
-    fields = equipment.KINDS[kind_id].fields if of == "equipment" else happenings.HAPPENINGS[kind_id].fields
+    fields = equipment.KINDS[kind_id].fields if of == "equipment" else kinds.HAPPENINGS[kind_id].fields
     checked_record(fields, details, typed)

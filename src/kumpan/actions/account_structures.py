@@ -9,12 +9,12 @@ from pydantic import AfterValidator, BaseModel, ConfigDict, Field, GetCoreSchema
 from pydantic_core import CoreSchema, core_schema
 
 from kumpan.actions.keep_shelf import ShelfInput
+from kumpan.core.dosing.view import StepView
 from kumpan.core.errors import InvalidInput
-from kumpan.core.guidance.bands import SETTING_CHOICES
-from kumpan.core.planning.view import StepView
+from kumpan.core.pool.traits import SETTING_CHOICES
+from kumpan.core.pool.volume import VolumeInput, volume_of
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.units import UNIT_LABELS
-from kumpan.core.volume import VolumeInput, volume_of
 
 
 @dataclass(frozen=True)

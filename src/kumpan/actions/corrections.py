@@ -4,7 +4,7 @@ from datetime import datetime
 
 from uuid6 import uuid7
 
-from kumpan.core.happenings import HAPPENINGS, told
+from kumpan.core.log.kinds import HAPPENINGS, told
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.units import UNIT_LABELS
 from kumpan.core.water.measures import MEASURES

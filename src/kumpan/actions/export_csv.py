@@ -11,10 +11,11 @@ from zoneinfo import ZoneInfo
 from sqlalchemy.orm import Session
 
 from kumpan.core.cells import guarded
-from kumpan.core.planning.present import ORDER
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.units import UNIT_LABELS
-from kumpan.core.water.measures import MEASURES, METHODS
+from kumpan.core.water.estimate.filter import ORDER
+from kumpan.core.water.measures import MEASURES
+from kumpan.core.water.methods import METHODS
 from kumpan.store import queries
 from kumpan.store.tables import Account
 

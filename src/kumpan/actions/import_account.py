@@ -19,7 +19,7 @@ from kumpan.actions.account_tables import TABLES, Table
 from kumpan.actions.keep_photos import kept_as_is
 from kumpan.actions.run_jobs import Outcome, Progress
 from kumpan.core.errors import FieldProblem, InvalidInput
-from kumpan.core.happenings import HAPPENINGS
+from kumpan.core.log.kinds import HAPPENINGS
 from kumpan.store import database, files, queries
 from kumpan.store.tables import Account, Job
 

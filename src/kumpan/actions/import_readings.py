@@ -29,7 +29,8 @@ from kumpan.core.intake.rows import (
     usual_settings,
 )
 from kumpan.core.intake.sheet import Sheet, read_sheet
-from kumpan.core.water.measures import MEASURES, METHODS
+from kumpan.core.water.measures import MEASURES
+from kumpan.core.water.methods import METHODS
 from kumpan.store import database, files, queries
 from kumpan.store.tables import Account, Event, HappeningRow, Job, Pool, ReadingRow
 

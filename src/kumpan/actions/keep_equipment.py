@@ -7,8 +7,8 @@ from zoneinfo import ZoneInfo
 
 from sqlalchemy.orm import Session
 
-from kumpan.core.equipment import Fact, checked, facts, unknowns, warranty
 from kumpan.core.errors import Conflict, FieldProblem, InvalidInput, check_revision
+from kumpan.core.pool.equipment import Fact, checked, facts, unknowns, warranty
 from kumpan.core.records import TypedField, checked_date
 from kumpan.store import queries
 from kumpan.store.tables import Account, EquipmentRow, Pool

@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session
 from kumpan.actions.corrections import keep_correction
 from kumpan.actions.keep_tests import check_time, local_instant, repeated, shown_local
 from kumpan.core.errors import Conflict, FieldProblem, InvalidInput, check_revision
-from kumpan.core.happenings import HAPPENINGS, checked_happening
+from kumpan.core.log.kinds import HAPPENINGS, checked_happening
 from kumpan.core.records import TypedField
 from kumpan.store import queries
 from kumpan.store.tables import Account, Event, HappeningRow, Pool

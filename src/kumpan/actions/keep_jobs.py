@@ -13,11 +13,11 @@ from kumpan.actions import import_readings
 from kumpan.actions.keep_files import whole_file
 from kumpan.core.errors import Conflict, FieldProblem, InvalidInput, check_revision
 from kumpan.core.intake.rows import Settings
-from kumpan.core.planning import words
+from kumpan.core.phrasing import terms
 from kumpan.store import files, queries
 from kumpan.store.tables import Account, Event, FileRow, Job
 
-# kind -> what it is in words; an import's name is its file's.
+# kind -> what it is in plan; an import's name is its file's.
 EXPORTS = {
     "account_json": "Everything as one JSON document",
     "account_csv": "Everything as a folder of CSV files",
@@ -30,7 +30,7 @@ _UPLOAD_KEPT, _KEPT, _ASKED_FOR = timedelta(days=1), timedelta(days=7), timedelt
 
 @dataclass(frozen=True)
 class JobView:
-    """A job as a page shows it. says: how it stands, in words; download, size: of the file to take away."""
+    """A job as a page shows it. says: how it stands, in plan; download, size: of the file to take away."""
 
     id: UUID
     kind: str
@@ -280,7 +280,7 @@ def show_job(session: Session, account: Account, job: Job, now: datetime) -> Job
         says=_says(job),
         done=job.done,
         total=job.total,
-        when=f"{words.day(now.astimezone(zone), created)} {created:%H:%M}",
+        when=f"{terms.day(now.astimezone(zone), created)} {created:%H:%M}",
         revision=job.revision,
         can_cancel=job.state not in _ENDED and not job.cancel_asked,
         taken_back=taken_back,
@@ -296,7 +296,7 @@ def show_job(session: Session, account: Account, job: Job, now: datetime) -> Job
 
 
 def _says(job: Job) -> str:
-    """How a job stands, in words."""
+    """How a job stands, in plan."""
     found = job.found
     if job.cancel_asked and job.state == "running":
         return "Stopping …"

@@ -9,9 +9,10 @@ from zoneinfo import available_timezones
 from sqlalchemy.orm import Session
 
 from kumpan.core.errors import Conflict, FieldProblem, InvalidInput, check_revision
-from kumpan.core.evidence import Estimate, combined
-from kumpan.core.guidance.bands import DEFAULT_SCHOOL, POOL_CHOICES
-from kumpan.core.volume import Volume, VolumeInput, volume_of
+from kumpan.core.guidance.schools import DEFAULT_SCHOOL
+from kumpan.core.pool.traits import POOL_CHOICES
+from kumpan.core.pool.volume import Volume, VolumeInput, volume_of
+from kumpan.core.pool.volume_by_dose import Estimate, combined
 from kumpan.store import queries
 from kumpan.store.tables import Account, Pool
 

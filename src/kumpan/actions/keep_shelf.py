@@ -8,11 +8,12 @@ from uuid import UUID
 from sqlalchemy.orm import Session
 
 from kumpan.core.amounts import parse_amount
+from kumpan.core.dosing.request import AtHand
 from kumpan.core.errors import Conflict, FieldProblem, InvalidInput, check_revision
-from kumpan.core.planning.model import AtHand
-from kumpan.core.products.catalogue import PRODUCTS, Product, form_of
+from kumpan.core.products.catalogue import PRODUCTS, form_of
 from kumpan.core.products.decay import ages, strength_today
 from kumpan.core.products.label import RATE_BASIS_L, by_label
+from kumpan.core.products.product import Product
 from kumpan.core.records import checked_date
 from kumpan.core.units import f_to_c, parse_number
 from kumpan.store import queries

@@ -7,7 +7,8 @@ from uuid import UUID
 from sqlalchemy.orm import Session
 
 from kumpan.core.errors import FieldProblem, InvalidInput, check_revision
-from kumpan.core.guidance.bands import METALS, SETTING_CHOICES, checked_override
+from kumpan.core.guidance.own_targets import checked_override
+from kumpan.core.pool.traits import METALS, SETTING_CHOICES
 from kumpan.core.units import gal_to_l, parse_number
 from kumpan.core.water.measures import MEASURES
 from kumpan.store import queries

@@ -13,11 +13,11 @@ from uuid6 import uuid7
 from kumpan.actions.corrections import keep_correction
 from kumpan.actions.plan_doses import Typed, usual_products
 from kumpan.actions.waters import Asked, checked_choices, plan_request, read_typed
+from kumpan.core.dosing.planner import make_plan
+from kumpan.core.dosing.request import PlanRequest
+from kumpan.core.dosing.view import ChoiceView, StepView, measured, show_plan
 from kumpan.core.errors import Conflict, FieldProblem, InvalidInput, check_revision
 from kumpan.core.intake.moments import on_clock
-from kumpan.core.planning.model import PlanRequest
-from kumpan.core.planning.planner import make_plan
-from kumpan.core.planning.view import ChoiceView, StepView, measured, show_plan
 from kumpan.core.water.measures import Reading
 from kumpan.store import queries
 from kumpan.store.tables import Account, Event, PlanRow, PlanStepRow, Pool, ReadingRow

@@ -8,12 +8,12 @@ from sqlalchemy.orm import Session
 
 from kumpan.actions.keep_shelf import at_hand_of
 from kumpan.actions.waters import Asked, checked_choices, plan_request, read_typed, traits_of
+from kumpan.core.dosing.difference import differences
+from kumpan.core.dosing.planner import make_plan
+from kumpan.core.dosing.request import Choice
+from kumpan.core.dosing.view import PlanView, show_plan
 from kumpan.core.errors import FieldProblem, InvalidInput
-from kumpan.core.guidance.bands import school_of
-from kumpan.core.planning.difference import differences
-from kumpan.core.planning.model import Choice
-from kumpan.core.planning.planner import make_plan
-from kumpan.core.planning.view import PlanView, show_plan
+from kumpan.core.guidance.targets import school_of
 from kumpan.store import queries
 from kumpan.store.tables import Account, Event, Pool
 

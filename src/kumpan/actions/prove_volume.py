@@ -12,7 +12,9 @@ from sqlalchemy.orm import Session
 from kumpan.actions.keep_pools import volume_given, weigh_volume
 from kumpan.actions.waters import reading_of
 from kumpan.core.errors import NotFound, check_revision
-from kumpan.core.evidence import (
+from kumpan.core.log.kinds import MOVES_WATER
+from kumpan.core.pool.volume import VolumeInput, volume_of
+from kumpan.core.pool.volume_by_dose import (
     MOST_DAYS,
     Estimate,
     Logged,
@@ -23,10 +25,8 @@ from kumpan.core.evidence import (
     proofs,
     raises_a_proving_measure,
 )
-from kumpan.core.happenings import MOVES_WATER
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.units import UNIT_LABELS, l_to_gal
-from kumpan.core.volume import VolumeInput, volume_of
 from kumpan.core.water.measures import MEASURES
 from kumpan.store import queries
 from kumpan.store.tables import Account, Event, Pool

@@ -11,12 +11,13 @@ from sqlalchemy.orm import Session
 
 from kumpan.actions.waters import LOGGED, LOOK_BACK, log_entries, traits_of
 from kumpan.core.errors import FieldProblem, InvalidInput
-from kumpan.core.guidance.bands import Band, bands_for
-from kumpan.core.happenings import HAPPENINGS
-from kumpan.core.planning.present import ORDER, Present, estimates
+from kumpan.core.guidance.targets import Band, bands_for
+from kumpan.core.log.kinds import HAPPENINGS
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.units import UNIT_LABELS, c_to_f
-from kumpan.core.water.measures import MEASURES, METHODS
+from kumpan.core.water.estimate.filter import ORDER, Present, estimates
+from kumpan.core.water.measures import MEASURES
+from kumpan.core.water.methods import METHODS
 from kumpan.store import queries
 from kumpan.store.tables import Account, Pool
 

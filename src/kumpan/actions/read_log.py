@@ -13,16 +13,17 @@ from kumpan.actions.keep_photos import PhotoView, show_photo
 from kumpan.actions.keep_tests import shown_local
 from kumpan.actions.prove_volume import offered_lately
 from kumpan.actions.waters import present_of, traits_of
-from kumpan.core.guidance.bands import FC_CAP
-from kumpan.core.happenings import HAPPENINGS, told
-from kumpan.core.planning import words
-from kumpan.core.planning.diagnosis import diagnose
-from kumpan.core.planning.model import FIELD_OF
-from kumpan.core.planning.present import Present, worth_most
-from kumpan.core.planning.view import StepView, show_value
+from kumpan.core.dosing.findings import diagnose
+from kumpan.core.dosing.request import FIELD_OF
+from kumpan.core.dosing.view import StepView, show_value
+from kumpan.core.guidance.schools import FC_CAP
+from kumpan.core.log.kinds import HAPPENINGS, told
+from kumpan.core.phrasing import terms
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.units import UNIT_LABELS
-from kumpan.core.water.measures import MEASURES, METHODS
+from kumpan.core.water.estimate.filter import Present, worth_most
+from kumpan.core.water.measures import MEASURES
+from kumpan.core.water.methods import METHODS
 from kumpan.core.water.state import WaterState, with_measures
 from kumpan.store import queries
 from kumpan.store.tables import Account, CorrectionRow, Event, PlanStepRow, Pool
@@ -34,7 +35,7 @@ TEST_EVERY_DAYS = 3
 
 @dataclass(frozen=True)
 class ReadingView:
-    """A reading as typed, with its words."""
+    """A reading as typed, with its plan."""
 
     measure: str
     label: str
@@ -50,7 +51,7 @@ class ReadingView:
 
 @dataclass(frozen=True)
 class EventView:
-    """One entry of the Log. title and detail are its words; the rest is what a form needs to correct it."""
+    """One entry of the Log. title and detail are its plan; the rest is what a form needs to correct it."""
 
     id: UUID
     pool_id: UUID
@@ -88,7 +89,7 @@ class LogPage:
 
 @dataclass(frozen=True)
 class EventUsual:
-    """What was written last of a kind: in words and as typed."""
+    """What was written last of a kind: in plan and as typed."""
 
     text: str
     details: dict[str, dict[str, str]]
@@ -121,7 +122,7 @@ class AcceptedPlan:
 
 @dataclass(frozen=True)
 class NowView:
-    """A measure as the log makes it now: value and 80 % span in words, when it was read and whether that is
+    """A measure as the log makes it now: value and 80 % span in plan, when it was read and whether that is
     too long ago to dose on.
     """
 
@@ -157,7 +158,7 @@ def show_event(event: Event, account: Account, now: datetime) -> EventView:
     """An event in the pool's own time and the person's measures."""
     zone = ZoneInfo(event.pool.time_zone)
     local, here = event.at.astimezone(zone), now.astimezone(zone)
-    day = words.day(here, local)
+    day = terms.day(here, local)
     common: dict[str, Any] = dict(
         id=event.id,
         pool_id=event.pool_id,
@@ -232,10 +233,10 @@ def show_event(event: Event, account: Account, now: datetime) -> EventView:
 
 
 def _history(row: CorrectionRow, zone: ZoneInfo, here: datetime) -> str:
-    """One correction in words: when, by whom, and what stood there before."""
+    """One correction in plan: when, by whom, and what stood there before."""
     at, was_at = row.at.astimezone(zone), row.was_at.astimezone(zone)
-    when = f"{words.day(here, at)} {at:%H:%M}"
-    return f"{when}, {row.who}: was {row.was} ({words.day(here, was_at).lower()} {was_at:%H:%M})"
+    when = f"{terms.day(here, at)} {at:%H:%M}"
+    return f"{when}, {row.who}: was {row.was} ({terms.day(here, was_at).lower()} {was_at:%H:%M})"
 
 
 def _readings(event: Event, account: Account) -> tuple[ReadingView, ...]:
@@ -300,7 +301,7 @@ def log_page(
 
 
 def _sought(search: str) -> queries.Sought | None:
-    """What a search means: notes and fields that hold the words, products and kinds named so."""
+    """What a search means: notes and fields that hold the plan, products and kinds named so."""
     text = search.strip().lower()
     if not text:
         return None
@@ -343,8 +344,8 @@ def _plan(session: Session, account: Account, event: Event, now: datetime) -> Ac
         shown = {k: v for k, v in row.shown.items() if k not in ("fraction", "to_ph")}
         ticked = done.get(row.id)
         due = row.due_at if ticked else row.due_at + lag
-        # Clock words age, and a late pour pushes what waits for it: said again from the stored instant.
-        shown["clock"] = words.clock(now.astimezone(zone), due.astimezone(zone))
+        # Clock plan age, and a late pour pushes what waits for it: said again from the stored instant.
+        shown["clock"] = terms.clock(now.astimezone(zone), due.astimezone(zone))
         shown["at"] = due
         by_test = (
             newer if row.kind == "retest" and tested_since and newer and newer.at >= row.due_at else None
@@ -362,8 +363,8 @@ def _plan(session: Session, account: Account, event: Event, now: datetime) -> Ac
     swim, opens = event.plan.swim, event.plan.inputs.get("swim_from_min")
     if opens is not None:
         at = event.at + timedelta(minutes=opens) + lag
-        swim = words.swim_from(
-            words.clock(now.astimezone(zone), at.astimezone(zone)),
+        swim = terms.swim_from(
+            terms.clock(now.astimezone(zone), at.astimezone(zone)),
             event.plan.inputs["swim_least_fc_ppm"],
             event.plan.inputs.get("swim_most_fc_ppm", FC_CAP),
         )
@@ -371,7 +372,7 @@ def _plan(session: Session, account: Account, event: Event, now: datetime) -> Ac
         id=event.id,
         pool_id=event.pool_id,
         test_id=event.plan.test_event_id,
-        accepted=words.day(now.astimezone(zone), zone_at) + f" {zone_at:%H:%M}",
+        accepted=terms.day(now.astimezone(zone), zone_at) + f" {zone_at:%H:%M}",
         headline=event.plan.headline,
         swim=swim,
         rule_version=event.plan.rule_version,
@@ -431,7 +432,7 @@ def _water_now(pool: Pool, account: Account, present: Present, here: datetime) -
     views = []
     for m, e in present.measures.items():
         found, (low, high) = judged.get(m), e.span_80
-        day = words.day(here, here - timedelta(days=e.age_days))
+        day = terms.day(here, here - timedelta(days=e.age_days))
         span = [show_value(m, v, account.measures).removesuffix(" ppm") for v in (low, high)]
         views.append(
             NowView(

@@ -11,10 +11,11 @@ from sqlalchemy.orm import Session
 from kumpan.actions.keep_shelf import left, season_start, strength_now
 from kumpan.actions.waters import system_of
 from kumpan.core.amounts import System, describe, rounded_down, tool_for
-from kumpan.core.planning.view import money
-from kumpan.core.products.catalogue import PRODUCTS, Product, form_of
+from kumpan.core.dosing.view import money
+from kumpan.core.products.catalogue import PRODUCTS, form_of
 from kumpan.core.products.decay import ages
 from kumpan.core.products.label import by_label, label_dose
+from kumpan.core.products.product import Product
 from kumpan.core.products.storage import storage_plan
 from kumpan.store import queries
 from kumpan.store.tables import Account, Pool, ShelfItem

@@ -8,12 +8,14 @@ from sqlalchemy.orm import Session
 
 from kumpan.actions.keep_shelf import at_hand_of
 from kumpan.core.amounts import System
-from kumpan.core.equipment import expired_cover
+from kumpan.core.dosing.request import FIELD_OF, Choice, PlanRequest
 from kumpan.core.errors import FieldProblem, InvalidInput
-from kumpan.core.guidance.bands import METALS, PoolTraits, overrides_of
-from kumpan.core.planning.model import FIELD_OF, Choice, PlanRequest
-from kumpan.core.planning.present import MEAN_DEPTH_M, Entry, Present, present_water
+from kumpan.core.guidance.own_targets import overrides_of
+from kumpan.core.pool.equipment import expired_cover
+from kumpan.core.pool.traits import METALS, PoolTraits
 from kumpan.core.products.catalogue import PRODUCTS
+from kumpan.core.water.estimate.filter import Entry, Present, present_water
+from kumpan.core.water.estimate.priors import MEAN_DEPTH_M
 from kumpan.core.water.measures import Reading, combine_chlorine, combined_chlorine_ppm, parse_reading
 from kumpan.core.water.state import WaterState, with_measures
 from kumpan.store import queries

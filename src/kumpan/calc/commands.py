@@ -18,7 +18,8 @@ from kumpan.core.chemistry import constants as k
 from kumpan.core.chemistry.chlorine import forms_of
 from kumpan.core.chemistry.saturation import corrected_alkalinity_ppm, dissolved_solids_ppm, langelier_index
 from kumpan.core.errors import FieldProblem, InvalidInput, KumpanError
-from kumpan.core.products.catalogue import PRODUCTS, Basis, Product
+from kumpan.core.products.catalogue import PRODUCTS
+from kumpan.core.products.product import Basis, Product
 from kumpan.core.units import G_PER_UNIT, ML_PER_UNIT, UNIT_LABELS, c_to_f, f_to_c, gal_to_l
 from kumpan.core.water.conflicts import conflict_of
 from kumpan.core.water.state import (

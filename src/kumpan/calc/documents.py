@@ -4,9 +4,9 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
-from kumpan.core.products.catalogue import Basis
+from kumpan.core.pool.volume import LARGEST_L
+from kumpan.core.products.product import Basis
 from kumpan.core.units import c_to_f, l_to_gal
-from kumpan.core.volume import LARGEST_L
 from kumpan.core.water.measures import MEASURES
 
 

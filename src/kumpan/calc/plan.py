@@ -5,15 +5,16 @@ from typing import Any
 
 from kumpan.calc.commands import Answer, Poured, refuse, shown
 from kumpan.calc.documents import KnownWater, Plan, ProductSpec, Ready
+from kumpan.core.dosing.planner import make_plan
+from kumpan.core.dosing.request import FIELD_OF, AtHand, Choice, Finding, PlanRequest, Step
+from kumpan.core.dosing.supply import ROLE_LABELS
 from kumpan.core.errors import FieldProblem, InvalidInput
-from kumpan.core.guidance.bands import PoolTraits, checked_override
-from kumpan.core.planning.diagnosis import SEEN
-from kumpan.core.planning.model import FIELD_OF, AtHand, Choice, Finding, PlanRequest, Step
-from kumpan.core.planning.planner import make_plan
-from kumpan.core.planning.supply import ROLE_LABELS
+from kumpan.core.guidance.conditions import SEEN
+from kumpan.core.guidance.own_targets import checked_override
+from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.units import f_to_c, gal_to_l
-from kumpan.core.water.measures import METHODS
+from kumpan.core.water.methods import METHODS
 from kumpan.core.water.state import WaterState, with_measures
 
 # A measure by its key in a document, and by the planner's own name.

@@ -16,8 +16,8 @@ from kumpan.actions.keep_shelf import ShelfInput, add_item
 from kumpan.actions.keep_tests import NewTest, accept_plan, log_test
 from kumpan.actions.plan_doses import Typed
 from kumpan.actions.waters import Asked
+from kumpan.core.pool.volume import VolumeInput
 from kumpan.core.records import TypedField
-from kumpan.core.volume import VolumeInput
 from kumpan.store.queries import first_account
 from kumpan.store.tables import Account, Pool
 

@@ -12,7 +12,7 @@ from kumpan.api.deps import InScope
 from kumpan.api.problems import RESPONSES
 from kumpan.api.schemas.bodies import EquipmentChange, NewEquipment, RecordField
 from kumpan.api.schemas.records import KindMeta, kind_meta
-from kumpan.core.equipment import KINDS
+from kumpan.core.pool.equipment import KINDS
 from kumpan.core.records import UNITS
 from kumpan.store import queries
 from kumpan.store.tables import Account, EquipmentRow

@@ -16,7 +16,8 @@ from kumpan.api.schemas.bodies import Body, Id, Revision
 from kumpan.core.intake.columns import ROLES, UNITS, Column
 from kumpan.core.intake.moments import ORDERS
 from kumpan.core.intake.rows import LEAVE_OUT, Settings
-from kumpan.core.water.measures import MEASURES, METHODS
+from kumpan.core.water.measures import MEASURES
+from kumpan.core.water.methods import METHODS
 from kumpan.store import files
 from kumpan.store.tables import Account, FileRow, Job
 

@@ -21,7 +21,7 @@ from kumpan.api.schemas.bodies import (
     typed,
 )
 from kumpan.api.schemas.records import KindMeta, kind_meta
-from kumpan.core.happenings import HAPPENINGS
+from kumpan.core.log.kinds import HAPPENINGS
 from kumpan.store import queries
 from kumpan.store.tables import Account
 

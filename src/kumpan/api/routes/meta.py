@@ -8,16 +8,18 @@ from pydantic import BaseModel
 from kumpan.api.deps import InScope
 from kumpan.api.problems import RESPONSES
 from kumpan.core.amounts import units_for
-from kumpan.core.guidance.bands import POOL_CHOICES, SCHOOLS, SETTING_CHOICES
+from kumpan.core.dosing.supply import ROLE_LABELS
+from kumpan.core.guidance.conditions import SEEN
 from kumpan.core.guidance.reasons import REASONS, Reason
-from kumpan.core.planning.diagnosis import SEEN
-from kumpan.core.planning.supply import ROLE_LABELS
+from kumpan.core.guidance.schools import SCHOOLS
+from kumpan.core.pool.traits import POOL_CHOICES, SETTING_CHOICES
+from kumpan.core.pool.volume import TYPICAL
 from kumpan.core.products.catalogue import PRODUCTS, form_of
 from kumpan.core.products.decay import ages
 from kumpan.core.products.label import by_label
 from kumpan.core.units import UNIT_LABELS, c_to_f
-from kumpan.core.volume import TYPICAL
-from kumpan.core.water.measures import MEASURES, METHODS, PLAIN_STEP
+from kumpan.core.water.measures import MEASURES, PLAIN_STEP
+from kumpan.core.water.methods import METHODS
 
 router = APIRouter(responses=RESPONSES, tags=["meta"])
 

@@ -21,12 +21,14 @@ from kumpan.api.schemas.bodies import (
     SettingsChange,
     VolumeBody,
 )
-from kumpan.core.basin import Flight, Floor, drawn
+from kumpan.core.dosing.view import band_words
 from kumpan.core.errors import check_revision
-from kumpan.core.guidance.bands import POOL_CHOICES, SCHOOLS, bands_for, shock_level_ppm
-from kumpan.core.planning.view import band_words
+from kumpan.core.guidance.schools import SCHOOLS
+from kumpan.core.guidance.targets import bands_for, shock_level_ppm
+from kumpan.core.pool.geometry import Flight, Floor, drawn
+from kumpan.core.pool.traits import POOL_CHOICES
+from kumpan.core.pool.volume import volume_of
 from kumpan.core.units import l_to_gal
-from kumpan.core.volume import volume_of
 from kumpan.core.water.measures import MEASURES
 from kumpan.store import queries
 from kumpan.store.tables import Account, Pool

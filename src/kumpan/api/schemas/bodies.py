@@ -13,10 +13,10 @@ from kumpan.actions.keep_targets import SettingsInput, TargetInput
 from kumpan.actions.plan_doses import Typed
 from kumpan.actions.waters import Asked
 from kumpan.core.errors import FieldProblem, InvalidInput
-from kumpan.core.guidance.bands import SCHOOLS
-from kumpan.core.planning.diagnosis import SEEN
+from kumpan.core.guidance.conditions import SEEN
+from kumpan.core.guidance.schools import SCHOOLS
+from kumpan.core.pool.volume import VolumeInput
 from kumpan.core.records import TypedField
-from kumpan.core.volume import VolumeInput
 
 Text = Annotated[str, StringConstraints(max_length=60)]
 Name = Annotated[str, StringConstraints(max_length=80)]

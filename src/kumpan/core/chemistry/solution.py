@@ -217,7 +217,8 @@ def alkalinity_at(t: Totals, ph: Real) -> Real:
 
 
 def equilibrate(t: Totals, guess_ph: Real = 7.5) -> Solution:
-    """The water these totals make: pH from the alkalinity balance, to 1e-5.
+    """The water these totals make: pH from the alkalinity balance, to 1e-5 at its
+    activities, which three passes leave within 5e-5 of pH.
 
     Total carbonate must be zero or more. pH 0 to 14; ``guess_ph`` only saves time.
     """

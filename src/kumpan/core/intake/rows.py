@@ -10,15 +10,16 @@ from datetime import UTC, datetime, timedelta, tzinfo
 from functools import lru_cache
 
 from kumpan.core.cells import unguarded
+from kumpan.core.dosing.request import FIELD_OF
 from kumpan.core.errors import FieldProblem, InvalidInput
 from kumpan.core.intake.columns import UNITS, Column, canonical, match_columns, unit_spelt
 from kumpan.core.intake.moments import came_twice, on_clock, parse_moment, usual_order
 from kumpan.core.intake.sheet import Sheet
-from kumpan.core.planning.model import FIELD_OF
 from kumpan.core.units import c_to_f
 from kumpan.core.water.conflicts import conflict_of
-from kumpan.core.water.measures import MEASURES, METHODS, Reading, combine_chlorine, parse_reading
-from kumpan.core.water.plausible import doubtful_readings
+from kumpan.core.water.implausible import doubtful_readings
+from kumpan.core.water.measures import MEASURES, Reading, combine_chlorine, parse_reading
+from kumpan.core.water.methods import METHODS
 from kumpan.core.water.state import WaterState, with_measures
 
 LEAVE_OUT = {"nothing": "nothing", "bad": "rows that cannot be read", "doubtful": "unreadable and odd rows"}

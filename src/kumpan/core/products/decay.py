@@ -4,7 +4,8 @@ import math
 from functools import lru_cache
 
 from kumpan.core.chemistry import constants as k
-from kumpan.core.products.catalogue import HYPOCHLORITE, Product
+from kumpan.core.products.catalogue import HYPOCHLORITE
+from kumpan.core.products.product import Product
 
 # Half-lives in days at 25 and 15 C, by g of available Cl2 per 100 mL (trade %): White, Handbook of
 # Chlorination, from memory. At 15 % 100 to 144 days at 25 C (the geometric middle is taken) and none is given

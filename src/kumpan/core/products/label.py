@@ -3,7 +3,8 @@
 from dataclasses import dataclass
 
 from kumpan.core.amounts import Amount, System, describe, rounded_down, tool_for
-from kumpan.core.products.catalogue import PRODUCTS, Product, form_of
+from kumpan.core.products.catalogue import PRODUCTS, form_of
+from kumpan.core.products.product import Product
 from kumpan.core.units import G_PER_LB, L_PER_GAL, ML_PER_FL_OZ
 
 RATE_BASIS_L = 10_000 * L_PER_GAL

@@ -8,7 +8,8 @@ few places as will do.
 from dataclasses import dataclass
 from itertools import combinations
 
-from kumpan.core.products.catalogue import PRODUCTS, Product
+from kumpan.core.products.catalogue import PRODUCTS
+from kumpan.core.products.product import Product
 
 _ACIDS = ("muriatic-31.45", "muriatic-14.5", "dry-acid-93.2")
 _ORGANIC = (

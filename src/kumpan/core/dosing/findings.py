@@ -5,20 +5,15 @@ from dataclasses import dataclass
 
 from kumpan.core.chemistry.chlorine import forms_of
 from kumpan.core.chemistry.saturation import corrected_alkalinity_ppm, dissolved_solids_ppm, langelier_index
-from kumpan.core.guidance.bands import (
-    FC_CAP,
-    TEMP_STATED_C,
-    Band,
-    PoolTraits,
-    bands_for,
-    shock_level_ppm,
-    swim_limits,
-)
-from kumpan.core.planning.doubt import SURE, odds, sure_margin
-from kumpan.core.planning.model import FIELD_OF, Finding, Level, Swim, value_of
-from kumpan.core.water.measures import MEASURES, METHODS
+from kumpan.core.dosing.request import FIELD_OF, Finding, Level, value_of
+from kumpan.core.dosing.uncertainty import SURE, odds, sure_margin
+from kumpan.core.guidance.schools import FC_CAP, TEMP_STATED_C
+from kumpan.core.guidance.targets import Band, bands_for, shock_level_ppm
+from kumpan.core.pool.traits import PoolTraits
+from kumpan.core.water.measures import MEASURES
+from kumpan.core.water.methods import METHODS
 from kumpan.core.water.state import WaterState, solution_of
-from kumpan.core.water.uncertain import standing_in
+from kumpan.core.water.untested import standing_in
 
 # What these share: the reading is never compared more finely than any test can show.
 TOLERANCE = {"fc": 0.05, "cc": 0.05, "ph": 0.01, "ta": 1.0, "ch": 1.0, "cya": 0.5, "salt": 10.0}
@@ -235,41 +230,3 @@ def saturation_of(water: WaterState) -> Saturation | None:
         index.append(float(s.calcite))
         langelier.append(langelier_index(ph, temp_c, ch, corrected, tds))
     return Saturation((min(index), max(index)), (min(langelier), max(langelier)))
-
-
-# What closes a pool whatever the water reads (practice section 7), and how it is said.
-SEEN: dict[str, str] = {
-    "floor_hidden": "the floor cannot be seen",
-    "faecal": "a faecal accident: follow the health authority's table",
-    "drain_cover": "a drain cover is missing, broken or expired",
-    "cover_on": "a cover is part-on",
-    "thunder": "thunder",
-    "tingle": "an electrical tingle: everyone out, power off, call an electrician",
-}
-
-
-def swim_status(water: WaterState, traits: PoolTraits, seen: frozenset[str] = frozenset()) -> Swim:
-    """Whether people may swim in this water as tested (practice section 7). The floor must be visible."""
-    bands = bands_for(traits, water.cya_ppm)
-    reasons = [text for condition, text in SEEN.items() if condition in seen]
-    if not reasons and (water.fc_ppm is None or water.ph is None):
-        missing = " and ".join(n for n, v in (("free chlorine", water.fc_ppm), ("pH", water.ph)) if v is None)
-        return Swim(None, None, f"Swimming: test {missing} first.", (f"{missing} not tested",))
-    least, most = swim_limits(traits, water.cya_ppm)
-    if water.fc_ppm is not None and water.fc_ppm < least - TOLERANCE["fc"]:
-        reasons.append("too little chlorine")
-    if water.fc_ppm is not None and water.fc_ppm > most + TOLERANCE["fc"]:
-        reasons.append(f"chlorine above {most:g} ppm")
-    ph = bands["ph"]
-    if water.ph is not None and (is_low(water.ph, ph) or is_high(water.ph, ph)):
-        reasons.append(f"pH out of {ph.low or 7.0:.1f} to {ph.high or 7.8:.1f}")
-    if (
-        traits.school == "public_code"
-        and water.cc_ppm is not None
-        and bands["cc"].high
-        and water.cc_ppm > bands["cc"].high + TOLERANCE["cc"]
-    ):
-        reasons.append("combined chlorine above the code's 0.4 ppm")
-    if reasons:
-        return Swim(False, None, f"No swimming: {' and '.join(reasons)}.", tuple(reasons))
-    return Swim(True, None, "Swimming is fine while the floor is clearly visible.", ())

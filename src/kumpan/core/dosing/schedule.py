@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass, replace
 
-from kumpan.core.planning.needs import AERATE, Need
+from kumpan.core.dosing.sizing import AERATE, Need
 
 DAY_MIN = 24 * 60
 # Nobody pours at night: what need not be today waits for the morning (our own rule). Local clock minutes.

@@ -5,9 +5,11 @@ from functools import lru_cache
 
 from kumpan.core.amounts import Form, System, describe, rounded_down, tool_for
 from kumpan.core.chemistry import constants as k
-from kumpan.core.guidance.bands import PoolTraits, bands_for
-from kumpan.core.planning.model import Alternative, AtHand, Choice, PlanRequest
-from kumpan.core.products.catalogue import PRODUCTS, Product, form_of
+from kumpan.core.dosing.request import Alternative, AtHand, Choice, PlanRequest
+from kumpan.core.guidance.targets import bands_for
+from kumpan.core.pool.traits import PoolTraits
+from kumpan.core.products.catalogue import PRODUCTS, form_of
+from kumpan.core.products.product import Product
 from kumpan.core.units import gal_to_l
 from kumpan.core.water.state import Change, WaterState, amount_to_ph, apply
 

@@ -3,20 +3,21 @@
 from dataclasses import dataclass, replace
 
 from kumpan.core.amounts import System, describe, rounded_down, tool_for
-from kumpan.core.guidance.bands import FC_CAP, Band, bands_for, chlorine_band
-from kumpan.core.planning import needs as n
-from kumpan.core.planning import words
-from kumpan.core.planning.diagnosis import diagnose, dilution_goal, dilution_share, is_low, must_dilute
-from kumpan.core.planning.doubt import Doubts, low_side, sure_margin
-from kumpan.core.planning.model import FIELD_OF, Alternative, Plan, PlanRequest, Step, value_of
-from kumpan.core.planning.pour import dilution_step, pour, swim, wait_step, with_retests
-from kumpan.core.planning.schedule import Task, Visit, place
-from kumpan.core.planning.supply import Supply, alternatives, lacking, supply_for
+from kumpan.core.dosing import sizing as n
+from kumpan.core.dosing.findings import diagnose, dilution_goal, dilution_share, is_low, must_dilute
+from kumpan.core.dosing.request import FIELD_OF, MAIN, Alternative, Plan, PlanRequest, Step, value_of
+from kumpan.core.dosing.schedule import Task, Visit, place
+from kumpan.core.dosing.simulate import dilution_step, pour, swim, wait_step, with_retests
+from kumpan.core.dosing.supply import Supply, alternatives, lacking, supply_for
+from kumpan.core.dosing.uncertainty import Doubts, low_side, sure_margin
+from kumpan.core.guidance.schools import FC_CAP
+from kumpan.core.guidance.targets import Band, bands_for, chlorine_band
+from kumpan.core.phrasing import rows, verdict
 from kumpan.core.products.catalogue import PRODUCTS, form_of
 from kumpan.core.water.conflicts import conflict_of
-from kumpan.core.water.plausible import PH_WORK, doubtful_readings
+from kumpan.core.water.implausible import PH_WORK, doubtful_readings
 from kumpan.core.water.state import Change, WaterState, aerated, amount_to_ph, apply
-from kumpan.core.water.uncertain import allowing_for
+from kumpan.core.water.untested import allowing_for
 
 # pH in a single addition: moved by at most, and never predicted under (practice section 6: our own rule;
 # common practice).
@@ -59,14 +60,14 @@ def make_plan(request: PlanRequest) -> Plan:
     elif water.fc_ppm is not None and water.fc_ppm > FC_CAP and "lower_fc" not in request.choices:
         steps = [wait_step(water.fc_ppm, water, traits), *steps]
     steps = with_retests(steps, placed, sizing.rests(), visit)
-    needs_test = words.needs_test(water, conflict, steps, doubtful, sizing.too_coarse, findings)
+    needs_test = verdict.needs_test(water, conflict, steps, doubtful, sizing.too_coarse, findings)
     return Plan(
-        headline=words.headline(findings, steps, needs_test, water),
+        headline=verdict.headline(findings, steps, needs_test, water),
         findings=findings,
         steps=tuple(steps),
         left_alone=(
             *(why for role, why in supply.refused.items() if any(s.role == role for s in steps)),
-            *words.left_alone(findings, traits, share, tuple(steps), sizing.ta_first, request.seen),
+            *verdict.left_alone(findings, traits, share, tuple(steps), sizing.ta_first, request.seen),
         ),
         needs_test=needs_test,
         swim=swim(water, traits, steps, request),
@@ -260,9 +261,9 @@ class _Sizing:
             form = form_of(left.need.product)
             tool = tool_for(left.amount, form, self.request.system, self.traits.volume_l)
             amount = describe(rounded_down(left.amount, tool), tool, form)
-            measure = words.MAIN[role]
+            measure = MAIN[role]
             aim = bands_for(self.traits, self.wanted.after.cya_ppm)[measure].aim
-            told[measure] = words.rest(measure, role, aim, amount, left.need.product.short)
+            told[measure] = rows.rest(measure, role, aim, amount, left.need.product.short)
         return told
 
     def _portions(self, need: n.Need) -> list[Task]:

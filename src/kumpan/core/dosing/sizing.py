@@ -8,11 +8,13 @@ import math
 from dataclasses import dataclass, replace
 
 from kumpan.core.chemistry import constants as k
-from kumpan.core.guidance.bands import Band, PoolTraits, bands_for, chlorine_band
-from kumpan.core.planning.diagnosis import is_high, is_low
-from kumpan.core.planning.model import Choice, value_of
-from kumpan.core.planning.reach import AIR, PH_MARGIN, Region, Vector, reach
-from kumpan.core.products.catalogue import PRODUCTS, Product
+from kumpan.core.dosing.acid_base import AIR, PH_MARGIN, Region, Vector, reach
+from kumpan.core.dosing.findings import is_high, is_low
+from kumpan.core.dosing.request import Choice, value_of
+from kumpan.core.guidance.targets import Band, bands_for, chlorine_band
+from kumpan.core.pool.traits import PoolTraits
+from kumpan.core.products.catalogue import PRODUCTS
+from kumpan.core.products.product import Product
 from kumpan.core.units import gal_to_l
 from kumpan.core.water.state import Change, WaterState, amount_to_ph, apply
 

@@ -1,4 +1,4 @@
-"""A plan as shown: clock times, amounts with their words, slots with their scale. Plain data for the API.
+"""A plan as shown: clock times, amounts with their plan, slots with their scale. Plain data for the API.
 
 Everything a screen draws is computed here, so that no arithmetic of the trade reaches the browser.
 """
@@ -7,19 +7,13 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 
 from kumpan.core.amounts import Part
-from kumpan.core.guidance.bands import (
-    HOCL_AIM,
-    HOCL_LEAST,
-    HOCL_LEAST_STEADY,
-    Band,
-    PoolTraits,
-    bands_for,
-    school_of,
-)
-from kumpan.core.planning import words
-from kumpan.core.planning.carbon_map import CarbonMap, carbon_map
-from kumpan.core.planning.diagnosis import active_chlorine_ppm, saturation_of
-from kumpan.core.planning.model import Finding, Plan, PlanRequest, Step, value_of
+from kumpan.core.dosing.carbon_map import CarbonMap, carbon_map
+from kumpan.core.dosing.findings import active_chlorine_ppm, saturation_of
+from kumpan.core.dosing.request import Finding, Plan, PlanRequest, Step, value_of
+from kumpan.core.guidance.schools import HOCL_AIM, HOCL_LEAST, HOCL_LEAST_STEADY
+from kumpan.core.guidance.targets import Band, bands_for, school_of
+from kumpan.core.phrasing import terms
+from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.units import c_to_f
 from kumpan.core.water.measures import MEASURES
@@ -124,7 +118,7 @@ class StepView:
 
 @dataclass(frozen=True)
 class FindingView:
-    """One reading judged. band: the target in words."""
+    """One reading judged. band: the target in plan."""
 
     measure: str
     label: str
@@ -217,7 +211,7 @@ def show_value(measure: str, value: float, system: str) -> str:
     if measure == "temp":
         return f"{c_to_f(value):.0f} °F" if system == "us" else f"{value:.0f} °C"
     unit = MEASURES[measure].unit
-    return f"{words.show(measure, value)}{f' {unit}' if unit else ''}"
+    return f"{terms.show(measure, value)}{f' {unit}' if unit else ''}"
 
 
 def _finding(finding: Finding, request: PlanRequest) -> FindingView:
@@ -252,13 +246,13 @@ def money(minor: int, currency: str) -> str:
 
 
 def band_words(band: Band | None) -> str:
-    """A band in words: ``7.2 to 7.8, aim 7.5``; empty without limits."""
+    """A band in plan: ``7.2 to 7.8, aim 7.5``; empty without limits."""
     if band is None or (band.low is None and band.high is None):
         return ""
     if band.low is None:
-        return f"under {words.show(band.measure, band.high or 0)}"
-    aim = f", aim {words.show(band.measure, band.aim)}" if band.aim is not None else ""
-    return f"{words.show(band.measure, band.low)} to {words.show(band.measure, band.high or 0)}{aim}"
+        return f"under {terms.show(band.measure, band.high or 0)}"
+    aim = f", aim {terms.show(band.measure, band.aim)}" if band.aim is not None else ""
+    return f"{terms.show(band.measure, band.low)} to {terms.show(band.measure, band.high or 0)}{aim}"
 
 
 def _step(
@@ -283,7 +277,7 @@ def _step(
         key=step.key,
         kind=step.kind,
         at=at,
-        clock=words.clock(request.now, at),
+        clock=terms.clock(request.now, at),
         title=step.title,
         how=step.how,
         caution=step.caution,
@@ -318,9 +312,9 @@ def _slot(measure: str, before: float, after: float | None, band: Band, request:
     low, high = SCALES[measure]
     values = [v for v in (before, after, band.high) if v is not None]
     text = (
-        words.show(measure, before)
+        terms.show(measure, before)
         if after is None
-        else f"{words.show(measure, before)} → {words.show(measure, after)}"
+        else f"{terms.show(measure, before)} → {terms.show(measure, after)}"
     )
     return SlotView(
         measure=measure,
@@ -447,7 +441,7 @@ _TEST_NAMES = {
 
 def _needs(water: WaterState, fields: tuple[str, ...]) -> str:
     missing = [_TEST_NAMES[f] for f in fields if getattr(water, f) is None]
-    return f"needs {words.listed(missing)}" if missing else ""
+    return f"needs {terms.listed(missing)}" if missing else ""
 
 
 def _gap(minutes: int, step: Step) -> str:

@@ -6,7 +6,8 @@ import math
 from dataclasses import dataclass
 
 from kumpan.core.water.conflicts import BLEACHES_TESTS_FC_PPM
-from kumpan.core.water.measures import MEASURES, METHODS
+from kumpan.core.water.measures import MEASURES
+from kumpan.core.water.methods import METHODS
 from kumpan.core.water.state import WaterState
 
 # Panel and independent test this far apart: recalibrate or clean, do not pour (practice section 4).

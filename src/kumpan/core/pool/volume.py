@@ -4,8 +4,8 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Literal
 
-from kumpan.core import basin
 from kumpan.core.errors import FieldProblem, InvalidInput
+from kumpan.core.pool import geometry
 from kumpan.core.units import L_PER_GAL, M_PER_FT, parse_number
 
 # Our own sanity limits: a foot bath and a very large public pool.
@@ -22,10 +22,10 @@ class Volume:
     litres: float
     within: float
     why: str
-    outline: basin.Outline | None = None
-    floor: basin.Floor | None = None
-    steps: basin.Flight | None = None
-    bench: basin.Flight | None = None
+    outline: geometry.Outline | None = None
+    floor: geometry.Floor | None = None
+    steps: geometry.Flight | None = None
+    bench: geometry.Flight | None = None
 
 
 # How far off a volume may be, 95 %: 10 % unless proved (practice section 4); the rest is our own.
@@ -68,8 +68,10 @@ def _typical(
     deep_ft: float,
 ) -> TypicalPool:
     length_m, width_m, shallow_m, deep_m = (v * M_PER_FT for v in (a_ft, b_ft, shallow_ft, deep_ft))
-    outline = basin.rectangle(length_m, width_m) if plan == "rectangle" else basin.oval(length_m, length_m)
-    return TypicalPool(id, label, basin.volume_l(outline, basin.sloped(shallow_m, deep_m, length_m)))
+    outline = (
+        geometry.rectangle(length_m, width_m) if plan == "rectangle" else geometry.oval(length_m, length_m)
+    )
+    return TypicalPool(id, label, geometry.volume_l(outline, geometry.sloped(shallow_m, deep_m, length_m)))
 
 
 TYPICAL: tuple[TypicalPool, ...] = (
@@ -232,7 +234,7 @@ def _from_shape(given: VolumeInput) -> Volume:
     steps, bench = (_flight(given, name, factor, problems) for name in ("steps", "bench"))
     if problems:
         raise InvalidInput(*problems)
-    crossing = basin.crosses_at_m(outline)
+    crossing = geometry.crosses_at_m(outline)
     if crossing is not None:
         text = (
             f"The two sides meet {crossing / factor:,.1f} {given.unit} along: 0 stands only at the ends."
@@ -245,7 +247,7 @@ def _from_shape(given: VolumeInput) -> Volume:
     if problems:
         raise InvalidInput(*problems)
     taken_off = sum(f.volume_l for f in (steps, bench) if f is not None)
-    litres = basin.volume_l(outline, floor) - taken_off
+    litres = geometry.volume_l(outline, floor) - taken_off
     if litres <= 0:
         raise InvalidInput(
             FieldProblem(
@@ -262,25 +264,25 @@ def _outline(
     factor: float,
     size: Callable[[str], float],
     problems: list[FieldProblem],
-) -> tuple[basin.Outline, str]:
+) -> tuple[geometry.Outline, str]:
     """The outline and which ``WITHIN`` speaks of it; a plain one where something is wrong."""
-    plain = basin.rectangle(length or 1.0, 1.0)
+    plain = geometry.rectangle(length or 1.0, 1.0)
     if given.plan == "free":
         widths = _widths(given, factor, problems)
-        return (basin.free_form(length, widths) if not problems else plain), (
+        return (geometry.free_form(length, widths) if not problems else plain), (
             "free" if len(widths) >= 7 else "free_few"
         )
     if given.plan == "round":
-        return (basin.oval(length, length) if not problems else plain), "shape"
+        return (geometry.oval(length, length) if not problems else plain), "shape"
     width = size("width")
     second = size("width2") if given.plan == "kidney" else 0.0
     out, along = (size("leg_out"), size("leg_along")) if given.plan == "l" else (0.0, 0.0)
     if problems:
         return plain, "shape"
     if given.plan == "oval":
-        return basin.oval(length, width), "shape"
+        return geometry.oval(length, width), "shape"
     if given.plan == "kidney":
-        return basin.kidney(length, width, second), "kidney"
+        return geometry.kidney(length, width, second), "kidney"
     if given.plan == "l":
         if along >= length:
             problems.append(
@@ -290,13 +292,13 @@ def _outline(
                     "The leg is as long as the pool: that is a wider rectangle.",
                 )
             )
-        return basin.l_shape(length, width, out, along), "shape"
-    return basin.rectangle(length, width), "shape"
+        return geometry.l_shape(length, width, out, along), "shape"
+    return geometry.rectangle(length, width), "shape"
 
 
 def _floor(
     given: VolumeInput, length: float, size: Callable[[str, float], float], problems: list[FieldProblem]
-) -> basin.Floor:
+) -> geometry.Floor:
     before = len(problems)
     shallow = size("shallow", _DEEPEST_M)
     deep = size("deep", _DEEPEST_M) if given.bottom != "level" else shallow
@@ -309,7 +311,7 @@ def _floor(
             )
         )
     if given.bottom != "hopper":
-        return basin.sloped(shallow, deep, length)
+        return geometry.sloped(shallow, deep, length)
     slope_from, deep_from, deep_to, wall = (
         size("slope_from", 150.0),
         size("deep_from", 150.0),
@@ -336,12 +338,12 @@ def _floor(
                     "The far wall stands deeper than the deepest part: swap the two?",
                 )
             )
-    return basin.hopper(shallow, deep, wall, (slope_from, deep_from, deep_to), length)
+    return geometry.hopper(shallow, deep, wall, (slope_from, deep_from, deep_to), length)
 
 
 def _flight(
     given: VolumeInput, name: str, factor: float, problems: list[FieldProblem]
-) -> basin.Flight | None:
+) -> geometry.Flight | None:
     """Steps or a bench as typed; None where all is empty."""
     fields = [f"{name}_{part}" for part in ("along", "out", "high")]
     if not any(getattr(given, f).strip() for f in fields):
@@ -353,11 +355,11 @@ def _flight(
         count = _size(given, "steps_count", 1.0, 12, "steps", problems, least=1.0)
         if len(problems) == before and count != int(count):
             problems.append(FieldProblem("volume.steps_count", "not_whole", "A whole number of steps."))
-    return basin.Flight(along, out, high, int(count)) if len(problems) == before else None
+    return geometry.Flight(along, out, high, int(count)) if len(problems) == before else None
 
 
 def _flight_fits(
-    name: str, flight: basin.Flight, outline: basin.Outline, depth_m: float, factor: float, unit: str
+    name: str, flight: geometry.Flight, outline: geometry.Outline, depth_m: float, factor: float, unit: str
 ) -> list[FieldProblem]:
     """What is too large for the pool, at its field. A bench may follow any wall, steps stand on one."""
     widest = max(outline.width_at(outline.length_m * i / 200) for i in range(1, 200))

@@ -7,13 +7,14 @@ from dataclasses import replace
 from datetime import timedelta
 
 from kumpan.core.amounts import describe, tool_for
-from kumpan.core.guidance.bands import PoolTraits, bands_for, chlorine_band, swim_limits
-from kumpan.core.planning import words
-from kumpan.core.planning.diagnosis import swim_status
-from kumpan.core.planning.model import Finding, Move, PlanRequest, Step, Swim, value_of
-from kumpan.core.planning.schedule import AERATE_MIN, DAY_MIN, Task, Visit
+from kumpan.core.dosing.request import FIELD_OF, MAIN, Finding, Move, PlanRequest, Step, Swim, value_of
+from kumpan.core.dosing.schedule import AERATE_MIN, DAY_MIN, Task, Visit
+from kumpan.core.guidance.swimming import swim_status
+from kumpan.core.guidance.targets import bands_for, chlorine_band, swim_limits
+from kumpan.core.phrasing import rows, terms
+from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.products.catalogue import form_of
-from kumpan.core.water.state import Change, WaterState, aerated, apply, carbonate_of, mixed
+from kumpan.core.water.state import Change, WaterState, aerated, apply, carbonate_of, mixed, with_measures
 
 # Air takes pH to the top of its band at most; what additions still to come ask for beyond that waits until
 # they are in.
@@ -66,7 +67,7 @@ def pour(
                     later_carbon = need.carbon - (carbonate_of(aired) - carbonate_of(spent))
             now, spent = apply(now, Change(carbon=carbonate_of(aired) - carbonate_of(spent))), aired
             seen = _seen(now, spent)
-            steps.append(words.aerate_step(index, task.start_min, seen, _moves(was, seen), AERATE_MIN))
+            steps.append(rows.aerate_step(index, task.start_min, seen, _moves(was, seen), AERATE_MIN))
         else:
             change = need.change(task.amount, volume_l)
             now, spent = apply(now, change), apply(spent, change.spent)
@@ -74,10 +75,10 @@ def pour(
             tool = tool_for(task.amount, form, request.system, volume_l)
             amount = describe(task.amount, tool, form, need.amount if task.portion == (1, 1) else None)
             moves = _moves(was, _seen(now, spent))
-            step = words.add_step(index, task.start_min, need, task.portion, amount, moves)
+            step = rows.add_step(index, task.start_min, need, task.portion, amount, moves)
             if need.role not in ("lower_ta", "lower_fc"):  # why: the target that it steers to
                 step = replace(
-                    step, reason_id=bands_for(request.traits, spent.cya_ppm)[words.MAIN[need.role]].reason_id
+                    step, reason_id=bands_for(request.traits, spent.cya_ppm)[MAIN[need.role]].reason_id
                 )
             steps.append(step)
         steps[-1] = replace(steps[-1], water=now, spent=spent)
@@ -87,7 +88,7 @@ def pour(
         now, spent = apply(now, air), apply(spent, air)
         start = visit.awake(max(s.start_min + s.wait_min for s in steps))
         seen = _seen(now, spent)
-        step = words.aerate_step(len(steps), start, seen, _moves(was, seen), AERATE_MIN)
+        step = rows.aerate_step(len(steps), start, seen, _moves(was, seen), AERATE_MIN)
         steps.append(replace(step, water=now, spent=spent))
     return steps, now, spent
 
@@ -116,7 +117,7 @@ def dilution_step(
     )
     after, after_spent = mixed(now, tap, share), mixed(spent, tap, share)
     moves = _moves(_seen(now, spent), after)
-    step = words.dilute_step(len(steps), start, share, moves, findings, request)
+    step = rows.dilute_step(len(steps), start, share, moves, findings, request)
     return replace(step, water=after, spent=after_spent), after, after_spent
 
 
@@ -125,7 +126,7 @@ def wait_step(fc_ppm: float, water: WaterState, traits: PoolTraits) -> Step:
     to = swim_limits(traits, water.cya_ppm)[1]
     half_life = _HALF_LIFE_H if (water.cya_ppm or 0.0) >= 20 else _HALF_LIFE_BARE_H
     sun_h = half_life * math.log2(fc_ppm / to)
-    return words.wait_step(fc_ppm, to, sun_h, math.ceil(sun_h / _SUN_H) * DAY_MIN, traits)
+    return rows.wait_step(fc_ppm, to, sun_h, math.ceil(sun_h / _SUN_H) * DAY_MIN, traits)
 
 
 def with_retests(steps: list[Step], placed: list[Task], rests: dict[str, str], visit: Visit) -> list[Step]:
@@ -159,7 +160,7 @@ def with_retests(steps: list[Step], placed: list[Task], rests: dict[str, str], v
             merged[-1] = (at, [*merged[-1][1], *due[at]])
         else:
             merged.append((at, due[at]))
-    rows = list(steps)
+    listed = list(steps)
     for number, (at, measures) in enumerate(merged):
         # Fresh water takes a day or more: what is read before it is through is the water without it.
         poured = [
@@ -174,13 +175,13 @@ def with_retests(steps: list[Step], placed: list[Task], rests: dict[str, str], v
             for m in dict.fromkeys(measures)
             if m in rests and not any(m in later for _, later in merged[number + 1 :])
         ]
-        rows.append(
-            words.retest_step(
+        listed.append(
+            rows.retest_step(
                 number, at, tuple(dict.fromkeys(measures)), known, " ".join(rests[m] for m in asked)
             )
         )
-    rows = [replace(s, next_visit=True) if visit.is_next(s.start_min) else s for s in rows]
-    return sorted(rows, key=lambda s: (s.start_min, s.kind != "retest"))
+    listed = [replace(s, next_visit=True) if visit.is_next(s.start_min) else s for s in listed]
+    return sorted(listed, key=lambda s: (s.start_min, s.kind != "retest"))
 
 
 def swim(water: WaterState, traits: PoolTraits, steps: list[Step], request: PlanRequest) -> Swim:
@@ -189,9 +190,9 @@ def swim(water: WaterState, traits: PoolTraits, steps: list[Step], request: Plan
     waits = next((s for s in steps if s.kind == "wait"), None)
     least, most = swim_limits(traits, water.cya_ppm)
     if waits is not None and not request.seen:
-        clock = words.clock(request.now, request.now + timedelta(minutes=waits.wait_min))
+        clock = terms.clock(request.now, request.now + timedelta(minutes=waits.wait_min))
         return Swim(
-            False, waits.wait_min, words.swim_from(f"about {clock}", least, most), status.reasons, least, most
+            False, waits.wait_min, terms.swim_from(f"about {clock}", least, most), status.reasons, least, most
         )
     soon = [s for s in steps if s.kind in ("add", "aerate") and s.start_min <= 12 * 60]
     if request.seen or status.allowed is None or not soon or any(s.kind == "dilute" for s in steps):
@@ -200,7 +201,7 @@ def swim(water: WaterState, traits: PoolTraits, steps: list[Step], request: Plan
     opens = None
     for step in sorted(soon, key=lambda s: s.start_min):
         for move in step.moves if step.role != "raise_cya" else ():  # it dissolves over days
-            state = words.moved(state, move)
+            state = moved(state, move)
         if opens is None and swim_status(state, traits).allowed:
             opens = step.start_min + step.wait_min
         elif opens is not None and step.kind == "add" and step.start_min < opens + 60:
@@ -208,12 +209,17 @@ def swim(water: WaterState, traits: PoolTraits, steps: list[Step], request: Plan
     if opens is None:
         return status
     low = chlorine_band(state.cya_ppm, traits).low or 0.0
-    clock = words.clock(request.now, request.now + timedelta(minutes=opens))
+    clock = terms.clock(request.now, request.now + timedelta(minutes=opens))
     return Swim(
         False,
         opens,
-        words.swim_from(clock, low, most),
+        terms.swim_from(clock, low, most),
         status.reasons or ("additions are mixing",),
         low,
         most,
     )
+
+
+def moved(water: WaterState, move: Move) -> WaterState:
+    """The water with one measure at the value a step leaves it at."""
+    return with_measures(water, {FIELD_OF[move.measure]: move.after})

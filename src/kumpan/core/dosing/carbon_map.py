@@ -12,9 +12,10 @@ import numpy
 
 from kumpan.core.chemistry import constants as k
 from kumpan.core.chemistry.solution import alkalinity_at, at_ph, equilibrate
-from kumpan.core.guidance.bands import PoolTraits, bands_for
-from kumpan.core.planning.model import Plan
-from kumpan.core.planning.needs import AERATE
+from kumpan.core.dosing.request import Plan
+from kumpan.core.dosing.sizing import AERATE
+from kumpan.core.guidance.targets import bands_for
+from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.water.state import WaterState, carbonate_of, totals_of
 

@@ -5,7 +5,8 @@ from datetime import datetime
 from typing import Literal
 
 from kumpan.core.amounts import Amount, System
-from kumpan.core.guidance.bands import Band, PoolTraits
+from kumpan.core.guidance.targets import Band
+from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.water.state import WaterState
 
 # Stored with every accepted plan; changes when a rule, band or product changes what is asked.
@@ -191,3 +192,16 @@ class Plan:
     refused: dict[str, str] = field(default_factory=dict)
     remainder: dict[str, float] = field(default_factory=dict)
     rule_version: str = RULE_VERSION
+
+
+MAIN = {
+    "raise_fc": "fc",
+    "lower_ph": "ph",
+    "raise_ph": "ph",
+    "raise_ta": "ta",
+    "lower_ta": "ta",
+    "raise_ch": "ch",
+    "raise_cya": "cya",
+    "raise_salt": "salt",
+    "lower_fc": "fc",
+}

@@ -16,7 +16,7 @@ import numpy
 from kumpan.core.chemistry import constants as k
 from kumpan.core.chemistry.numeric import root
 from kumpan.core.chemistry.solution import Totals, alkalinity_at, at_ph
-from kumpan.core.guidance.bands import Band
+from kumpan.core.guidance.targets import Band
 from kumpan.core.water.state import MOST_MOL_L, Change, WaterState, totals_of
 
 # 95 % of a normal distribution lies within this many standard deviations.

@@ -10,8 +10,9 @@ from dataclasses import dataclass
 from datetime import datetime
 from itertools import pairwise
 
-from kumpan.core.products.catalogue import Product
-from kumpan.core.water.measures import METHODS, Reading
+from kumpan.core.products.product import Product
+from kumpan.core.water.measures import Reading
+from kumpan.core.water.methods import METHODS
 from kumpan.core.water.state import WaterState, apply
 
 PROVING = {"salt": "salt_ppm", "ch": "ch_ppm", "cya": "cya_ppm"}

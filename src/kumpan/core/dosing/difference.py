@@ -1,8 +1,8 @@
 """What another school would say and do differently, in sentences."""
 
-from kumpan.core.planning.model import Plan
-from kumpan.core.planning.supply import ROLE_LABELS
-from kumpan.core.planning.view import band_words
+from kumpan.core.dosing.request import Plan
+from kumpan.core.dosing.supply import ROLE_LABELS
+from kumpan.core.dosing.view import band_words
 from kumpan.core.products.catalogue import PRODUCTS, form_of
 from kumpan.core.water.measures import MEASURES
 

@@ -1,0 +1,1 @@
+"""Dosing: from readings to ordered additions: request, findings, sizing, schedule, simulation, plan."""

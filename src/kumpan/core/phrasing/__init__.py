@@ -1,0 +1,1 @@
+"""What the core says in words, one module a noun."""

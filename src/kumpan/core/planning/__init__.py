@@ -1,1 +1,0 @@
-"""Diagnosis, planning and the plan as shown."""

@@ -1,0 +1,1 @@
+"""The pool itself: shape, volume, equipment, traits."""

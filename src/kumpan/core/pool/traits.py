@@ -1,0 +1,142 @@
+"""What of a pool decides its targets, doses and cautions, and the answers its questions may have."""
+
+from dataclasses import dataclass, field
+
+from kumpan.core.guidance.schools import DEFAULT_SCHOOL, SCHOOLS
+from kumpan.core.water.state import WaterState
+
+
+@dataclass(frozen=True)
+class Override:
+    """A person's own target for a measure. None: no limit on that side. why: their reason, in their words."""
+
+    low: float | None
+    aim: float | None
+    high: float | None
+    why: str = ""
+
+
+@dataclass(frozen=True)
+class PoolTraits:
+    """What of a pool decides its targets, doses and cautions. Ids as in ``POOL_CHOICES``.
+
+    volume_95: how far off the volume may be, as a fraction, 95 % (10 % unless proved: practice section 4).
+    fill: its fill water, as far as tested; fill_metals: what of copper and iron it carries, ppm. hose_l_h:
+    what the fill hose gives. cell_salt_ppm: the chlorinator's own salt range. feeder_held: what its feeder or
+    floater has ever held (``FEEDER_HOLDS``).
+    """
+
+    volume_l: float
+    surface: str
+    chlorine_source: str
+    installation: str
+    school: str = DEFAULT_SCHOOL
+    sun: str = "part"
+    overrides: tuple[tuple[str, Override], ...] = ()
+    borate_allowed: bool = True
+    volume_95: float = 0.10
+    fill: WaterState = field(default_factory=WaterState)
+    fill_metals: tuple[tuple[str, float], ...] = ()
+    hose_l_h: float | None = None
+    cell_salt_ppm: tuple[float, float] | None = None
+    feeder_held: str | None = None
+
+    @property
+    def has_chlorinator(self) -> bool:
+        """Whether a salt chlorinator feeds the pool."""
+        return self.chlorine_source == "chlorinator"
+
+    @property
+    def protects_calcium(self) -> bool:
+        """Whether the surface holds calcium that soft water would take. An unknown one is taken to."""
+        return self.surface in ("plaster", "tile", "unknown")
+
+
+@dataclass(frozen=True)
+class Choice:
+    """One answer to a question about the pool; refused says why Kumpan does not take it, costs what not
+    knowing it means.
+    """
+
+    id: str
+    label: str
+    refused: str | None = None
+    costs: str | None = None
+
+
+POOL_CHOICES: dict[str, tuple[Choice, ...]] = {
+    "surface": (
+        Choice("plaster", "Plaster or concrete"),
+        Choice("tile", "Tile"),
+        Choice("vinyl", "Vinyl liner"),
+        Choice("fibreglass", "Fibreglass"),
+        Choice("soft", "Soft-sided"),
+        Choice(
+            "unknown",
+            "I don't know",
+            costs="Calcium is then held as plaster needs it: perhaps more than this pool does.",
+        ),
+    ),
+    "chlorine_source": (
+        Choice("liquid", "Liquid chlorine by hand"),
+        Choice("granules", "Granules by hand"),
+        Choice("tablets", "Tablets in a feeder or floater"),
+        Choice("chlorinator", "Salt chlorinator"),
+        Choice("unknown", "I don't know", costs="Plans then name liquid chlorine, and salt is not judged."),
+    ),
+    "installation": (
+        Choice("in_ground", "In-ground"),
+        Choice("above_ground", "Above-ground"),
+        Choice("unknown", "I don't know", costs="Closing work differs by it; doses do not."),
+    ),
+    "sanitizer": (
+        Choice("chlorine", "Chlorine (salt pools too)"),
+        Choice(
+            "bromine",
+            "Bromine",
+            "Kumpan does not dose bromine pools: stabilizer does not protect bromine, its levels and waits "
+            "differ, and chlorine advice would be wrong. Follow the product labels.",
+        ),
+        Choice(
+            "biguanide",
+            "Biguanide",
+            "Kumpan does not dose biguanide pools: chlorine reacts with biguanide and must never be "
+            "added to it. Follow the product labels.",
+        ),
+    ),
+}
+
+
+# Metals of the fill water; a pool should hold none (practice section 5).
+METALS = ("copper", "iron")
+
+
+# Questions of the targets, answered on the Pool page once the pool is there.
+SETTING_CHOICES: dict[str, tuple[Choice, ...]] = {
+    "school": tuple(Choice(s.id, s.label) for s in SCHOOLS.values()),
+    "sun": (
+        Choice("part", "Some sun"),
+        Choice("full", "Full sun all day"),
+        Choice("shade", "Shade"),
+        Choice("indoor", "Indoors"),
+        Choice("unknown", "I don't know", costs="Stabilizer is then aimed as for some sun."),
+    ),
+    "setting": (
+        Choice("unknown", "I don't know", costs="How often to skim is then a guess."),
+        Choice("open", "Open ground"),
+        Choice("trees", "Under trees"),
+        Choice("dusty", "Dust or fields near"),
+        Choice("coast", "By the sea"),
+    ),
+    "climate": (
+        Choice("unknown", "I don't know", costs="Whether it must be closed before winter is then not known."),
+        Choice("freezes", "Freezes in winter"),
+        Choice("mild", "Never freezes"),
+    ),
+    "use": (
+        Choice("unknown", "I don't know", costs="Chlorine demand is then taken as ordinary."),
+        Choice("light", "Few bathers"),
+        Choice("usual", "A family"),
+        Choice("heavy", "Many bathers"),
+    ),
+}

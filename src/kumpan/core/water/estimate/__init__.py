@@ -1,0 +1,1 @@
+"""The state of the water estimated from the log alone."""
