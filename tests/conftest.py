@@ -79,9 +79,16 @@ def template(server: PrivateMariaDB, migrated: Engine) -> str:
         cursor.execute(f"CREATE DATABASE {name} CHARACTER SET utf8mb4")
     engine = engine_for(server.url.replace("/kumpan?", f"/{name}?"))
     migrate.upgrade(engine)
-    load_demo(engine, NOW)
+    add_account(engine)
+    assert load_demo(engine, NOW)
     engine.dispose()
     return name
+
+
+def add_account(engine: Engine) -> None:
+    with Session(engine) as session:
+        session.add(Account(id=uuid7(), name="Test", created_at=NOW))
+        session.commit()
 
 
 def empty(engine: Engine, fill: str = "") -> None:
@@ -99,9 +106,7 @@ def empty(engine: Engine, fill: str = "") -> None:
 def engine(migrated: Engine) -> Engine:
     """An empty, migrated database with one account."""
     empty(migrated)
-    with Session(migrated) as session:
-        session.add(Account(id=uuid7(), name="Test", created_at=NOW))
-        session.commit()
+    add_account(migrated)
     return migrated
 
 

@@ -14,6 +14,7 @@ from sqlalchemy.orm import Session
 from uuid6 import uuid7
 
 from kumpan.actions import keep_jobs, run_jobs
+from kumpan.actions.context import Context
 from kumpan.actions.run_jobs import Outcome, claim, let_go, run_next
 from kumpan.ops.work import STAGES, take_dropped
 from kumpan.store import database
@@ -200,13 +201,13 @@ def test_a_matching_changed_while_it_is_looked_through_counts(
         url, json=settings_of(view, columns=[*columns[:2], {"role": "ch", "unit": "ppm"}])
     ).json()
 
-    def slow(session: Session, *rest: Any) -> Outcome:
+    def slow(context: Context, *rest: Any) -> Outcome:
         """While it looks, the person chooses otherwise."""
         later = settings_of(
             view, columns=[*columns[:2], {"role": "ta", "unit": "ppm"}], revision=first["revision"]
         )
         assert client.put(url, json=later).status_code == 200
-        return STAGES["readings", "check"](session, *rest)
+        return STAGES["readings", "check"](context, *rest)
 
     assert run_next(engine_sessions(engine), "slow", {("readings", "check"): slow}, Clock())
     assert client.get(url).json()["job"]["state"] == "waiting"
@@ -295,7 +296,7 @@ def test_each_of_many_jobs_is_done_by_one_of_many_workers(engine: Engine) -> Non
     done: list[Any] = []
     gate = threading.Barrier(4)
 
-    def stage(session: Session, account: Any, job: Job, progress: Any, now: Any) -> Outcome:
+    def stage(context: Context, job: Job, progress: Any) -> Outcome:
         done.append(job.id)
         return Outcome("done")
 
@@ -315,9 +316,9 @@ def test_a_lease_runs_out_and_the_late_worker_changes_nothing(
 ) -> None:
     job = waiting(engine)
 
-    def slow(session: Session, account: Any, own: Job, progress: Any, now: Any) -> Outcome:
+    def slow(context: Context, own: Job, progress: Any) -> Outcome:
         """While it works its lease runs out, and another worker does the job."""
-        session.execute(text("UPDATE pool SET name = 'half done'"))
+        context.session.execute(text("UPDATE pool SET name = 'half done'"))
         with engine.begin() as other:
             other.execute(text("UPDATE job SET lease_until = UTC_TIMESTAMP(6) - INTERVAL 1 SECOND"))
         assert run_next(
@@ -343,8 +344,8 @@ def test_a_cancelled_job_stops_and_leaves_nothing(
     monkeypatch.setattr(run_jobs, "_SAID_EVERY_S", 0.0)
     job = waiting(engine)
 
-    def stage(session: Session, account: Any, own: Job, progress: Any, now: Any) -> Outcome:
-        session.execute(text("UPDATE pool SET name = 'half done'"))
+    def stage(context: Context, own: Job, progress: Any) -> Outcome:
+        context.session.execute(text("UPDATE pool SET name = 'half done'"))
         progress(1, 10)
         assert client.get("/api/v1/jobs").json()[0]["done"] == 1  # seen while it runs
         assert client.post(f"/api/v1/jobs/{job.id}/cancel").json()["says"] == "Stopping …"

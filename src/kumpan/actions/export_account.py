@@ -18,6 +18,7 @@ from sqlalchemy.orm import Session
 
 from kumpan.actions.account_format import FORMAT, VERSION
 from kumpan.actions.account_tables import TABLES, Table, plain
+from kumpan.actions.context import Context
 from kumpan.actions.run_jobs import Outcome, Progress
 from kumpan.core.cells import guarded
 from kumpan.store import files
@@ -65,35 +66,38 @@ class _Snapshot:
         return {"format": FORMAT, "version": VERSION, "exported_at": plain(now), "account": account}
 
 
-def export_json(session: Session, account: Account, job: Job, progress: Progress, now: datetime) -> Outcome:
+def export_json(context: Context, job: Job, progress: Progress) -> Outcome:
     """Everything as one JSON document, a record a line."""
-    return _export(session, account, progress, now, _write_json, "json", "application/json")
+    return _export(context, progress, _write_json, "json", "application/json")
 
 
-def export_csv(session: Session, account: Account, job: Job, progress: Progress, now: datetime) -> Outcome:
+def export_csv(context: Context, job: Job, progress: Progress) -> Outcome:
     """Everything as a packed folder of CSV files, with photos beside them."""
-    return _export(session, account, progress, now, _write_csv, "zip", "application/zip")
+    return _export(context, progress, _write_csv, "zip", "application/zip")
 
 
 def _export(
-    session: Session,
-    account: Account,
+    context: Context,
     progress: Progress,
-    now: datetime,
     write: Any,
     ending: str,
     media_type: str,
 ) -> Outcome:
     # Its own transaction, in which nothing moves: the one the job ends in sees what others write meanwhile.
-    still = session.get_bind().execution_options(isolation_level="REPEATABLE READ")
+    still = context.session.get_bind().execution_options(isolation_level="REPEATABLE READ")
     with tempfile.TemporaryFile() as out:
         with Session(still) as reading:
-            snapshot = _Snapshot(reading, account, progress)
-            write(snapshot, out, now)
+            snapshot = _Snapshot(reading, context.account, progress)
+            write(snapshot, out, context.now)
         out.seek(0)
-        name = f"kumpan-{now:%Y-%m-%d}.{ending}"
+        name = f"kumpan-{context.now:%Y-%m-%d}.{ending}"
         row = files.write_file(
-            session, account.id, name, media_type, iter(lambda: out.read(files.CHUNK_BYTES), b""), now
+            context.session,
+            context.account.id,
+            name,
+            media_type,
+            iter(lambda: out.read(files.CHUNK_BYTES), b""),
+            context.now,
         )
     return Outcome("done", {"pools": snapshot.counts["pools"], "events": snapshot.counts["events"]}, row.id)
 

@@ -8,8 +8,7 @@ from collections.abc import Iterable
 from uuid import UUID
 from zoneinfo import ZoneInfo
 
-from sqlalchemy.orm import Session
-
+from kumpan.actions.context import Context
 from kumpan.core.cells import guarded
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.units import UNIT_LABELS
@@ -17,16 +16,15 @@ from kumpan.core.water.estimate.filter import ORDER
 from kumpan.core.water.measures import MEASURES
 from kumpan.core.water.methods import METHODS
 from kumpan.store import queries
-from kumpan.store.tables import Account
 
 _BOM = "\ufeff"  # so that spreadsheets read UTF-8
 
 
-def tests_csv(session: Session, account: Account, pool_id: UUID) -> str:
+def tests_csv(context: Context, pool_id: UUID) -> str:
     """One line a test, oldest first: when on the pool's clock and in UTC, who, the readings in canonical
     units, how each was read.
     """
-    pool = queries.pool(session, account.id, pool_id)
+    pool = queries.pool(context.session, context.account.id, pool_id)
     zone, measures = ZoneInfo(pool.time_zone), [*ORDER[:2], "tc", *ORDER[2:]]
     head = [
         "when",
@@ -37,7 +35,7 @@ def tests_csv(session: Session, account: Account, pool_id: UUID) -> str:
         "methods",
     ]
     lines: list[list[object]] = []
-    for event in queries.all_events(session, pool.id, "water_test"):
+    for event in queries.all_events(context.session, pool.id, "water_test"):
         values = {r.measure: r.value for r in event.readings}
         methods = dict.fromkeys(
             METHODS[r.method].label if r.method in METHODS else r.method for r in event.readings
@@ -58,12 +56,12 @@ def tests_csv(session: Session, account: Account, pool_id: UUID) -> str:
 _UNIT = {"°C": "c"}
 
 
-def doses_csv(session: Session, account: Account, pool_id: UUID) -> str:
+def doses_csv(context: Context, pool_id: UUID) -> str:
     """One line a dose, oldest first: when, who, what at which strength, how much as typed and in g or mL."""
-    pool = queries.pool(session, account.id, pool_id)
+    pool = queries.pool(context.session, context.account.id, pool_id)
     zone = ZoneInfo(pool.time_zone)
     lines: list[list[object]] = []
-    for event in queries.all_events(session, pool.id, "dose"):
+    for event in queries.all_events(context.session, pool.id, "dose"):
         if event.dose is None:
             continue
         product = PRODUCTS.get(event.dose.product_id)

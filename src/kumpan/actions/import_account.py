@@ -5,7 +5,6 @@ or nothing.
 from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass
-from datetime import datetime
 from typing import Any, TypeVar
 from uuid import UUID, uuid5
 
@@ -16,12 +15,13 @@ from sqlalchemy.orm import Session
 from kumpan.actions.account_file import AccountFile, opened
 from kumpan.actions.account_format import check_details
 from kumpan.actions.account_tables import TABLES, Table
+from kumpan.actions.context import Context
 from kumpan.actions.keep_photos import kept_as_is
 from kumpan.actions.run_jobs import Outcome, Progress
 from kumpan.core.errors import FieldProblem, InvalidInput
 from kumpan.core.log.kinds import HAPPENINGS
 from kumpan.store import database, files, queries
-from kumpan.store.tables import Account, Job
+from kumpan.store.tables import Job
 
 _MOST_TOLD = 50
 _BATCH = 1000
@@ -67,29 +67,29 @@ Rows = dict[str, list[Row]]
 _WORDS = {"missing": "This is needed.", "extra_forbidden": "Kumpan does not know this field."}
 
 
-def check_account(session: Session, account: Account, job: Job, progress: Progress, now: datetime) -> Outcome:
+def check_account(context: Context, job: Job, progress: Progress) -> Outcome:
     """Look the file through and ask."""
-    file, rows = _read(session, job, progress)
-    _, told = _merged(session, account, rows)
+    file, rows = _read(context.session, job, progress)
+    _, told = _merged(context, rows)
     preview = AccountPreview(file.head.account.name, f"{file.head.exported_at:%Y-%m-%d}", tuple(told))
     return Outcome("asks", PREVIEW.dump_python(preview, mode="json"))
 
 
-def write_account(session: Session, account: Account, job: Job, progress: Progress, now: datetime) -> Outcome:
+def write_account(context: Context, job: Job, progress: Progress) -> Outcome:
     """Add what is missing here."""
-    file, rows = _read(session, job, progress)
-    new, told = _merged(session, account, rows)
+    file, rows = _read(context.session, job, progress)
+    new, told = _merged(context, rows)
     if not queries.pools(
-        session, account.id, archived=True
+        context.session, context.account.id, archived=True
     ):  # an account just begun takes on the file's ways
-        account.name, account.measures, account.currency = (
+        context.account.name, context.account.measures, context.account.currency = (
             file.head.account.name,
             file.head.account.measures,
             file.head.account.currency,
         )
-        account.revision += 1
+        context.account.revision += 1
     total, done = sum(map(len, new.values())), 0
-    with database.parents_taken_for_granted(session):
+    with database.parents_taken_for_granted(context.session):
         for table in TABLES:
             for batch in _batches(new[table.name]):
                 progress(done, total)
@@ -97,11 +97,16 @@ def write_account(session: Session, account: Account, job: Job, progress: Progre
                 if table.name == "photos":
                     for row in batch:
                         row["file_id"] = files.write_file(
-                            session, account.id, "photo.jpg", "image/jpeg", [row.pop("picture")], now
+                            context.session,
+                            context.account.id,
+                            "photo.jpg",
+                            "image/jpeg",
+                            [row.pop("picture")],
+                            context.now,
                         ).id
                 if "account_id" in table.row.__table__.c:
-                    batch = [row | {"account_id": account.id} for row in batch]
-                session.execute(insert(table.row), batch)
+                    batch = [row | {"account_id": context.account.id} for row in batch]
+                context.session.execute(insert(table.row), batch)
     return Outcome("done", {"added": sum(t.added for t in told)})
 
 
@@ -237,13 +242,13 @@ def _fit_together(rows: Rows, problems: list[FieldProblem]) -> None:
             )
 
 
-def _merged(session: Session, account: Account, rows: Rows) -> tuple[Rows, list[TableCount]]:
+def _merged(context: Context, rows: Rows) -> tuple[Rows, list[TableCount]]:
     """What is to be added, and for every table how much that is, how much is the same here, and how much
     differs and stays as it is here.
 
     An entry stands or falls with its details: one that is here already stays as it is in everything.
     """
-    _renumber(session, account, rows)
+    _renumber(context, rows)
     new: Rows = {}
     told = []
     added: dict[str, set[UUID]] = {}
@@ -255,7 +260,10 @@ def _merged(session: Session, account: Account, rows: Rows) -> tuple[Rows, list[
             same, differ = len(rows[table.name]) - len(new[table.name]), 0
         else:
             here = _here(
-                session, table, table.of_account(account.id), [row["id"] for row in rows[table.name]]
+                context.session,
+                table,
+                table.of_account(context.account.id),
+                [row["id"] for row in rows[table.name]],
             )
             ours = [here.get(row["id"]) for row in rows[table.name]]
             new[table.name] = [row for row, own in zip(rows[table.name], ours, strict=True) if own is None]
@@ -266,7 +274,7 @@ def _merged(session: Session, account: Account, rows: Rows) -> tuple[Rows, list[
             differ = len(rows[table.name]) - len(new[table.name]) - same
         if table.name == "shelf":
             new["shelf"], doubled = _listed_once(
-                new["shelf"], {item.product_id for item in queries.shelf(session, account.id)}
+                new["shelf"], {item.product_id for item in queries.shelf(context.session, context.account.id)}
             )
             differ += doubled
         added[table.name] = {row[table.key[0]] for row in new[table.name]}
@@ -277,7 +285,12 @@ def _merged(session: Session, account: Account, rows: Rows) -> tuple[Rows, list[
         - {None}
     )
     if steps - set(
-        _here(session, _BY_NAME["plan_steps"], _BY_NAME["plan_steps"].of_account(account.id), list(steps))
+        _here(
+            context.session,
+            _BY_NAME["plan_steps"],
+            _BY_NAME["plan_steps"].of_account(context.account.id),
+            list(steps),
+        )
     ):
         text = "An entry belongs to a step of a plan that stands otherwise here, so nothing was brought in."
         raise InvalidInput(FieldProblem("file", "other_plan", text))
@@ -308,7 +321,7 @@ def _here(session: Session, table: Table, query: Any, ids: list[UUID]) -> dict[U
     return found
 
 
-def _renumber(session: Session, account: Account, rows: Rows) -> None:
+def _renumber(context: Context, rows: Rows) -> None:
     """Give rows whose id another account uses ids of their own; the same ones whenever the file is brought in
     again.
     """
@@ -316,12 +329,12 @@ def _renumber(session: Session, account: Account, rows: Rows) -> None:
         if table.key != ("id",):
             continue
         ids = [row["id"] for row in rows[table.name]]
-        taken = set(_here(session, table, select(table.row.__table__.c.id), ids)) - set(
-            _here(session, table, table.of_account(account.id), ids)
+        taken = set(_here(context.session, table, select(table.row.__table__.c.id), ids)) - set(
+            _here(context.session, table, table.of_account(context.account.id), ids)
         )
         if not taken:
             continue
-        named = {id: uuid5(account.id, str(id)) for id in taken}
+        named = {id: uuid5(context.account.id, str(id)) for id in taken}
         for other in TABLES:
             # A plan is named by its event.
             fields = [

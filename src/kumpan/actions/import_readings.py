@@ -14,6 +14,7 @@ from sqlalchemy import insert
 from sqlalchemy.orm import Session
 from uuid6 import uuid7
 
+from kumpan.actions.context import Context
 from kumpan.actions.run_jobs import Outcome, Progress
 from kumpan.core.errors import FieldProblem, InvalidInput
 from kumpan.core.intake.columns import KNOWN_HEADINGS, ROLES, UNITS
@@ -32,7 +33,7 @@ from kumpan.core.intake.sheet import Sheet, read_sheet
 from kumpan.core.water.measures import MEASURES
 from kumpan.core.water.methods import METHODS
 from kumpan.store import database, files, queries
-from kumpan.store.tables import Account, Event, HappeningRow, Job, Pool, ReadingRow
+from kumpan.store.tables import Event, HappeningRow, Job, Pool, ReadingRow
 
 _MOST_TOLD = 50
 _MOST_SHOWN = 8
@@ -104,14 +105,12 @@ ASKED: TypeAdapter[Asked] = TypeAdapter(Asked)
 PREVIEW: TypeAdapter[ReadingsPreview] = TypeAdapter(ReadingsPreview)
 
 
-def check_readings(
-    session: Session, account: Account, job: Job, progress: Progress, now: datetime
-) -> Outcome:
+def check_readings(context: Context, job: Job, progress: Progress) -> Outcome:
     """Look the table through and ask."""
     asked = ASKED.validate_python(job.given)
-    pool = queries.pool(session, account.id, asked.pool_id)
-    sheet = _sheet(session, job)
-    usual, remarks = usual_settings(sheet, account.measures == "metric")
+    pool = queries.pool(context.session, context.account.id, asked.pool_id)
+    sheet = _sheet(context.session, job)
+    usual, remarks = usual_settings(sheet, context.account.measures == "metric")
     settings = asked.settings or usual
     preview = ReadingsPreview(
         pool.id,
@@ -126,7 +125,9 @@ def check_readings(
     try:
         preview = _filled(
             preview,
-            check_rows(sheet, settings, ZoneInfo(pool.time_zone), now, _seen(session, pool), progress),
+            check_rows(
+                sheet, settings, ZoneInfo(pool.time_zone), context.now, _seen(context.session, pool), progress
+            ),
             pool,
         )
     except InvalidInput as error:
@@ -134,27 +135,25 @@ def check_readings(
     return Outcome("asks", PREVIEW.dump_python(preview, mode="json"))
 
 
-def write_readings(
-    session: Session, account: Account, job: Job, progress: Progress, now: datetime
-) -> Outcome:
+def write_readings(context: Context, job: Job, progress: Progress) -> Outcome:
     """Write the table's tests, as previewed. Looked through once more: the log may have grown since."""
     asked = ASKED.validate_python(job.given)
     assert asked.settings is not None
-    pool = queries.pool(session, account.id, asked.pool_id)
-    sheet = _sheet(session, job)
+    pool = queries.pool(context.session, context.account.id, asked.pool_id)
+    sheet = _sheet(context.session, job)
     checked = check_rows(
         sheet,
         asked.settings,
         ZoneInfo(pool.time_zone),
-        now,
-        _seen(session, pool),
+        context.now,
+        _seen(context.session, pool),
         lambda done, total: progress(done, 2 * total),
     )
     tests = checked.kept(asked.settings.leave_out)
-    with database.parents_taken_for_granted(session):
+    with database.parents_taken_for_granted(context.session):
         for begin in range(0, len(tests), _BATCH):
             progress(len(tests) + begin, 2 * len(tests))
-            _write(session, pool, job.id, tests[begin : begin + _BATCH], now)
+            _write(context.session, pool, job.id, tests[begin : begin + _BATCH], context.now)
     notes = sum(bool(t.note) for t in tests)
     written = sum(bool(t.readings) for t in tests)
     return Outcome(

@@ -5,8 +5,7 @@ from datetime import date, datetime
 from uuid import UUID
 from zoneinfo import ZoneInfo
 
-from sqlalchemy.orm import Session
-
+from kumpan.actions.context import Context
 from kumpan.core.errors import Conflict, FieldProblem, InvalidInput, check_revision
 from kumpan.core.pool.equipment import Fact, checked, facts, unknowns, warranty
 from kumpan.core.records import TypedField, checked_date
@@ -31,57 +30,51 @@ class EquipmentInput:
 
 
 def add_equipment(
-    session: Session,
-    account: Account,
+    context: Context,
     pool_id: UUID,
     equipment_id: UUID,
     given: EquipmentInput,
-    now: datetime,
 ) -> EquipmentRow:
     """Add a piece to a pool. Sending it again returns the first result."""
-    pool = queries.pool(session, account.id, pool_id, lock=True)
-    known = session.get(EquipmentRow, equipment_id)
+    pool = queries.pool(context.session, context.account.id, pool_id, lock=True)
+    known = context.session.get(EquipmentRow, equipment_id)
     if known is not None:
         if known.pool_id != pool.id:
             raise Conflict("id_taken", "This id is already used for something else.")
         return known
     if len(pool.equipment) >= _MOST:
         raise InvalidInput(FieldProblem("kind", "too_many", f"At most {_MOST} pieces."))
-    row = EquipmentRow(id=equipment_id, pool_id=pool.id, revision=1, created_at=now)
-    _fill(row, pool, given, now)
-    session.add(row)
-    session.flush()
+    row = EquipmentRow(id=equipment_id, pool_id=pool.id, revision=1, created_at=context.now)
+    _fill(row, pool, given, context.now)
+    context.session.add(row)
+    context.session.flush()
     return row
 
 
 def change_equipment(
-    session: Session,
-    account: Account,
+    context: Context,
     equipment_id: UUID,
     given: EquipmentInput,
     revision: int,
-    now: datetime,
 ) -> EquipmentRow:
     """Change a piece, if nobody changed it since."""
-    row = queries.equipment(session, account.id, equipment_id, lock=True)
+    row = queries.equipment(context.session, context.account.id, equipment_id, lock=True)
     check_revision(row.revision, revision, "piece of equipment")
-    _fill(row, queries.pool(session, account.id, row.pool_id), given, now)
+    _fill(row, queries.pool(context.session, context.account.id, row.pool_id), given, context.now)
     row.revision += 1
-    session.flush()
+    context.session.flush()
     return row
 
 
-def remove_equipment(
-    session: Session, account: Account, equipment_id: UUID, now: datetime | None
-) -> EquipmentRow:
-    """Take a piece off (now) or bring it back (None). Nothing of it is dropped."""
-    row = queries.equipment(session, account.id, equipment_id, lock=True)
-    if now is None:
-        _fits(row.kind, queries.pool(session, account.id, row.pool_id))
-    if (row.removed_at is None) != (now is None):
-        row.removed_at = now
+def remove_equipment(context: Context, equipment_id: UUID, away: bool) -> EquipmentRow:
+    """Take a piece off, or bring it back (not ``away``). Nothing of it is dropped."""
+    row = queries.equipment(context.session, context.account.id, equipment_id, lock=True)
+    if not away:
+        _fits(row.kind, queries.pool(context.session, context.account.id, row.pool_id))
+    if (row.removed_at is None) == away:
+        row.removed_at = context.now if away else None
         row.revision += 1
-    session.flush()
+    context.session.flush()
     return row
 
 

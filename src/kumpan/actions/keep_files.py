@@ -2,25 +2,21 @@
 broke off.
 """
 
-from datetime import datetime
 from uuid import UUID
 
-from sqlalchemy.orm import Session
-
+from kumpan.actions.context import Context
 from kumpan.core.errors import Conflict, FieldProblem, InvalidInput
 from kumpan.store import files
-from kumpan.store.tables import Account, FileChunk, FileRow
+from kumpan.store.tables import FileChunk, FileRow
 
 MOST_BYTES = 256 * 1024 * 1024  # own limit: an import is read in memory
 
 
-def begin_file(
-    session: Session, account: Account, file_id: UUID, name: str, size: int, now: datetime
-) -> FileRow:
+def begin_file(context: Context, file_id: UUID, name: str, size: int) -> FileRow:
     """Announce a file of ``size`` bytes. Announcing it again returns the first result."""
-    known = session.get(FileRow, file_id)
+    known = context.session.get(FileRow, file_id)
     if known is not None:
-        if known.account_id != account.id or known.size != size:
+        if known.account_id != context.account.id or known.size != size:
             raise Conflict("id_taken", "This id is already used for something else.")
         return known
     if size < 1:
@@ -31,20 +27,20 @@ def begin_file(
         )
     row = FileRow(
         id=file_id,
-        account_id=account.id,
+        account_id=context.account.id,
         name=_plain(name),
         media_type="application/octet-stream",
         size=size,
-        created_at=now,
+        created_at=context.now,
     )
-    session.add(row)
-    session.flush()
+    context.session.add(row)
+    context.session.flush()
     return row
 
 
-def put_chunk(session: Session, account: Account, file_id: UUID, position: int, data: bytes) -> int:
+def put_chunk(context: Context, file_id: UUID, position: int, data: bytes) -> int:
     """Store one piece; returns how many bytes have arrived. Sending a piece again changes nothing."""
-    row = files.file(session, account.id, file_id)
+    row = files.file(context.session, context.account.id, file_id)
     begins = position * files.CHUNK_BYTES
     if begins >= row.size or len(data) != min(files.CHUNK_BYTES, row.size - begins):
         raise InvalidInput(
@@ -54,21 +50,21 @@ def put_chunk(session: Session, account: Account, file_id: UUID, position: int, 
                 f"Send pieces of {files.CHUNK_BYTES} bytes; only the last is shorter.",
             )
         )
-    known = session.get(FileChunk, (file_id, position))
+    known = context.session.get(FileChunk, (file_id, position))
     if known is None:
-        session.add(FileChunk(file_id=file_id, position=position, data=data))
-        session.flush()
+        context.session.add(FileChunk(file_id=file_id, position=position, data=data))
+        context.session.flush()
     elif known.data != data:
         raise Conflict(
             "piece_differs", "This piece was sent before with other content. Choose the file anew."
         )
-    return files.received(session, row)
+    return files.received(context.session, row)
 
 
-def whole_file(session: Session, account: Account, file_id: UUID) -> FileRow:
+def whole_file(context: Context, file_id: UUID) -> FileRow:
     """A file of which every piece has arrived. Raises Conflict for one that is still coming."""
-    row = files.file(session, account.id, file_id)
-    if files.received(session, row) != row.size:
+    row = files.file(context.session, context.account.id, file_id)
+    if files.received(context.session, row) != row.size:
         raise Conflict("not_whole", "This file has not arrived whole yet.")
     return row
 

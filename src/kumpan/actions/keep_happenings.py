@@ -5,15 +5,14 @@ from datetime import datetime
 from uuid import UUID
 from zoneinfo import ZoneInfo
 
-from sqlalchemy.orm import Session
-
+from kumpan.actions.context import Context
 from kumpan.actions.corrections import keep_correction
 from kumpan.actions.keep_tests import check_time, local_instant, repeated, shown_local
 from kumpan.core.errors import Conflict, FieldProblem, InvalidInput, check_revision
 from kumpan.core.log.kinds import HAPPENINGS, checked_happening
 from kumpan.core.records import TypedField
 from kumpan.store import queries
-from kumpan.store.tables import Account, Event, HappeningRow, Pool
+from kumpan.store.tables import Event, HappeningRow, Pool
 
 
 @dataclass(frozen=True)
@@ -27,29 +26,25 @@ class HappeningInput:
     who: str = "you"
 
 
-def log_happening(
-    session: Session, account: Account, pool_id: UUID, event_id: UUID, given: HappeningInput, now: datetime
-) -> Event:
+def log_happening(context: Context, pool_id: UUID, event_id: UUID, given: HappeningInput) -> Event:
     """Store an entry. Sending it again returns the first result."""
-    pool = queries.pool(session, account.id, pool_id)
-    known = repeated(session, account, event_id, pool.id, given.kind)
+    pool = queries.pool(context.session, context.account.id, pool_id)
+    known = repeated(context, event_id, pool.id, given.kind)
     if known:
         return known
-    at = local_instant(given.local, pool.time_zone) if given.local else now
-    check_time(at, now, "local")
-    event = Event(id=event_id, pool=pool, at=at, kind=given.kind, who=given.who, created_at=now)
+    at = local_instant(given.local, pool.time_zone) if given.local else context.now
+    check_time(at, context.now, "local")
+    event = Event(id=event_id, pool=pool, at=at, kind=given.kind, who=given.who, created_at=context.now)
     event.happening = HappeningRow(details={}, typed={}, note="")
-    _fill(event, pool, given, now)
-    session.add(event)
-    session.flush()
+    _fill(event, pool, given, context.now)
+    context.session.add(event)
+    context.session.flush()
     return event
 
 
-def correct_happening(
-    session: Session, account: Account, event_id: UUID, given: HappeningInput, revision: int, now: datetime
-) -> Event:
+def correct_happening(context: Context, event_id: UUID, given: HappeningInput, revision: int) -> Event:
     """Correct an entry, if nobody changed it since; what it said stays in its history."""
-    event = queries.event(session, account.id, event_id, lock=True)
+    event = queries.event(context.session, context.account.id, event_id, lock=True)
     if event.kind not in HAPPENINGS:
         raise Conflict("other_kind", "This entry is corrected elsewhere.")
     if event.kind != given.kind:
@@ -64,12 +59,12 @@ def correct_happening(
         if given.local in ("", shown_local(event))
         else local_instant(given.local, event.pool.time_zone)
     )
-    check_time(at, now, "local")
-    keep_correction(event, given.who, now)
-    _fill(event, event.pool, given, now)
+    check_time(at, context.now, "local")
+    keep_correction(event, given.who, context.now)
+    _fill(event, event.pool, given, context.now)
     event.at = at
     event.revision += 1
-    session.flush()
+    context.session.flush()
     return event
 
 

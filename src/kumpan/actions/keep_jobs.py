@@ -10,12 +10,13 @@ from sqlalchemy import update
 from sqlalchemy.orm import Session
 
 from kumpan.actions import import_readings
+from kumpan.actions.context import Context
 from kumpan.actions.keep_files import whole_file
 from kumpan.core.errors import Conflict, FieldProblem, InvalidInput, check_revision
 from kumpan.core.intake.rows import Settings
 from kumpan.core.phrasing import terms
 from kumpan.store import files, queries
-from kumpan.store.tables import Account, Event, FileRow, Job
+from kumpan.store.tables import Event, FileRow, Job
 
 # kind -> what it is in plan; an import's name is its file's.
 EXPORTS = {
@@ -51,70 +52,64 @@ class JobView:
     problems: tuple[FieldProblem, ...] = ()
 
 
-def ask_import(
-    session: Session, account: Account, job_id: UUID, file_id: UUID, pool_id: UUID | None, now: datetime
-) -> Job:
+def ask_import(context: Context, job_id: UUID, file_id: UUID, pool_id: UUID | None) -> Job:
     """Look an uploaded file through: a table of readings for a pool, or an account. Asking again returns the
     first result.
     """
-    known = _repeated(session, account, job_id)
+    known = _repeated(context, job_id)
     if known is not None:
         return known
-    row = whole_file(session, account, file_id)
-    start = next(files.chunks(session, file_id), b"").lstrip(b"\xef\xbb\xbf \r\n\t")
+    row = whole_file(context, file_id)
+    start = next(files.chunks(context.session, file_id), b"").lstrip(b"\xef\xbb\xbf \r\n\t")
     if start.startswith((b"{", b"PK\x03\x04")):
-        return _add(session, account, job_id, "account_in", "check", {"name": row.name}, row, now)
+        return _add(context, job_id, "account_in", "check", {"name": row.name}, row)
     if pool_id is None:
         raise InvalidInput(FieldProblem("pool_id", "missing", "Readings belong to a pool: say to which."))
-    pool = queries.pool(session, account.id, pool_id)
+    pool = queries.pool(context.session, context.account.id, pool_id)
     return _add(
-        session,
-        account,
+        context,
         job_id,
         "readings",
         "check",
         {"name": row.name, "pool_id": str(pool.id), "settings": None},
         row,
-        now,
     )
 
 
-def ask_export(session: Session, account: Account, job_id: UUID, kind: str, now: datetime) -> Job:
+def ask_export(context: Context, job_id: UUID, kind: str) -> Job:
     """Make a file of everything. Asking again returns the first result."""
-    known = _repeated(session, account, job_id)
+    known = _repeated(context, job_id)
     if known is not None:
         return known
     if kind not in EXPORTS:
         raise InvalidInput(FieldProblem("kind", "unknown_choice", "Choose one of the answers."))
-    return _add(session, account, job_id, kind, "write", {}, None, now)
+    return _add(context, job_id, kind, "write", {}, None)
 
 
-def an_import(session: Session, account: Account, job_id: UUID) -> Job:
+def an_import(context: Context, job_id: UUID) -> Job:
     """An import of the account. Raises NotFound for any other job."""
-    job = queries.job(session, account.id, job_id)
+    job = queries.job(context.session, context.account.id, job_id)
     return queries.found(job if job.kind in IMPORTS else None, "import")
 
 
-def _repeated(session: Session, account: Account, job_id: UUID) -> Job | None:
-    known = session.get(Job, job_id)
-    if known is not None and known.account_id != account.id:
+def _repeated(context: Context, job_id: UUID) -> Job | None:
+    known = context.session.get(Job, job_id)
+    if known is not None and known.account_id != context.account.id:
         raise Conflict("id_taken", "This id is already used for something else.")
     return known
 
 
 def _add(
-    session: Session,
-    account: Account,
+    context: Context,
     job_id: UUID,
     kind: str,
     stage: str,
     given: dict[str, Any],
     file: FileRow | None,
-    now: datetime,
 ) -> Job:
     job = Job(
         id=job_id,
-        account_id=account.id,
+        account_id=context.account.id,
         kind=kind,
         state="waiting",
         stage=stage,
@@ -126,35 +121,33 @@ def _add(
         cancel_asked=False,
         in_file_id=file.id if file else None,
         revision=1,
-        created_at=now,
+        created_at=context.now,
     )
-    session.add(job)
-    session.flush()
+    context.session.add(job)
+    context.session.flush()
     return job
 
 
-def change_readings(
-    session: Session, account: Account, job_id: UUID, pool_id: UUID, settings: Settings, revision: int
-) -> Job:
+def change_readings(context: Context, job_id: UUID, pool_id: UUID, settings: Settings, revision: int) -> Job:
     """Read the table otherwise, and ask again. While it is being looked through, that begins anew: its worker
     finds it is no longer its own.
     """
-    job = queries.job(session, account.id, job_id, lock=True)
+    job = queries.job(context.session, context.account.id, job_id, lock=True)
     check_revision(job.revision, revision, "import")
     if job.kind != "readings":
         raise Conflict("other_kind", "There is nothing to match in this file.")
     if job.stage != "check" or job.state not in ("asks", "waiting", "running") or job.cancel_asked:
         raise Conflict("not_asking", "This import is past that point.")
     import_readings.check_settings(settings)
-    queries.pool(session, account.id, pool_id)
+    queries.pool(context.session, context.account.id, pool_id)
     asked = import_readings.Asked(pool_id, settings)
     job.given = job.given | import_readings.ASKED.dump_python(asked, mode="json")
-    return _wait(session, job, "check")
+    return _wait(context.session, job, "check")
 
 
-def say_yes(session: Session, account: Account, job_id: UUID, revision: int) -> Job:
+def say_yes(context: Context, job_id: UUID, revision: int) -> Job:
     """Bring in what the preview shows."""
-    job = _asking(session, account, job_id, revision)
+    job = _asking(context, job_id, revision)
     if job.kind == "readings":
         preview = import_readings.PREVIEW.validate_python(job.found)
         if preview.problem:
@@ -170,11 +163,11 @@ def say_yes(session: Session, account: Account, job_id: UUID, revision: int) -> 
         # What was shown is what will be written, whatever Kumpan would think likeliest by then.
         asked = import_readings.Asked(preview.pool_id, preview.settings)
         job.given = job.given | import_readings.ASKED.dump_python(asked, mode="json")
-    return _wait(session, job, "write")
+    return _wait(context.session, job, "write")
 
 
-def _asking(session: Session, account: Account, job_id: UUID, revision: int) -> Job:
-    job = queries.job(session, account.id, job_id, lock=True)
+def _asking(context: Context, job_id: UUID, revision: int) -> Job:
+    job = queries.job(context.session, context.account.id, job_id, lock=True)
     check_revision(job.revision, revision, "import")
     if job.state != "asks":
         raise Conflict("not_asking", "This import is past that point.")
@@ -196,26 +189,26 @@ def _wait(session: Session, job: Job, stage: str) -> Job:
     return job
 
 
-def cancel(session: Session, account: Account, job_id: UUID, now: datetime) -> Job:
+def cancel(context: Context, job_id: UUID) -> Job:
     """Stop a job. One that runs stops within moments, and nothing of it stays; one that has ended stays as it
     is.
     """
-    job = queries.job(session, account.id, job_id, lock=True)
+    job = queries.job(context.session, context.account.id, job_id, lock=True)
     if job.state == "running":
         job.cancel_asked = True
     elif job.state not in _ENDED:
-        job.state, job.ended_at = "cancelled", now
+        job.state, job.ended_at = "cancelled", context.now
         job.revision += 1
-    session.flush()
+    context.session.flush()
     return job
 
 
-def forget(session: Session, account: Account, job_id: UUID) -> None:
+def forget(context: Context, job_id: UUID) -> None:
     """Drop a job that has ended, with its files. What it brought in stays."""
-    job = queries.job(session, account.id, job_id, lock=True)
+    job = queries.job(context.session, context.account.id, job_id, lock=True)
     if job.state not in _ENDED:
         raise Conflict("not_ended", "This is still going on: cancel it first.")
-    drop(session, job)
+    drop(context.session, job)
 
 
 def drop(session: Session, job: Job) -> None:
@@ -227,46 +220,46 @@ def drop(session: Session, job: Job) -> None:
         files.delete_file(session, file_id)
 
 
-def take_back(session: Session, account: Account, job_id: UUID, now: datetime | None) -> Job:
-    """Take back what an import brought (now), or bring back exactly that (None)."""
-    job = queries.job(session, account.id, job_id, lock=True)
+def take_back(context: Context, job_id: UUID, away: bool) -> Job:
+    """Take back what an import brought, or bring back exactly that (not ``away``)."""
+    job = queries.job(context.session, context.account.id, job_id, lock=True)
     if job.kind != "readings" or job.state != "done":
         raise Conflict("not_takeable", "Only readings that were brought in can be taken back.")
-    if ("taken_back_at" not in job.found) == (now is None):
+    if ("taken_back_at" in job.found) == away:
         return job
     brought = update(Event).where(Event.job_id == job.id)
-    if now is not None:
-        session.execute(brought.where(Event.deleted_at.is_(None)).values(deleted_at=now))
-        job.found = job.found | {"taken_back_at": now.isoformat()}
+    if away:
+        context.session.execute(brought.where(Event.deleted_at.is_(None)).values(deleted_at=context.now))
+        job.found = job.found | {"taken_back_at": context.now.isoformat()}
     else:
-        session.execute(
+        context.session.execute(
             brought.where(Event.deleted_at == datetime.fromisoformat(job.found["taken_back_at"])).values(
                 deleted_at=None
             )
         )
         job.found = {k: v for k, v in job.found.items() if k != "taken_back_at"}
     job.revision += 1
-    session.flush()
+    context.session.flush()
     return job
 
 
-def out_file(session: Session, account: Account, job_id: UUID) -> FileRow:
+def out_file(context: Context, job_id: UUID) -> FileRow:
     """The file a job made."""
-    job = queries.job(session, account.id, job_id)
+    job = queries.job(context.session, context.account.id, job_id)
     if job.out_file_id is None:
         raise Conflict("no_file", "There is no file to take away yet.")
-    return files.file(session, account.id, job.out_file_id)
+    return files.file(context.session, context.account.id, job.out_file_id)
 
 
-def shown_jobs(session: Session, account: Account, now: datetime) -> list[JobView]:
+def shown_jobs(context: Context) -> list[JobView]:
     """The account's newest jobs."""
-    return [show_job(session, account, job, now) for job in queries.jobs(session, account.id, _MOST_SHOWN)]
+    return [show_job(context, job) for job in queries.jobs(context.session, context.account.id, _MOST_SHOWN)]
 
 
-def show_job(session: Session, account: Account, job: Job, now: datetime) -> JobView:
+def show_job(context: Context, job: Job) -> JobView:
     """A job as a page shows it; its time on the clock of the account's first pool."""
-    zone = ZoneInfo(next((p.time_zone for p in queries.pools(session, account.id)), "UTC"))
-    out = files.file(session, account.id, job.out_file_id) if job.out_file_id else None
+    zone = ZoneInfo(next((p.time_zone for p in queries.pools(context.session, context.account.id)), "UTC"))
+    out = files.file(context.session, context.account.id, job.out_file_id) if job.out_file_id else None
     created = job.created_at.astimezone(zone)
     title = EXPORTS[job.kind] if job.kind in EXPORTS else IMPORTS[job.kind].format(job.given["name"])
     taken_back = "taken_back_at" in job.found
@@ -280,7 +273,7 @@ def show_job(session: Session, account: Account, job: Job, now: datetime) -> Job
         says=_says(job),
         done=job.done,
         total=job.total,
-        when=f"{terms.day(now.astimezone(zone), created)} {created:%H:%M}",
+        when=f"{terms.day(context.now.astimezone(zone), created)} {created:%H:%M}",
         revision=job.revision,
         can_cancel=job.state not in _ENDED and not job.cancel_asked,
         taken_back=taken_back,
@@ -296,7 +289,7 @@ def show_job(session: Session, account: Account, job: Job, now: datetime) -> Job
 
 
 def _says(job: Job) -> str:
-    """How a job stands, in plan."""
+    """How a job stands, in words."""
     found = job.found
     if job.cancel_asked and job.state == "running":
         return "Stopping …"

@@ -5,16 +5,15 @@ no camera).
 import io
 import warnings
 from dataclasses import dataclass
-from datetime import datetime
 from uuid import UUID
 
 from PIL import Image, ImageOps, UnidentifiedImageError
-from sqlalchemy.orm import Session
 
+from kumpan.actions.context import Context
 from kumpan.actions.keep_files import whole_file
 from kumpan.core.errors import Conflict, FieldProblem, InvalidInput
 from kumpan.store import files, queries
-from kumpan.store.tables import Account, EquipmentRow, Event, PhotoRow
+from kumpan.store.tables import EquipmentRow, Event, PhotoRow
 
 # Our own limits: a phone's photo is 3 to 12 MB and 12 to 50 megapixels; 2,048 pixels show a gauge or a
 # receipt.
@@ -92,20 +91,18 @@ def _refused(code: str, message: str) -> InvalidInput:
 
 
 def add_photo(
-    session: Session,
-    account: Account,
+    context: Context,
     photo_id: UUID,
     file_id: UUID,
     event_id: UUID | None,
     equipment_id: UUID | None,
-    now: datetime,
 ) -> PhotoRow:
     """Keep an uploaded picture with an entry or a piece of equipment; the upload itself goes. Sending it
     again returns the first result.
     """
-    known = session.get(PhotoRow, photo_id)
+    known = context.session.get(PhotoRow, photo_id)
     if known is not None:
-        if known.account_id != account.id:
+        if known.account_id != context.account.id:
             raise Conflict("id_taken", "This id is already used for something else.")
         return known
     if (event_id is None) == (equipment_id is None):
@@ -116,46 +113,50 @@ def add_photo(
         )
     owner: Event | EquipmentRow
     if event_id:
-        owner = queries.event(session, account.id, event_id, lock=True)
+        owner = queries.event(context.session, context.account.id, event_id, lock=True)
     else:
         assert equipment_id
-        owner = queries.equipment(session, account.id, equipment_id, lock=True)
+        owner = queries.equipment(context.session, context.account.id, equipment_id, lock=True)
     if len(owner.photos) >= _MOST_EACH:
         raise InvalidInput(FieldProblem("file", "too_many", f"At most {_MOST_EACH} photos each."))
-    upload = whole_file(session, account, file_id)
+    upload = whole_file(context, file_id)
     if upload.size > MOST_BYTES:
         raise _refused("too_large", f"Kumpan takes photos of up to {MOST_BYTES // 1024 // 1024} MB.")
-    data, width, height = encoded_anew(files.content(session, file_id))
-    stored = files.write_file(session, account.id, "photo.jpg", "image/jpeg", [data], now)
+    data, width, height = encoded_anew(files.content(context.session, file_id))
+    stored = files.write_file(
+        context.session, context.account.id, "photo.jpg", "image/jpeg", [data], context.now
+    )
     row = PhotoRow(
         id=photo_id,
-        account_id=account.id,
+        account_id=context.account.id,
         event_id=event_id,
         equipment_id=equipment_id,
         file_id=stored.id,
         width=width,
         height=height,
-        created_at=now,
+        created_at=context.now,
     )
-    session.add(row)
-    files.delete_file(session, file_id)
-    session.flush()
-    session.expire(owner, ["photos"])
+    context.session.add(row)
+    files.delete_file(context.session, file_id)
+    context.session.flush()
+    context.session.expire(owner, ["photos"])
     return row
 
 
-def remove_photo(session: Session, account: Account, photo_id: UUID, now: datetime | None) -> PhotoRow:
-    """Take a photo off (now) or put it back (None)."""
-    row = queries.photo(session, account.id, photo_id)
-    if (row.removed_at is None) != (now is None):
-        row.removed_at = now
-    session.flush()
+def remove_photo(context: Context, photo_id: UUID, away: bool) -> PhotoRow:
+    """Take a photo off, or put it back (not ``away``)."""
+    row = queries.photo(context.session, context.account.id, photo_id)
+    if (row.removed_at is None) == away:
+        row.removed_at = context.now if away else None
+    context.session.flush()
     return row
 
 
-def photo_content(session: Session, account: Account, photo_id: UUID) -> bytes:
+def photo_content(context: Context, photo_id: UUID) -> bytes:
     """A photo's JPEG."""
-    return files.content(session, queries.photo(session, account.id, photo_id).file_id)
+    return files.content(
+        context.session, queries.photo(context.session, context.account.id, photo_id).file_id
+    )
 
 
 def show_photo(row: PhotoRow) -> PhotoView:

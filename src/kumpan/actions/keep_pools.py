@@ -1,20 +1,18 @@
 """Add, change and archive pools; the volume from however it was given."""
 
 from dataclasses import asdict, dataclass
-from datetime import datetime
 from typing import Any
 from uuid import UUID
 from zoneinfo import available_timezones
 
-from sqlalchemy.orm import Session
-
+from kumpan.actions.context import Context
 from kumpan.core.errors import Conflict, FieldProblem, InvalidInput, check_revision
 from kumpan.core.guidance.schools import DEFAULT_SCHOOL
 from kumpan.core.pool.traits import POOL_CHOICES
 from kumpan.core.pool.volume import Volume, VolumeInput, volume_of
 from kumpan.core.pool.volume_by_dose import Estimate, combined
 from kumpan.store import queries
-from kumpan.store.tables import Account, Pool
+from kumpan.store.tables import Pool
 
 
 @dataclass(frozen=True)
@@ -33,39 +31,44 @@ class PoolInput:
     sanitizer: str
 
 
-def add_pool(session: Session, account: Account, pool_id: UUID, given: PoolInput, now: datetime) -> Pool:
+def add_pool(context: Context, pool_id: UUID, given: PoolInput) -> Pool:
     """Store a new pool. Sending it again returns the first result."""
-    known = session.get(Pool, pool_id)
+    known = context.session.get(Pool, pool_id)
     if known is not None:
-        if known.account_id != account.id:
+        if known.account_id != context.account.id:
             raise Conflict("id_taken", "This id is already used for something else.")
         return known
     pool = Pool(
-        id=pool_id, account_id=account.id, school=DEFAULT_SCHOOL, revision=1, created_at=now, volume_input={}
+        id=pool_id,
+        account_id=context.account.id,
+        school=DEFAULT_SCHOOL,
+        revision=1,
+        created_at=context.now,
+        volume_input={},
     )
     _fill(pool, given)
-    session.add(pool)
-    session.flush()
+    context.session.add(pool)
+    context.session.flush()
     return pool
 
 
-def change_pool(session: Session, account: Account, pool_id: UUID, given: PoolInput, revision: int) -> Pool:
+def change_pool(context: Context, pool_id: UUID, given: PoolInput, revision: int) -> Pool:
     """Change a pool, if nobody changed it since. Accepted plans stay as given."""
-    pool = queries.pool(session, account.id, pool_id, lock=True)
+    pool = queries.pool(context.session, context.account.id, pool_id, lock=True)
     check_revision(pool.revision, revision, "pool")
     _fill(pool, given)
     pool.revision += 1
-    session.flush()
+    context.session.flush()
     return pool
 
 
-def archive_pool(session: Session, account: Account, pool_id: UUID, now: datetime | None) -> Pool:
-    """Put a pool away (now) or bring it back (None). Nothing of it is dropped."""
-    pool = queries.pool(session, account.id, pool_id, lock=True)
-    if (pool.archived_at is None) != (now is None):
-        pool.archived_at = now
+def archive_pool(context: Context, pool_id: UUID, away: bool) -> Pool:
+    """Put a pool away, or bring it back (not ``away``). Nothing of it is dropped."""
+    pool = queries.pool(context.session, context.account.id, pool_id, lock=True)
+    if (pool.archived_at is None) == away:
+        pool.archived_at = context.now if away else None
         pool.revision += 1
-    session.flush()
+    context.session.flush()
     return pool
 
 

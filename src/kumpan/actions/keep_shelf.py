@@ -5,8 +5,7 @@ from datetime import UTC, date, datetime, timedelta
 from typing import Literal
 from uuid import UUID
 
-from sqlalchemy.orm import Session
-
+from kumpan.actions.context import Context
 from kumpan.core.amounts import parse_amount
 from kumpan.core.dosing.request import AtHand
 from kumpan.core.errors import Conflict, FieldProblem, InvalidInput, check_revision
@@ -17,7 +16,7 @@ from kumpan.core.products.product import Product
 from kumpan.core.records import checked_date
 from kumpan.core.units import f_to_c, parse_number
 from kumpan.store import queries
-from kumpan.store.tables import Account, ShelfItem
+from kumpan.store.tables import ShelfItem
 
 _MOST = 60
 _USUALLY_KEPT_C = 25.0  # where nobody said: our own guess of a shed in season
@@ -50,81 +49,77 @@ class ShelfInput:
     rate_per: Literal["gal", "l"] = "gal"
 
 
-def add_item(
-    session: Session, account: Account, item_id: UUID, given: ShelfInput, now: datetime
-) -> ShelfItem:
+def add_item(context: Context, item_id: UUID, given: ShelfInput) -> ShelfItem:
     """Put a product on the shelf. Sending it again returns the first result."""
-    known = session.get(ShelfItem, item_id)
+    known = context.session.get(ShelfItem, item_id)
     if known is not None:
-        if known.account_id != account.id:
+        if known.account_id != context.account.id:
             raise Conflict("id_taken", "This id is already used for something else.")
         return known
-    item = ShelfItem(id=item_id, account_id=account.id, revision=1, created_at=now)
-    _fill(item, given, _others(session, account, item_id), now)
-    session.add(item)
-    session.flush()
+    item = ShelfItem(id=item_id, account_id=context.account.id, revision=1, created_at=context.now)
+    _fill(item, given, _others(context, item_id), context.now)
+    context.session.add(item)
+    context.session.flush()
     return item
 
 
-def change_item(
-    session: Session, account: Account, item_id: UUID, given: ShelfInput, revision: int, now: datetime
-) -> ShelfItem:
+def change_item(context: Context, item_id: UUID, given: ShelfInput, revision: int) -> ShelfItem:
     """Change what is known of it, if nobody changed it since; a stock typed is a new count."""
-    others = _others(session, account, item_id)
-    item = queries.shelf_item(session, account.id, item_id)
+    others = _others(context, item_id)
+    item = queries.shelf_item(context.session, context.account.id, item_id)
     check_revision(item.revision, revision, "product")
     if given.product_id != item.product_id:  # its stock is counted in grams or millilitres of this one
         raise InvalidInput(
             FieldProblem("product_id", "fixed", "A line keeps its product: take it off and add the other.")
         )
-    _fill(item, given, others, now)
+    _fill(item, given, others, context.now)
     item.revision += 1
-    session.flush()
+    context.session.flush()
     return item
 
 
-def restock(
-    session: Session, account: Account, item_id: UUID, packs: float, revision: int, now: datetime
-) -> ShelfItem:
+def restock(context: Context, item_id: UUID, packs: float, revision: int) -> ShelfItem:
     """Add packages just bought to what is left; what ages is then as fresh as today. Needs to know what a
     package holds.
 
     What was left and the new ones are taken as one: of the new date, so a little too strong, and doses a
     little small.
     """
-    item = queries.shelf_item(session, account.id, item_id, lock=True)
+    item = queries.shelf_item(context.session, context.account.id, item_id, lock=True)
     check_revision(item.revision, revision, "product")
     if item.pack is None:
         raise InvalidInput(FieldProblem("pack", "no_pack", "Say first how much a package holds."))
     if not 0 < packs <= 1000:
         raise InvalidInput(FieldProblem("packs", "out_of_range", "Between 1 and 1,000 packages."))
-    item.stock = (left(item, queries.poured_since_count(session, account.id)) or 0.0) + packs * item.pack
-    item.counted_at = now
+    item.stock = (
+        left(item, queries.poured_since_count(context.session, context.account.id)) or 0.0
+    ) + packs * item.pack
+    item.counted_at = context.now
     if ages(PRODUCTS[item.product_id]):
-        item.bought = now.date()
+        item.bought = context.now.date()
         item.typed = item.typed | {"bought": item.bought.isoformat()}
     item.revision += 1
-    session.flush()
+    context.session.flush()
     return item
 
 
-def remove_item(session: Session, account: Account, item_id: UUID, now: datetime | None) -> ShelfItem:
-    """Take a product off the shelf (now) or put it back (None)."""
-    others = _others(session, account, item_id)
-    item = queries.shelf_item(session, account.id, item_id)
-    if now is None and item.removed_at is not None and item.product_id in others:
+def remove_item(context: Context, item_id: UUID, away: bool) -> ShelfItem:
+    """Take a product off the shelf, or put it back (not ``away``)."""
+    others = _others(context, item_id)
+    item = queries.shelf_item(context.session, context.account.id, item_id)
+    if not away and item.removed_at is not None and item.product_id in others:
         raise Conflict("listed_again", "This product was listed again meanwhile.")
-    if (item.removed_at is None) != (now is None):
-        item.removed_at = now
+    if (item.removed_at is None) == away:
+        item.removed_at = context.now if away else None
         item.revision += 1
-    session.flush()
+    context.session.flush()
     return item
 
 
-def _others(session: Session, account: Account, item_id: UUID) -> set[str]:
+def _others(context: Context, item_id: UUID) -> set[str]:
     """Products listed by other items. Locks the account's row, so that two devices cannot list one twice."""
-    queries.lock_account(session, account.id)
-    return {i.product_id for i in queries.shelf(session, account.id) if i.id != item_id}
+    queries.lock_account(context.session, context.account.id)
+    return {i.product_id for i in queries.shelf(context.session, context.account.id) if i.id != item_id}
 
 
 def _fill(item: ShelfItem, given: ShelfInput, others: set[str], now: datetime) -> None:
@@ -245,16 +240,17 @@ def left(item: ShelfItem, poured: dict[UUID, float]) -> float | None:
     return None if item.stock is None else max(0.0, item.stock - poured.get(item.id, 0.0))
 
 
-def at_hand_of(session: Session, account: Account, now: datetime) -> tuple[AtHand, ...] | None:
+def at_hand_of(context: Context) -> tuple[AtHand, ...] | None:
     """What stands ready, as the planner takes it, at today's strength and stock; None where nothing is
     listed.
     """
-    items = [i for i in queries.shelf(session, account.id) if i.product_id in PRODUCTS]
+    items = [i for i in queries.shelf(context.session, context.account.id) if i.product_id in PRODUCTS]
     if not items:
         return None
-    poured = queries.poured_since_count(session, account.id)
+    poured = queries.poured_since_count(context.session, context.account.id)
     return tuple(
-        AtHand(i.product_id, strength_now(i, now), left(i, poured), i.pack, i.price_minor) for i in items
+        AtHand(i.product_id, strength_now(i, context.now), left(i, poured), i.pack, i.price_minor)
+        for i in items
     )
 
 

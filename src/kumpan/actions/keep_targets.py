@@ -4,15 +4,14 @@ from dataclasses import dataclass, field
 from typing import Literal
 from uuid import UUID
 
-from sqlalchemy.orm import Session
-
+from kumpan.actions.context import Context
 from kumpan.core.errors import FieldProblem, InvalidInput, check_revision
 from kumpan.core.guidance.own_targets import checked_override
 from kumpan.core.pool.traits import METALS, SETTING_CHOICES
 from kumpan.core.units import gal_to_l, parse_number
 from kumpan.core.water.measures import MEASURES
 from kumpan.store import queries
-from kumpan.store.tables import Account, Pool
+from kumpan.store.tables import Pool
 
 FILL_MEASURES = ("ph", "ta", "ch", "cya", "salt", *METALS)
 _MOST_METAL_PPM = 10.0  # what a test could ever show: our own limit, a typing slip beyond
@@ -45,13 +44,11 @@ class SettingsInput:
     hose_unit: Literal["gal", "l"] = "gal"
 
 
-def change_settings(
-    session: Session, account: Account, pool_id: UUID, given: SettingsInput, revision: int
-) -> Pool:
+def change_settings(context: Context, pool_id: UUID, given: SettingsInput, revision: int) -> Pool:
     """Change a pool's school, targets and fill water, if nobody changed it since. Raises InvalidInput at each
     wrong field.
     """
-    pool = queries.pool(session, account.id, pool_id, lock=True)
+    pool = queries.pool(context.session, context.account.id, pool_id, lock=True)
     check_revision(pool.revision, revision, "pool")
     problems: list[FieldProblem] = []
     for name in ("school", "sun", "setting", "climate", "use"):
@@ -85,7 +82,7 @@ def change_settings(
         },
     }
     pool.revision += 1
-    session.flush()
+    context.session.flush()
     return pool
 
 

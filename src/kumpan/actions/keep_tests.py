@@ -7,9 +7,9 @@ from uuid import UUID
 from zoneinfo import ZoneInfo
 
 from pydantic import TypeAdapter
-from sqlalchemy.orm import Session
 from uuid6 import uuid7
 
+from kumpan.actions.context import Context
 from kumpan.actions.corrections import keep_correction
 from kumpan.actions.plan_doses import Typed, usual_products
 from kumpan.actions.waters import Asked, checked_choices, plan_request, read_typed
@@ -20,7 +20,7 @@ from kumpan.core.errors import Conflict, FieldProblem, InvalidInput, check_revis
 from kumpan.core.intake.moments import on_clock
 from kumpan.core.water.measures import Reading
 from kumpan.store import queries
-from kumpan.store.tables import Account, Event, PlanRow, PlanStepRow, Pool, ReadingRow
+from kumpan.store.tables import Event, PlanRow, PlanStepRow, Pool, ReadingRow
 
 _STEP = TypeAdapter(StepView)
 _FUTURE_SLACK = timedelta(minutes=5)  # clocks differ a little
@@ -62,25 +62,25 @@ def local_instant(local: str, zone_name: str, field: str = "local") -> datetime:
     return typed.astimezone(UTC) if typed.tzinfo else on_clock(typed, ZoneInfo(zone_name), field)
 
 
-def repeated(session: Session, account: Account, event_id: UUID, pool_id: UUID, kind: str) -> Event | None:
+def repeated(context: Context, event_id: UUID, pool_id: UUID, kind: str) -> Event | None:
     """The event a repeated create made the first time; None if the id is new. Raises Conflict if it
     is taken.
     """
-    event = queries.any_event(session, event_id)
+    event = queries.any_event(context.session, event_id)
     if event is None:
         return None
-    if event.pool.account_id != account.id or event.pool_id != pool_id or event.kind != kind:
+    if event.pool.account_id != context.account.id or event.pool_id != pool_id or event.kind != kind:
         raise Conflict("id_taken", "This id is already used for something else.")
     return event
 
 
-def log_test(session: Session, account: Account, pool_id: UUID, test: NewTest, now: datetime) -> Event:
+def log_test(context: Context, pool_id: UUID, test: NewTest) -> Event:
     """Store a test. Sending it again returns the first result."""
-    pool = queries.pool(session, account.id, pool_id)
-    known = repeated(session, account, test.id, pool.id, "water_test")
+    pool = queries.pool(context.session, context.account.id, pool_id)
+    known = repeated(context, test.id, pool.id, "water_test")
     if known:
         return known
-    check_time(test.at, now)
+    check_time(test.at, context.now)
     event = Event(
         id=test.id,
         pool=pool,
@@ -88,44 +88,42 @@ def log_test(session: Session, account: Account, pool_id: UUID, test: NewTest, n
         kind="water_test",
         who=test.who,
         spot=test.spot.strip(),
-        created_at=now,
+        created_at=context.now,
     )
     event.readings = _rows(_readings(test.typed))
-    session.add(event)
-    session.flush()
+    context.session.add(event)
+    context.session.flush()
     return event
 
 
 def correct_test(
-    session: Session,
-    account: Account,
+    context: Context,
     event_id: UUID,
     local: str,
     typed: Typed,
     revision: int,
-    now: datetime,
     who: str | None = None,
     spot: str | None = None,
 ) -> Event:
     """Replace a test's time and readings, and who and where if given, if nobody changed it since. Accepted
     plans stay as given.
     """
-    event = queries.event(session, account.id, event_id, "water_test", lock=True)
+    event = queries.event(context.session, context.account.id, event_id, "water_test", lock=True)
     if event.deleted_at is not None:
         raise Conflict("deleted", "This test was deleted. Undo the deletion first.")
     check_revision(event.revision, revision, "test")
     at = event.at if local == shown_local(event) else local_instant(local, event.pool.time_zone)
-    check_time(at, now, "local")
+    check_time(at, context.now, "local")
     rows = _rows(_readings(typed))
-    keep_correction(event, "you", now)
+    keep_correction(event, "you", context.now)
     event.readings.clear()
-    session.flush()
+    context.session.flush()
     event.readings = rows
     event.at = at
     event.who = event.who if who is None else who
     event.spot = event.spot if spot is None else spot.strip()
     event.revision += 1
-    session.flush()
+    context.session.flush()
     return event
 
 
@@ -135,31 +133,29 @@ def shown_local(event: Event) -> str:
 
 
 def accept_plan(
-    session: Session,
-    account: Account,
+    context: Context,
     pool_id: UUID,
     plan_id: UUID,
     test: NewTest,
     products: dict[str, tuple[str, float | None]],
     asked: Asked,
-    now: datetime,
 ) -> Event:
     """Store the test and the plan that follows from it, as given; repeating returns the first result."""
-    pool = queries.pool(session, account.id, pool_id)
-    known = repeated(session, account, plan_id, pool.id, "plan")
+    pool = queries.pool(context.session, context.account.id, pool_id)
+    known = repeated(context, plan_id, pool.id, "plan")
     if known:
         return known
-    tested = log_test(session, account, pool_id, test, now)
+    tested = log_test(context, pool_id, test)
     readings = _readings(test.typed)
-    chosen = usual_products(session, account, pool, now) | checked_choices(products)
-    request = plan_request(session, account, pool, readings, chosen, now, asked)
+    chosen = usual_products(context, pool) | checked_choices(products)
+    request = plan_request(context, pool, readings, chosen, asked)
     plan = make_plan(request)
     shown = show_plan(plan, request)
     if not shown.steps:
         raise Conflict(
             "nothing_to_do", "This water needs nothing: there is no plan to accept. Save the test alone."
         )
-    event = Event(id=plan_id, pool=pool, at=now, kind="plan", who=test.who, created_at=now)
+    event = Event(id=plan_id, pool=pool, at=context.now, kind="plan", who=test.who, created_at=context.now)
     event.plan = PlanRow(
         test_event_id=tested.id,
         rule_version=shown.rule_version,
@@ -185,8 +181,8 @@ def accept_plan(
             for i, (view, step) in enumerate(zip(shown.steps, plan.steps, strict=True))
         ],
     )
-    session.add(event)
-    session.flush()
+    context.session.add(event)
+    context.session.flush()
     return event
 
 

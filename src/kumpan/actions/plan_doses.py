@@ -1,11 +1,9 @@
 """Type a test, see the plan: nothing is stored."""
 
 from dataclasses import dataclass, replace
-from datetime import datetime
 from uuid import UUID
 
-from sqlalchemy.orm import Session
-
+from kumpan.actions.context import Context
 from kumpan.actions.keep_shelf import at_hand_of
 from kumpan.actions.waters import Asked, checked_choices, plan_request, read_typed, traits_of
 from kumpan.core.dosing.difference import differences
@@ -15,7 +13,7 @@ from kumpan.core.dosing.view import PlanView, show_plan
 from kumpan.core.errors import FieldProblem, InvalidInput
 from kumpan.core.guidance.targets import school_of
 from kumpan.store import queries
-from kumpan.store.tables import Account, Event, Pool
+from kumpan.store.tables import Event, Pool
 
 Typed = list[tuple[str, str, str, str, int | None]]
 
@@ -30,25 +28,23 @@ class Preview:
 
 
 def plan_doses(
-    session: Session,
-    account: Account,
+    context: Context,
     pool_id: UUID,
     typed: Typed,
     products: dict[str, tuple[str, float | None]],
     asked: Asked,
-    now: datetime,
 ) -> Preview:
     """Plan on the readings that make sense; report the rest at their fields. Under another school, say what
     differs.
     """
-    pool = queries.pool(session, account.id, pool_id)
+    pool = queries.pool(context.session, context.account.id, pool_id)
     readings, problems = read_typed(typed)
-    chosen = usual_products(session, account, pool, now)
+    chosen = usual_products(context, pool)
     try:
         chosen |= checked_choices(products)
     except InvalidInput as error:
         problems += error.fields
-    request = plan_request(session, account, pool, readings, chosen, now, asked)
+    request = plan_request(context, pool, readings, chosen, asked)
     plan = make_plan(request)
     problems += [
         FieldProblem(f"products.{role}", "not_here", why)
@@ -62,14 +58,14 @@ def plan_doses(
     return Preview(show_plan(plan, request), tuple(problems), told)
 
 
-def usual_products(session: Session, account: Account, pool: Pool, now: datetime) -> dict[str, Choice]:
+def usual_products(context: Context, pool: Pool) -> dict[str, Choice]:
     """The products of the last accepted plan: what this pool is dosed with. What is listed as standing ready
     goes before.
     """
-    last: Event | None = queries.latest_event(session, pool.id, "plan")
+    last: Event | None = queries.latest_event(context.session, pool.id, "plan")
     if last is None or last.plan is None:
         return {}
-    ready = at_hand_of(session, account, now)
+    ready = at_hand_of(context)
     chosen = {
         role: Choice(c["product_id"], c["strength"]) for role, c in last.plan.inputs["products"].items()
     }

@@ -9,6 +9,7 @@ from zoneinfo import ZoneInfo
 
 from sqlalchemy.orm import Session
 
+from kumpan.actions.context import Context
 from kumpan.actions.keep_pools import volume_given, weigh_volume
 from kumpan.actions.waters import reading_of
 from kumpan.core.errors import NotFound, check_revision
@@ -29,7 +30,7 @@ from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.units import UNIT_LABELS, l_to_gal
 from kumpan.core.water.measures import MEASURES
 from kumpan.store import queries
-from kumpan.store.tables import Account, Event, Pool
+from kumpan.store.tables import Event, Pool
 
 _LOOK_BACK = timedelta(days=800)  # two seasons
 _KINDS = ("water_test", "dose", "task", *MOVES_WATER)
@@ -61,48 +62,54 @@ class ProofView:
     together: Span
 
 
-def volume_proofs(session: Session, account: Account, pool_id: UUID) -> list[ProofView]:
+def volume_proofs(context: Context, pool_id: UUID) -> list[ProofView]:
     """What the log proves of this pool's volume: proofs taken first, then offers, the newest first."""
-    pool = queries.pool(session, account.id, pool_id)
+    pool = queries.pool(context.session, context.account.id, pool_id)
     taken = {p["key"]: Estimate(p["litres"], p["within"]) for p in pool.volume_input.get("proofs", [])}
     texts = {p["key"]: p["text"] for p in pool.volume_input.get("proofs", [])}
     given = volume_of(VolumeInput(**volume_given(pool)))
-    stated, zone, system = Estimate(given.litres, given.within), ZoneInfo(pool.time_zone), account.measures
+    stated, zone, system = (
+        Estimate(given.litres, given.within),
+        ZoneInfo(pool.time_zone),
+        context.account.measures,
+    )
     views = []
     for key, implied in taken.items():
         others = combined([stated, *(e for k, e in taken.items() if k != key)])
         views.append(_view(key, texts[key], implied, others, True, system))
     known = combined([stated, *taken.values()])
-    offers = [p for p in reversed(_found(session, pool)) if _key(p) not in taken]
+    offers = [p for p in reversed(_found(context.session, pool)) if _key(p) not in taken]
     return views + [_view(_key(p), _words(p, zone, system), p.implied, known, False, system) for p in offers]
 
 
-def offered_lately(session: Session, account: Account, pool: Pool, now: datetime) -> str:
+def offered_lately(context: Context, pool: Pool) -> str:
     """In words, that a test of the last days proves the volume and was not taken yet; empty where
     none does.
     """
-    since = now - _LATELY - timedelta(days=MOST_DAYS)
+    since = context.now - _LATELY - timedelta(days=MOST_DAYS)
     # Most days nothing was poured that could prove anything: one small query then, as Today is opened all the
     # time.
-    poured = queries.products_poured(session, pool.id, since)
+    poured = queries.products_poured(context.session, pool.id, since)
     if not any(raises_a_proving_measure(PRODUCTS[name]) for name in poured if name in PRODUCTS):
         return ""
     taken = {p["key"] for p in pool.volume_input.get("proofs", [])}
-    log = queries.events_since(session, pool.id, since, _KINDS)
-    offers = [p for p in proofs([_logged(e) for e in log]) if p.at >= now - _LATELY and _key(p) not in taken]
-    return _words(offers[-1], ZoneInfo(pool.time_zone), account.measures) if offers else ""
+    log = queries.events_since(context.session, pool.id, since, _KINDS)
+    offers = [
+        p for p in proofs([_logged(e) for e in log]) if p.at >= context.now - _LATELY and _key(p) not in taken
+    ]
+    return _words(offers[-1], ZoneInfo(pool.time_zone), context.account.measures) if offers else ""
 
 
-def take_proof(session: Session, account: Account, pool_id: UUID, key: str, revision: int) -> Pool:
+def take_proof(context: Context, pool_id: UUID, key: str, revision: int) -> Pool:
     """Let a proof count from now on. Raises NotFound if the log no longer holds it."""
-    pool = queries.pool(session, account.id, pool_id, lock=True)
+    pool = queries.pool(context.session, context.account.id, pool_id, lock=True)
     check_revision(pool.revision, revision, "pool")
     taken = pool.volume_input.get("proofs", [])
-    proof = next((p for p in _found(session, pool) if _key(p) == key), None)
+    proof = next((p for p in _found(context.session, pool) if _key(p) == key), None)
     if proof is None:
         raise NotFound("proof in the log")
     if key not in {p["key"] for p in taken}:
-        words = _words(proof, ZoneInfo(pool.time_zone), account.measures)
+        words = _words(proof, ZoneInfo(pool.time_zone), context.account.measures)
         weigh_volume(
             pool,
             volume_given(pool),
@@ -112,18 +119,18 @@ def take_proof(session: Session, account: Account, pool_id: UUID, key: str, revi
             ],
         )
         pool.revision += 1
-    session.flush()
+    context.session.flush()
     return pool
 
 
-def leave_out_proof(session: Session, account: Account, pool_id: UUID, key: str, revision: int) -> Pool:
+def leave_out_proof(context: Context, pool_id: UUID, key: str, revision: int) -> Pool:
     """Let a proof count no longer."""
-    pool = queries.pool(session, account.id, pool_id, lock=True)
+    pool = queries.pool(context.session, context.account.id, pool_id, lock=True)
     check_revision(pool.revision, revision, "pool")
     kept = [p for p in pool.volume_input.get("proofs", []) if p["key"] != key]
     weigh_volume(pool, volume_given(pool), kept)
     pool.revision += 1
-    session.flush()
+    context.session.flush()
     return pool
 
 

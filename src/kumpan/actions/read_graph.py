@@ -9,6 +9,7 @@ from uuid import UUID
 
 from sqlalchemy.orm import Session
 
+from kumpan.actions.context import Context
 from kumpan.actions.waters import LOGGED, LOOK_BACK, log_entries, traits_of
 from kumpan.core.errors import FieldProblem, InvalidInput
 from kumpan.core.guidance.targets import Band, bands_for
@@ -99,9 +100,7 @@ class Graph:
     thinned: bool
 
 
-def graph(
-    session: Session, account: Account, pool_id: UUID, start: datetime, end: datetime, now: datetime
-) -> Graph:
+def graph(context: Context, pool_id: UUID, start: datetime, end: datetime) -> Graph:
     """The pool's log between two instants. Raises InvalidInput where they are the wrong way round or too far
     apart.
     """
@@ -109,17 +108,19 @@ def graph(
         raise InvalidInput(FieldProblem("end", "out_of_range", "The end must lie after the start."))
     if end - start > timedelta(days=366 * 60):
         raise InvalidInput(FieldProblem("end", "out_of_range", "At most sixty years."))
-    pool = queries.pool(session, account.id, pool_id)
-    rows = queries.readings_between(session, pool.id, start, end)
+    pool = queries.pool(context.session, context.account.id, pool_id)
+    rows = queries.readings_between(context.session, pool.id, start, end)
     path = (
-        _path(session, pool, start, min(end, now)) if end - start <= timedelta(days=_ESTIMATED_DAYS) else []
+        _path(context.session, pool, start, min(end, context.now))
+        if end - start <= timedelta(days=_ESTIMATED_DAYS)
+        else []
     )
     newest = next((value for measure, _, value, _ in reversed(rows) if measure == "cya"), None)
     bands = bands_for(traits_of(pool), newest)
     series, thinned = [], False
     for m in ORDER:
         found = [
-            _point(m, at, value, method, bands.get(m), account)
+            _point(m, at, value, method, bands.get(m), context.account)
             for measure, at, value, method in rows
             if measure == m
         ]
@@ -129,15 +130,17 @@ def graph(
         if not found and not line:
             continue
         samples = tuple(
-            Sample(at, _shown(m, e.value, account), *(_shown(m, v, account) for v in e.span_80))
+            Sample(
+                at, _shown(m, e.value, context.account), *(_shown(m, v, context.account) for v in e.span_80)
+            )
             for at, e in line
         )
-        series.append(_series(m, kept, samples, bands.get(m), account))
+        series.append(_series(m, kept, samples, bands.get(m), context.account))
     marks = tuple(
         _mark(*row)
-        for row in queries.marks_between(session, pool.id, start, end, tuple(HAPPENINGS), _MOST_MARKS)
+        for row in queries.marks_between(context.session, pool.id, start, end, tuple(HAPPENINGS), _MOST_MARKS)
     )
-    return Graph(start, end, queries.first_event_at(session, pool.id), tuple(series), marks, thinned)
+    return Graph(start, end, queries.first_event_at(context.session, pool.id), tuple(series), marks, thinned)
 
 
 def _path(session: Session, pool: Pool, start: datetime, end: datetime) -> list[Present]:

@@ -7,8 +7,8 @@ from uuid import UUID
 from zoneinfo import ZoneInfo
 
 from pydantic import TypeAdapter
-from sqlalchemy.orm import Session
 
+from kumpan.actions.context import Context
 from kumpan.actions.keep_photos import PhotoView, show_photo
 from kumpan.actions.keep_tests import shown_local
 from kumpan.actions.prove_volume import offered_lately
@@ -154,10 +154,10 @@ class Today:
     worth_most: str
 
 
-def show_event(event: Event, account: Account, now: datetime) -> EventView:
+def show_event(context: Context, event: Event) -> EventView:
     """An event in the pool's own time and the person's measures."""
     zone = ZoneInfo(event.pool.time_zone)
-    local, here = event.at.astimezone(zone), now.astimezone(zone)
+    local, here = event.at.astimezone(zone), context.now.astimezone(zone)
     day = terms.day(here, local)
     common: dict[str, Any] = dict(
         id=event.id,
@@ -186,7 +186,7 @@ def show_event(event: Event, account: Account, now: datetime) -> EventView:
             note=note,
         )
     if event.kind == "water_test":
-        readings = _readings(event, account)
+        readings = _readings(event, context.account)
         level = (
             "act"
             if any(r.level == "act" for r in readings)
@@ -278,26 +278,24 @@ def _against_plan(event: Event) -> str:
 
 
 def log_page(
-    session: Session,
-    account: Account,
+    context: Context,
     pool_id: UUID,
     cursor: str | None,
     limit: int,
-    now: datetime,
     kinds: tuple[str, ...] = (),
     search: str = "",
 ) -> LogPage:
     """A page of the pool's live events, newest first; only of some kinds, or of those that say what is
     searched for.
     """
-    pool = queries.pool(session, account.id, pool_id)
+    pool = queries.pool(context.session, context.account.id, pool_id)
     before = None
     if cursor:
-        event = queries.event(session, account.id, UUID(cursor))
+        event = queries.event(context.session, context.account.id, UUID(cursor))
         before = (event.at, event.id)
-    rows = queries.events_page(session, pool.id, limit + 1, before, kinds, _sought(search))
+    rows = queries.events_page(context.session, pool.id, limit + 1, before, kinds, _sought(search))
     more = str(rows[limit - 1].id) if len(rows) > limit else None
-    return LogPage(tuple(show_event(e, account, now) for e in rows[:limit]), more)
+    return LogPage(tuple(show_event(context, e) for e in rows[:limit]), more)
 
 
 def _sought(search: str) -> queries.Sought | None:
@@ -315,37 +313,37 @@ def _sought(search: str) -> queries.Sought | None:
     )
 
 
-def usual_entries(session: Session, account: Account, pool_id: UUID) -> dict[str, EventUsual]:
+def usual_entries(context: Context, pool_id: UUID) -> dict[str, EventUsual]:
     """What was written last of each kind, to write the same again."""
-    pool = queries.pool(session, account.id, pool_id)
+    pool = queries.pool(context.session, context.account.id, pool_id)
     found = {}
     for kind in HAPPENINGS:
-        last = queries.latest_event(session, pool.id, kind) if kind != "note" else None
+        last = queries.latest_event(context.session, pool.id, kind) if kind != "note" else None
         if last is not None and last.happening is not None and last.happening.typed:
             found[kind] = EventUsual(told(kind, last.happening.typed), last.happening.typed)
     return found
 
 
-def accepted_plan(session: Session, account: Account, plan_id: UUID, now: datetime) -> AcceptedPlan:
+def accepted_plan(context: Context, plan_id: UUID) -> AcceptedPlan:
     """An accepted plan as given, with its ticks."""
-    return _plan(session, account, queries.event(session, account.id, plan_id, "plan"), now)
+    return _plan(context, queries.event(context.session, context.account.id, plan_id, "plan"))
 
 
-def _plan(session: Session, account: Account, event: Event, now: datetime) -> AcceptedPlan:
+def _plan(context: Context, event: Event) -> AcceptedPlan:
     assert event.plan is not None
     rows = event.plan.steps
-    done = queries.done_events(session, [r.id for r in rows])
-    newer = queries.latest_event(session, event.pool_id, "water_test")
+    done = queries.done_events(context.session, [r.id for r in rows])
+    newer = queries.latest_event(context.session, event.pool_id, "water_test")
     tested_since = newer is not None and newer.at > event.at
     zone = ZoneInfo(event.pool.time_zone)
-    lag = _lag(rows, done, now)
+    lag = _lag(rows, done, context.now)
     steps = []
     for row in rows:
         shown = {k: v for k, v in row.shown.items() if k not in ("fraction", "to_ph")}
         ticked = done.get(row.id)
         due = row.due_at if ticked else row.due_at + lag
         # Clock plan age, and a late pour pushes what waits for it: said again from the stored instant.
-        shown["clock"] = terms.clock(now.astimezone(zone), due.astimezone(zone))
+        shown["clock"] = terms.clock(context.now.astimezone(zone), due.astimezone(zone))
         shown["at"] = due
         by_test = (
             newer if row.kind == "retest" and tested_since and newer and newer.at >= row.due_at else None
@@ -355,8 +353,8 @@ def _plan(session: Session, account: Account, event: Event, now: datetime) -> Ac
             PlanStepState(
                 row.id,
                 _STEP.validate_python(shown),
-                show_event(found, account, now) if found else None,
-                late=found is None and row.due_at < now - timedelta(hours=2),
+                show_event(context, found) if found else None,
+                late=found is None and row.due_at < context.now - timedelta(hours=2),
             )
         )
     zone_at = event.at.astimezone(zone)
@@ -364,7 +362,7 @@ def _plan(session: Session, account: Account, event: Event, now: datetime) -> Ac
     if opens is not None:
         at = event.at + timedelta(minutes=opens) + lag
         swim = terms.swim_from(
-            terms.clock(now.astimezone(zone), at.astimezone(zone)),
+            terms.clock(context.now.astimezone(zone), at.astimezone(zone)),
             event.plan.inputs["swim_least_fc_ppm"],
             event.plan.inputs.get("swim_most_fc_ppm", FC_CAP),
         )
@@ -372,7 +370,7 @@ def _plan(session: Session, account: Account, event: Event, now: datetime) -> Ac
         id=event.id,
         pool_id=event.pool_id,
         test_id=event.plan.test_event_id,
-        accepted=terms.day(now.astimezone(zone), zone_at) + f" {zone_at:%H:%M}",
+        accepted=terms.day(context.now.astimezone(zone), zone_at) + f" {zone_at:%H:%M}",
         headline=event.plan.headline,
         swim=swim,
         rule_version=event.plan.rule_version,
@@ -392,23 +390,23 @@ def _lag(rows: list[PlanStepRow], done: dict[UUID, Event], now: datetime) -> tim
     return max([timedelta(), *slips])
 
 
-def today(session: Session, account: Account, pool_id: UUID, now: datetime) -> Today:
+def today(context: Context, pool_id: UUID) -> Today:
     """The pool's run sheet at this moment."""
-    pool = queries.pool(session, account.id, pool_id)
-    tested = queries.latest_event(session, pool.id, "water_test")
-    planned = queries.latest_event(session, pool.id, "plan")
-    plan = _plan(session, account, planned, now) if planned else None
+    pool = queries.pool(context.session, context.account.id, pool_id)
+    tested = queries.latest_event(context.session, pool.id, "water_test")
+    planned = queries.latest_event(context.session, pool.id, "plan")
+    plan = _plan(context, planned) if planned else None
     if plan and tested and planned and tested.at > planned.at and tested.id != plan.test_id:
         plan = None  # a newer test without a plan: the old plan no longer counts
     if plan and plan.open_steps == 0:
         plan = None
     zone = ZoneInfo(pool.time_zone)
-    here = now.astimezone(zone)
+    here = context.now.astimezone(zone)
     due = (tested.at.astimezone(zone) + timedelta(days=TEST_EVERY_DAYS)).date() if tested else None
     upcoming = next((s for s in plan.steps if s.done is None), None) if plan else None
-    last = show_event(tested, account, now) if tested else None
-    present = present_of(session, pool, now)
-    water_now = _water_now(pool, account, present, here)
+    last = show_event(context, tested) if tested else None
+    present = present_of(context.session, pool, context.now)
+    water_now = _water_now(pool, context.account, present, here)
     worth = worth_most(traits_of(pool), present) if tested else None
     return Today(
         pool_id=pool.id,
@@ -419,7 +417,7 @@ def today(session: Session, account: Account, pool_id: UUID, now: datetime) -> T
         test_due=due,
         test_due_words=_due_words(due, here.date()),
         next_step_id=upcoming.id if upcoming else None,
-        volume_offer=offered_lately(session, account, pool, now),
+        volume_offer=offered_lately(context, pool),
         water_now=water_now,
         worth_most="" if worth is None else f"Worth most now: a test of {_lower(MEASURES[worth].label)}.",
     )

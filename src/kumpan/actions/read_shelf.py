@@ -6,8 +6,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from uuid import UUID
 
-from sqlalchemy.orm import Session
-
+from kumpan.actions.context import Context
 from kumpan.actions.keep_shelf import left, season_start, strength_now
 from kumpan.actions.waters import system_of
 from kumpan.core.amounts import System, describe, rounded_down, tool_for
@@ -86,17 +85,20 @@ class Shelf:
     pool_name: str
 
 
-def listed(session: Session, account: Account) -> list[ShelfItem]:
+def listed(context: Context) -> list[ShelfItem]:
     """The items in the order they are shown: as they were put there."""
-    return [i for i in queries.shelf(session, account.id) if i.product_id in PRODUCTS]
+    return [i for i in queries.shelf(context.session, context.account.id) if i.product_id in PRODUCTS]
 
 
-def shelf(session: Session, account: Account, pool_id: UUID | None, now: datetime) -> Shelf:
+def shelf(context: Context, pool_id: UUID | None) -> Shelf:
     """The account's shelf in words; label rates scaled to this pool where one is named."""
-    pool = None if pool_id is None else queries.pool(session, account.id, pool_id)
-    items, since = listed(session, account), queries.poured_since_count(session, account.id)
-    used = queries.poured(session, account.id, season_start(now))
-    lines = tuple(_line(i, left(i, since), used.get(i.product_id, 0.0), account, pool, now) for i in items)
+    pool = None if pool_id is None else queries.pool(context.session, context.account.id, pool_id)
+    items, since = listed(context), queries.poured_since_count(context.session, context.account.id)
+    used = queries.poured(context.session, context.account.id, season_start(context.now))
+    lines = tuple(
+        _line(i, left(i, since), used.get(i.product_id, 0.0), context.account, pool, context.now)
+        for i in items
+    )
     costs = [c for i in items if (c := _cost(i, used.get(i.product_id, 0.0))) is not None]
     places, apart = storage_plan(tuple(i.product_id for i in items))
     return Shelf(
@@ -107,7 +109,7 @@ def shelf(session: Session, account: Account, pool_id: UUID | None, now: datetim
             for n, at in enumerate(places)
         ),
         apart=tuple(ApartView(_names(x.one), _names(x.other), x.clash.harm, x.clash.source) for x in apart),
-        used_total=money(sum(costs), account.currency) if costs and sum(costs) else "",
+        used_total=money(sum(costs), context.account.currency) if costs and sum(costs) else "",
         pool_name=pool.name if pool else "",
     )
 

@@ -15,6 +15,7 @@ from uuid import UUID
 from sqlalchemy import and_, func, or_, select, text, update
 from sqlalchemy.orm import Session, sessionmaker
 
+from kumpan.actions.context import Context
 from kumpan.core.errors import KumpanError
 from kumpan.store import database
 from kumpan.store.tables import Account, Job
@@ -24,6 +25,7 @@ log = logging.getLogger("kumpan")
 LEASE = timedelta(seconds=30)
 _MOST_CLAIMS = 4  # a job that took its worker down so often is not tried again
 _SAID_EVERY_S = 0.5
+_ACTOR = "you"  # who an import is said to be by, until people sign in
 
 
 class Cancelled(Exception):
@@ -71,7 +73,7 @@ class Progress:
             raise Cancelled
 
 
-Stage = Callable[[Session, Account, Job, Progress, datetime], Outcome]
+Stage = Callable[[Context, Job, Progress], Outcome]
 
 
 def _later() -> Any:
@@ -113,14 +115,9 @@ def run_next(
             )
 
         def work(session: Session) -> None:
-            account = session.get_one(Account, job.account_id)
-            _end(
-                session,
-                job,
-                worker,
-                stages[job.kind, job.stage](session, account, job, progress, clock()),
-                clock(),
-            )
+            context = Context(session, session.get_one(Account, job.account_id), _ACTOR, clock())
+            outcome = stages[job.kind, job.stage](context, job, progress)
+            _end(session, job, worker, outcome, clock())
 
         database.run(sessions, work)
     except Cancelled:

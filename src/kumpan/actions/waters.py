@@ -6,6 +6,7 @@ from zoneinfo import ZoneInfo
 
 from sqlalchemy.orm import Session
 
+from kumpan.actions.context import Context
 from kumpan.actions.keep_shelf import at_hand_of
 from kumpan.core.amounts import System
 from kumpan.core.dosing.request import FIELD_OF, Choice, PlanRequest
@@ -166,20 +167,18 @@ def present_of(session: Session, pool: Pool, now: datetime) -> Present:
 
 
 def plan_request(
-    session: Session,
-    account: Account,
+    context: Context,
     pool: Pool,
     readings: list[Reading],
     choices: dict[str, Choice],
-    now: datetime,
     asked: Asked,
 ) -> PlanRequest:
     """What a plan follows from: typed readings, the log for measures not typed, with their age, the pool and
     what stands ready.
     """
-    here = now.astimezone(ZoneInfo(pool.time_zone))
+    here = context.now.astimezone(ZoneInfo(pool.time_zone))
     traits = traits_of(pool, asked.school)
-    present = present_of(session, pool, now)
+    present = present_of(context.session, pool, context.now)
     typed = {FIELD_OF[r.measure]: r.value for r in readings if r.measure in FIELD_OF}
     cc = combined_chlorine_ppm(readings)
     if cc is not None:
@@ -203,13 +202,13 @@ def plan_request(
         choices=choices,
         plus_minus=plus_minus,
         age_days={m: e.age_days for m, e in carried.items()},
-        system=system_of(account),
+        system=system_of(context.account),
         methods={r.measure: r.method for r in readings},
         expected=expected,
-        at_hand=at_hand_of(session, account, now),
+        at_hand=at_hand_of(context),
         seen=asked.seen | _closed_by(pool, here.date()),
         stay_min=asked.stay_min,
-        currency=account.currency,
+        currency=context.account.currency,
     )
 
 

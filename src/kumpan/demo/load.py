@@ -1,5 +1,6 @@
 """Made-up sample data: six pools of one made-up place, about three tests each. Nothing here is real."""
 
+from dataclasses import replace
 from datetime import datetime, timedelta
 from typing import Any
 from zoneinfo import ZoneInfo
@@ -8,6 +9,7 @@ from sqlalchemy import Engine, func, select
 from sqlalchemy.orm import Session
 from uuid6 import uuid7
 
+from kumpan.actions.context import Context
 from kumpan.actions.keep_doses import NewDose, log_dose
 from kumpan.actions.keep_equipment import EquipmentInput, add_equipment
 from kumpan.actions.keep_happenings import HappeningInput, log_happening
@@ -19,10 +21,11 @@ from kumpan.actions.waters import Asked
 from kumpan.core.pool.volume import VolumeInput
 from kumpan.core.records import TypedField
 from kumpan.store.queries import first_account
-from kumpan.store.tables import Account, Pool
+from kumpan.store.tables import Pool
 
 _MEASURES = ("fc", "cc", "ph", "ta", "ch", "cya", "salt", "temp")
 _ZONE = "America/Chicago"
+_WHO = "Mara (sample)"
 
 
 def _shape(plan: str, length: float, width: float, shallow: float, deep: float) -> VolumeInput:
@@ -242,11 +245,12 @@ def load_demo(engine: Engine, now: datetime) -> bool:
         if account is None or session.scalar(select(func.count()).select_from(Pool)):
             return False
         account.name = "Larch Hollow (made-up sample)"
+        context = Context(session, account, _WHO, now)
         for name, place, volume, surface, source, installation, method, tests, doses in _POOLS:
             given = PoolInput(
                 name, place, _ZONE, 41.5, -93.6, volume, surface, source, installation, "chlorine"
             )
-            pool = add_pool(session, account, uuid7(), given, now)
+            pool = add_pool(context, uuid7(), given)
             happened = [(days, "dose", rest) for days, *rest in doses] + [
                 (days, "test", rest) for days, *rest in tests
             ]
@@ -254,13 +258,7 @@ def load_demo(engine: Engine, now: datetime) -> bool:
                 at = now - timedelta(days=days, minutes=20 if kind == "test" else 5)
                 if kind == "dose":
                     product, amount, unit = rest
-                    log_dose(
-                        session,
-                        account,
-                        pool.id,
-                        NewDose(uuid7(), at, "Mara (sample)", product, None, amount, unit),
-                        now,
-                    )
+                    log_dose(context, pool.id, NewDose(uuid7(), at, _WHO, product, None, amount, unit))
                     continue
                 typed: Typed = [
                     (
@@ -273,25 +271,24 @@ def load_demo(engine: Engine, now: datetime) -> bool:
                     for m, text in zip(_MEASURES, rest, strict=True)
                     if text
                 ]
-                test = NewTest(uuid7(), at, "Mara (sample)", typed)
+                test = NewTest(uuid7(), at, _WHO, typed)
                 if name == _ACCEPTED and days == 0:
-                    accept_plan(
-                        session, account, pool.id, uuid7(), test, {}, Asked(), at + timedelta(minutes=2)
-                    )
+                    then = replace(context, now=at + timedelta(minutes=2))
+                    accept_plan(then, pool.id, uuid7(), test, {}, Asked())
                 else:
-                    log_test(session, account, pool.id, test, now)
+                    log_test(context, pool.id, test)
             for owner, days_ago, kind, fields, note in _HAPPENED:
                 if owner == name:
                     at = (now - timedelta(days=days_ago)).astimezone(ZoneInfo(_ZONE))
                     typed_fields = {field: TypedField(text, unit) for field, text, unit in fields}
-                    entry = HappeningInput(kind, typed_fields, note, f"{at:%Y-%m-%dT%H:%M}", "Mara (sample)")
-                    log_happening(session, account, pool.id, uuid7(), entry, now)
+                    entry = HappeningInput(kind, typed_fields, note, f"{at:%Y-%m-%dT%H:%M}", _WHO)
+                    log_happening(context, pool.id, uuid7(), entry)
             for owner, *piece in _EQUIPMENT:
                 if owner == name:
-                    _equip(session, account, pool, piece, now)
+                    _equip(context, pool, piece)
         for product, known, bought in _SHELF:
             given_item = ShelfInput(product, bought="" if bought is None else _day(now, bought), **known)  # type: ignore[arg-type]
-            add_item(session, account, uuid7(), given_item, now - timedelta(hours=1))
+            add_item(replace(context, now=now - timedelta(hours=1)), uuid7(), given_item)
         session.commit()
     return True
 
@@ -300,8 +297,8 @@ def _day(now: datetime, days: int) -> str:
     return (now + timedelta(days=days)).date().isoformat()
 
 
-def _equip(session: Session, account: Account, pool: Pool, piece: list[Any], now: datetime) -> None:
+def _equip(context: Context, pool: Pool, piece: list[Any]) -> None:
     kind, model, fields, bought, until = piece
     details = {name: TypedField(text, unit) for name, text, unit in fields}
-    dates = ("" if days is None else _day(now, days) for days in (bought, until))
-    add_equipment(session, account, pool.id, uuid7(), EquipmentInput(kind, details, model, *dates), now)
+    dates = ("" if days is None else _day(context.now, days) for days in (bought, until))
+    add_equipment(context, pool.id, uuid7(), EquipmentInput(kind, details, model, *dates))

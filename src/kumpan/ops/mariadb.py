@@ -69,6 +69,7 @@ class PrivateMariaDB:
                 "--no-defaults",
                 *user,
                 f"--datadir={self.data}",
+                f"--tmpdir={self._own_tmp()}",
                 f"--socket={self.socket}",
                 f"--pid-file={self.pid_file}",
                 f"--log-error={self.log}",
@@ -130,6 +131,12 @@ class PrivateMariaDB:
             connect_timeout=3,
         )
 
+    def _own_tmp(self) -> Path:
+        """A folder for temporary tables: a starting server removes those it finds, so it must not be shared."""
+        folder = self.folder / "tmp"
+        folder.mkdir(parents=True, exist_ok=True, mode=0o700)
+        return folder
+
     def _initialise(self) -> None:
         shutil.rmtree(self.data, ignore_errors=True)  # a half-made folder of an interrupted first start
         user = ["--user=root"] if os.getuid() == 0 else []
@@ -139,6 +146,7 @@ class PrivateMariaDB:
                 "--no-defaults",
                 *user,
                 f"--datadir={self.data}",
+                f"--tmpdir={self._own_tmp()}",
                 "--skip-test-db",
                 "--auth-root-authentication-method=socket",
                 f"--auth-root-socket-user={os_user()}",

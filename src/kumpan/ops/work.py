@@ -20,6 +20,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session, sessionmaker
 
 from kumpan.actions import export_account, import_account, import_readings, keep_files, keep_jobs
+from kumpan.actions.context import Context
 from kumpan.actions.run_jobs import Stage, let_go, run_next
 from kumpan.core.errors import KumpanError
 from kumpan.ops.mariadb import PrivateMariaDB
@@ -154,7 +155,7 @@ def _ask(session: Session, data: bytes, name: str, id: UUID, folder: str, now: d
         return
     pool = _pool_for(session, account, folder)
     row = files.write_file(session, account.id, name, "application/octet-stream", [data], now)
-    keep_jobs.ask_import(session, account, id, row.id, pool.id if pool else None, now)
+    keep_jobs.ask_import(Context(session, account, "you", now), id, row.id, pool.id if pool else None)
 
 
 def _pool_for(session: Session, account: Account, folder: str) -> Pool | None:

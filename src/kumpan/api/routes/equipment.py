@@ -49,7 +49,7 @@ class EquipmentView(BaseModel):
 @router.get("/equipment-kinds")
 def get_kinds(scope: InScope) -> list[KindMeta]:
     """Every kind with its fields, in the person's measures."""
-    metric = scope.run(lambda s, a: a.measures == "metric")
+    metric = scope.run(lambda c: c.account.measures == "metric")
     return [kind_meta(kind.id, kind.label, kind.fields, metric) for kind in KINDS.values()]
 
 
@@ -84,7 +84,10 @@ def _view(session: Session, account: Account, row: EquipmentRow, now: datetime) 
 def list_equipment(pool_id: UUID, scope: InScope) -> list[EquipmentView]:
     """The pool's equipment, in the order it was added."""
     return scope.run(
-        lambda s, a: [_view(s, a, row, scope.now) for row in queries.pool(s, a.id, pool_id).equipment]
+        lambda c: [
+            _view(c.session, c.account, row, c.now)
+            for row in queries.pool(c.session, c.account.id, pool_id).equipment
+        ]
     )
 
 
@@ -92,8 +95,8 @@ def list_equipment(pool_id: UUID, scope: InScope) -> list[EquipmentView]:
 def add_equipment(pool_id: UUID, body: NewEquipment, scope: InScope) -> EquipmentView:
     """Add a piece. Sending it again returns the first result."""
     return scope.run(
-        lambda s, a: _view(
-            s, a, keep_equipment.add_equipment(s, a, pool_id, body.id, body.given(), scope.now), scope.now
+        lambda c: _view(
+            c.session, c.account, keep_equipment.add_equipment(c, pool_id, body.id, body.given()), c.now
         )
     )
 
@@ -102,11 +105,11 @@ def add_equipment(pool_id: UUID, body: NewEquipment, scope: InScope) -> Equipmen
 def put_equipment(equipment_id: UUID, body: EquipmentChange, scope: InScope) -> EquipmentView:
     """Change a piece; 409 if it was changed meanwhile."""
     return scope.run(
-        lambda s, a: _view(
-            s,
-            a,
-            keep_equipment.change_equipment(s, a, equipment_id, body.given(), body.revision, scope.now),
-            scope.now,
+        lambda c: _view(
+            c.session,
+            c.account,
+            keep_equipment.change_equipment(c, equipment_id, body.given(), body.revision),
+            c.now,
         )
     )
 
@@ -115,7 +118,7 @@ def put_equipment(equipment_id: UUID, body: EquipmentChange, scope: InScope) -> 
 def remove_equipment(equipment_id: UUID, scope: InScope) -> EquipmentView:
     """Take a piece off. Nothing of it is dropped."""
     return scope.run(
-        lambda s, a: _view(s, a, keep_equipment.remove_equipment(s, a, equipment_id, scope.now), scope.now)
+        lambda c: _view(c.session, c.account, keep_equipment.remove_equipment(c, equipment_id, True), c.now)
     )
 
 
@@ -123,5 +126,5 @@ def remove_equipment(equipment_id: UUID, scope: InScope) -> EquipmentView:
 def bring_back_equipment(equipment_id: UUID, scope: InScope) -> EquipmentView:
     """Undo taking it off."""
     return scope.run(
-        lambda s, a: _view(s, a, keep_equipment.remove_equipment(s, a, equipment_id, None), scope.now)
+        lambda c: _view(c.session, c.account, keep_equipment.remove_equipment(c, equipment_id, False), c.now)
     )

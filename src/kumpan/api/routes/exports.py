@@ -25,10 +25,10 @@ def _file(text: str, name: str) -> Response:
 @router.get("/pools/{pool_id}/tests.csv", response_class=Response, responses=_CSV)
 def get_tests(pool_id: UUID, scope: InScope) -> Response:
     """The pool's tests, one line each."""
-    return scope.run(lambda s, a: _file(export_csv.tests_csv(s, a, pool_id), "tests.csv"))
+    return scope.run(lambda c: _file(export_csv.tests_csv(c, pool_id), "tests.csv"))
 
 
 @router.get("/pools/{pool_id}/doses.csv", response_class=Response, responses=_CSV)
 def get_doses(pool_id: UUID, scope: InScope) -> Response:
     """The pool's doses, one line each."""
-    return scope.run(lambda s, a: _file(export_csv.doses_csv(s, a, pool_id), "doses.csv"))
+    return scope.run(lambda c: _file(export_csv.doses_csv(c, pool_id), "doses.csv"))

@@ -7,14 +7,13 @@ from fastapi import APIRouter, Body
 from fastapi import Path as InPath
 from fastapi.responses import Response
 from pydantic import BaseModel, Field, StringConstraints
-from sqlalchemy.orm import Session
 
 from kumpan.actions import keep_files, keep_photos
+from kumpan.actions.context import Context
 from kumpan.api.deps import InScope
 from kumpan.api.problems import RESPONSES
 from kumpan.api.schemas.bodies import Body as StrictBody
 from kumpan.store.files import CHUNK_BYTES, received
-from kumpan.store.tables import Account
 
 router = APIRouter(responses=RESPONSES, tags=["files"])
 _JPEG: dict[int | str, dict[str, Any]] = {200: {"content": {"image/jpeg": {}}, "description": "JPEG"}}
@@ -50,9 +49,9 @@ class NewPhoto(StrictBody):
 def begin_file(body: NewFile, scope: InScope) -> Arrived:
     """Announce a file. Announcing it again tells how much has arrived, to go on from there."""
 
-    def work(s: Session, a: Account) -> Arrived:
-        row = keep_files.begin_file(s, a, body.id, body.name, body.size, scope.now)
-        return Arrived(id=row.id, size=row.size, arrived=received(s, row), piece=CHUNK_BYTES)
+    def work(context: Context) -> Arrived:
+        row = keep_files.begin_file(context, body.id, body.name, body.size)
+        return Arrived(id=row.id, size=row.size, arrived=received(context.session, row), piece=CHUNK_BYTES)
 
     return scope.run(work)
 
@@ -65,15 +64,15 @@ def put_piece(
     data: Annotated[bytes, Body(media_type="application/octet-stream")] = b"",
 ) -> int:
     """Send one piece; answers how many bytes have arrived. It is safe once answered."""
-    return scope.run(lambda s, a: keep_files.put_chunk(s, a, file_id, position, data))
+    return scope.run(lambda c: keep_files.put_chunk(c, file_id, position, data))
 
 
 @router.post("/photos", status_code=201)
 def add_photo(body: NewPhoto, scope: InScope) -> keep_photos.PhotoView:
     """Keep an uploaded picture, encoded anew. Sending it again returns the first result."""
     return scope.run(
-        lambda s, a: keep_photos.show_photo(
-            keep_photos.add_photo(s, a, body.id, body.file_id, body.event_id, body.equipment_id, scope.now)
+        lambda c: keep_photos.show_photo(
+            keep_photos.add_photo(c, body.id, body.file_id, body.event_id, body.equipment_id)
         )
     )
 
@@ -81,7 +80,7 @@ def add_photo(body: NewPhoto, scope: InScope) -> keep_photos.PhotoView:
 @router.get("/photos/{photo_id}/picture", response_class=Response, responses=_JPEG)
 def get_picture(photo_id: UUID, scope: InScope) -> Response:
     """The picture."""
-    data = scope.run(lambda s, a: keep_photos.photo_content(s, a, photo_id))
+    data = scope.run(lambda c: keep_photos.photo_content(c, photo_id))
     # A photo never changes: another picture is another photo.
     headers = {"Cache-Control": "private, max-age=31536000, immutable", "X-Content-Type-Options": "nosniff"}
     return Response(data, media_type="image/jpeg", headers=headers)
@@ -90,10 +89,10 @@ def get_picture(photo_id: UUID, scope: InScope) -> Response:
 @router.delete("/photos/{photo_id}")
 def remove_photo(photo_id: UUID, scope: InScope) -> keep_photos.PhotoView:
     """Take a photo off. Nothing of it is dropped."""
-    return scope.run(lambda s, a: keep_photos.show_photo(keep_photos.remove_photo(s, a, photo_id, scope.now)))
+    return scope.run(lambda c: keep_photos.show_photo(keep_photos.remove_photo(c, photo_id, True)))
 
 
 @router.post("/photos/{photo_id}/put-back")
 def put_back_photo(photo_id: UUID, scope: InScope) -> keep_photos.PhotoView:
     """Undo taking it off."""
-    return scope.run(lambda s, a: keep_photos.show_photo(keep_photos.remove_photo(s, a, photo_id, None)))
+    return scope.run(lambda c: keep_photos.show_photo(keep_photos.remove_photo(c, photo_id, False)))

@@ -7,10 +7,10 @@ from uuid import UUID
 from fastapi import APIRouter, Request
 from fastapi.responses import Response, StreamingResponse
 from pydantic import BaseModel, Field
-from sqlalchemy.orm import Session
 
 from kumpan.actions import import_account, import_readings, keep_jobs
-from kumpan.api.deps import InScope, Scope
+from kumpan.actions.context import Context
+from kumpan.api.deps import InScope
 from kumpan.api.problems import RESPONSES
 from kumpan.api.schemas.bodies import Body, Id, Revision
 from kumpan.core.intake.columns import ROLES, UNITS, Column
@@ -19,7 +19,7 @@ from kumpan.core.intake.rows import LEAVE_OUT, Settings
 from kumpan.core.water.measures import MEASURES
 from kumpan.core.water.methods import METHODS
 from kumpan.store import files
-from kumpan.store.tables import Account, FileRow, Job
+from kumpan.store.tables import FileRow, Job
 
 router = APIRouter(responses=RESPONSES, tags=["jobs"])
 _FILE: dict[int | str, dict[str, Any]] = {
@@ -114,14 +114,14 @@ def _choices(known: dict[str, str]) -> list[Choice]:
     return [Choice(id=id, label=label) for id, label in known.items()]
 
 
-def _answer(scope: Scope, s: Session, a: Account, job: Job) -> keep_jobs.JobView:
-    return keep_jobs.show_job(s, a, job, scope.now)
+def _answer(context: Context, job: Job) -> keep_jobs.JobView:
+    return keep_jobs.show_job(context, job)
 
 
 @router.get("/jobs")
 def list_jobs(scope: InScope) -> list[keep_jobs.JobView]:
     """Long work, newest first."""
-    return scope.run(lambda s, a: keep_jobs.shown_jobs(s, a, scope.now))
+    return scope.run(lambda c: keep_jobs.shown_jobs(c))
 
 
 @router.get("/inbox")
@@ -133,19 +133,15 @@ def get_inbox(request: Request) -> Inbox:
 @router.post("/imports", status_code=201)
 def new_import(body: NewImport, scope: InScope) -> keep_jobs.JobView:
     """Have an uploaded file looked through. Asking again returns the first result."""
-    return scope.run(
-        lambda s, a: _answer(
-            scope, s, a, keep_jobs.ask_import(s, a, body.id, body.file_id, body.pool_id, scope.now)
-        )
-    )
+    return scope.run(lambda c: _answer(c, keep_jobs.ask_import(c, body.id, body.file_id, body.pool_id)))
 
 
 @router.get("/imports/{job_id}")
 def get_import(job_id: UUID, scope: InScope) -> ImportView:
     """An import and, while it asks, what its file holds."""
 
-    def work(s: Session, a: Account) -> ImportView:
-        job = keep_jobs.an_import(s, a, job_id)
+    def work(context: Context) -> ImportView:
+        job = keep_jobs.an_import(context, job_id)
         asks = job.kind if job.state == "asks" else ""
         roles = [RoleChoice(id=id, label=label) for id, label in ROLES.items()] + [
             RoleChoice(
@@ -156,7 +152,7 @@ def get_import(job_id: UUID, scope: InScope) -> ImportView:
             for m in MEASURES.values()
         ]
         return ImportView(
-            job=_answer(scope, s, a, job),
+            job=_answer(context, job),
             preview=import_readings.PREVIEW.validate_python(job.found) if asks == "readings" else None,
             account=import_account.PREVIEW.validate_python(job.found) if asks == "account_in" else None,
             roles=roles,
@@ -172,8 +168,9 @@ def get_import(job_id: UUID, scope: InScope) -> ImportView:
 def change_import(job_id: UUID, body: ReadingsBody, scope: InScope) -> keep_jobs.JobView:
     """Read the table otherwise; it is looked through again."""
     return scope.run(
-        lambda s, a: _answer(
-            scope, s, a, keep_jobs.change_readings(s, a, job_id, body.pool_id, body.settings(), body.revision)
+        lambda c: _answer(
+            c,
+            keep_jobs.change_readings(c, job_id, body.pool_id, body.settings(), body.revision),
         )
     )
 
@@ -181,47 +178,45 @@ def change_import(job_id: UUID, body: ReadingsBody, scope: InScope) -> keep_jobs
 @router.post("/imports/{job_id}/yes")
 def say_yes(job_id: UUID, body: Yes, scope: InScope) -> keep_jobs.JobView:
     """Bring in what the preview shows, all of it or nothing."""
-    return scope.run(lambda s, a: _answer(scope, s, a, keep_jobs.say_yes(s, a, job_id, body.revision)))
+    return scope.run(lambda c: _answer(c, keep_jobs.say_yes(c, job_id, body.revision)))
 
 
 @router.post("/imports/{job_id}/take-back")
 def take_back(job_id: UUID, scope: InScope) -> keep_jobs.JobView:
     """Delete what an import of readings brought."""
-    return scope.run(lambda s, a: _answer(scope, s, a, keep_jobs.take_back(s, a, job_id, scope.now)))
+    return scope.run(lambda c: _answer(c, keep_jobs.take_back(c, job_id, True)))
 
 
 @router.post("/imports/{job_id}/bring-back")
 def bring_back(job_id: UUID, scope: InScope) -> keep_jobs.JobView:
     """Undo taking it back."""
-    return scope.run(lambda s, a: _answer(scope, s, a, keep_jobs.take_back(s, a, job_id, None)))
+    return scope.run(lambda c: _answer(c, keep_jobs.take_back(c, job_id, False)))
 
 
 @router.post("/exports", status_code=201)
 def new_export(body: NewExport, scope: InScope) -> keep_jobs.JobView:
     """Have everything written into one file. Asking again returns the first result."""
-    return scope.run(
-        lambda s, a: _answer(scope, s, a, keep_jobs.ask_export(s, a, body.id, body.kind, scope.now))
-    )
+    return scope.run(lambda c: _answer(c, keep_jobs.ask_export(c, body.id, body.kind)))
 
 
 @router.post("/jobs/{job_id}/cancel")
 def cancel_job(job_id: UUID, scope: InScope) -> keep_jobs.JobView:
     """Stop a job; nothing of it stays."""
-    return scope.run(lambda s, a: _answer(scope, s, a, keep_jobs.cancel(s, a, job_id, scope.now)))
+    return scope.run(lambda c: _answer(c, keep_jobs.cancel(c, job_id)))
 
 
 @router.delete("/jobs/{job_id}", status_code=204)
 def forget_job(job_id: UUID, scope: InScope) -> None:
     """Drop a job that has ended, and its files. What it brought in stays."""
-    scope.run(lambda s, a: keep_jobs.forget(s, a, job_id))
+    scope.run(lambda c: keep_jobs.forget(c, job_id))
 
 
 @router.get("/jobs/{job_id}/file", response_class=StreamingResponse, responses=_FILE)
 def get_file(job_id: UUID, scope: InScope) -> Response:
     """The file a job made."""
 
-    def find(s: Session, a: Account) -> FileRow:
-        return keep_jobs.out_file(s, a, job_id)
+    def find(context: Context) -> FileRow:
+        return keep_jobs.out_file(context, job_id)
 
     row = scope.run(find)
 

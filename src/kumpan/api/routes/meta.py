@@ -113,7 +113,7 @@ _MEANS = {
 @router.get("/meta")
 def get_meta(scope: InScope) -> Meta:
     """Measures, methods, products, choices and reasons, in the person's measures."""
-    system = scope.run(lambda s, a: a.measures)
+    system = scope.run(lambda c: c.account.measures)
     us = system == "us"
     measures = []
     for m in MEASURES.values():

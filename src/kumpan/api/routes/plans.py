@@ -3,13 +3,12 @@
 from uuid import UUID
 
 from fastapi import APIRouter
-from sqlalchemy.orm import Session
 
 from kumpan.actions import keep_doses, keep_tests, plan_doses, read_log
+from kumpan.actions.context import Context
 from kumpan.api.deps import InScope
 from kumpan.api.problems import RESPONSES
 from kumpan.api.schemas.bodies import PlanBody, PreviewBody, TestBody, TickBody, chosen, typed
-from kumpan.store.tables import Account
 
 router = APIRouter(responses=RESPONSES, tags=["plans"])
 
@@ -18,9 +17,7 @@ router = APIRouter(responses=RESPONSES, tags=["plans"])
 def preview_plan(pool_id: UUID, body: PreviewBody, scope: InScope) -> plan_doses.Preview:
     """The plan for what is typed so far; what cannot be read is reported at its field. Stores nothing."""
     return scope.run(
-        lambda s, a: plan_doses.plan_doses(
-            s, a, pool_id, typed(body.readings), chosen(body.products), body.asked(), scope.now
-        )
+        lambda c: plan_doses.plan_doses(c, pool_id, typed(body.readings), chosen(body.products), body.asked())
     )
 
 
@@ -28,11 +25,11 @@ def preview_plan(pool_id: UUID, body: PreviewBody, scope: InScope) -> plan_doses
 def accept_plan(pool_id: UUID, body: PlanBody, scope: InScope) -> read_log.AcceptedPlan:
     """Log the test and store the plan that follows from it, as given."""
 
-    def work(s: Session, a: Account) -> read_log.AcceptedPlan:
+    def work(context: Context) -> read_log.AcceptedPlan:
         event = keep_tests.accept_plan(
-            s, a, pool_id, body.id, new_test(body.test), chosen(body.products), body.asked(), scope.now
+            context, pool_id, body.id, new_test(body.test), chosen(body.products), body.asked()
         )
-        return read_log.accepted_plan(s, a, event.id, scope.now)
+        return read_log.accepted_plan(context, event.id)
 
     return scope.run(work)
 
@@ -40,18 +37,16 @@ def accept_plan(pool_id: UUID, body: PlanBody, scope: InScope) -> read_log.Accep
 @router.get("/plans/{plan_id}")
 def get_plan(plan_id: UUID, scope: InScope) -> read_log.AcceptedPlan:
     """An accepted plan as it was given, with its ticks."""
-    return scope.run(lambda s, a: read_log.accepted_plan(s, a, plan_id, scope.now))
+    return scope.run(lambda c: read_log.accepted_plan(c, plan_id))
 
 
 @router.post("/plan-steps/{step_id}/tick", status_code=201)
 def tick_step(step_id: UUID, body: TickBody, scope: InScope) -> read_log.EventView:
     """Tick a step off; what was poured may differ from the plan. Undo by deleting the event."""
 
-    def work(s: Session, a: Account) -> read_log.EventView:
-        event = keep_doses.tick_step(
-            s, a, step_id, body.id, body.at, body.who, body.amount, body.unit, scope.now
-        )
-        return read_log.show_event(event, a, scope.now)
+    def work(context: Context) -> read_log.EventView:
+        event = keep_doses.tick_step(context, step_id, body.id, body.at, body.who, body.amount, body.unit)
+        return read_log.show_event(context, event)
 
     return scope.run(work)
 

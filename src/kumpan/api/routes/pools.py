@@ -6,9 +6,9 @@ from uuid import UUID
 
 from fastapi import APIRouter, Query
 from pydantic import BaseModel
-from sqlalchemy.orm import Session
 
 from kumpan.actions import keep_pools, keep_targets, prove_volume, read_log
+from kumpan.actions.context import Context
 from kumpan.actions.waters import traits_of
 from kumpan.api.deps import InScope
 from kumpan.api.problems import RESPONSES
@@ -185,18 +185,18 @@ def _settings(pool: Pool, usual_unit: Literal["gal", "l"]) -> SettingsBody:
 @router.get("/account")
 def get_account(scope: InScope) -> AccountView:
     """The account and its measures."""
-    return scope.run(lambda session, account: AccountView.model_validate(account, from_attributes=True))
+    return scope.run(lambda c: AccountView.model_validate(c.account, from_attributes=True))
 
 
 @router.put("/account")
 def put_account(body: AccountChange, scope: InScope) -> AccountView:
     """Change the person's measures. Stored values are never rewritten."""
 
-    def work(session: object, account: Account) -> AccountView:
-        check_revision(account.revision, body.revision, "setting")
-        account.measures = body.measures
-        account.revision += 1
-        return AccountView.model_validate(account, from_attributes=True)
+    def work(context: Context) -> AccountView:
+        check_revision(context.account.revision, body.revision, "setting")
+        context.account.measures = body.measures
+        context.account.revision += 1
+        return AccountView.model_validate(context.account, from_attributes=True)
 
     return scope.run(work)
 
@@ -204,26 +204,28 @@ def put_account(body: AccountChange, scope: InScope) -> AccountView:
 @router.get("/pools")
 def list_pools(scope: InScope, archived: Annotated[bool, Query()] = False) -> list[PoolView]:
     """The account's pools by name."""
-    return scope.run(lambda s, account: [_view(p, account) for p in queries.pools(s, account.id, archived)])
+    return scope.run(
+        lambda c: [_view(p, c.account) for p in queries.pools(c.session, c.account.id, archived)]
+    )
 
 
 @router.post("/pools", status_code=201)
 def add_pool(body: NewPool, scope: InScope) -> PoolView:
     """Add a pool. Sending it again returns the first result."""
-    return scope.run(lambda s, a: _view(keep_pools.add_pool(s, a, body.id, body.given(), scope.now), a))
+    return scope.run(lambda c: _view(keep_pools.add_pool(c, body.id, body.given()), c.account))
 
 
 @router.get("/pools/{pool_id}")
 def get_pool(pool_id: UUID, scope: InScope) -> PoolView:
     """One pool."""
-    return scope.run(lambda s, a: _view(queries.pool(s, a.id, pool_id), a))
+    return scope.run(lambda c: _view(queries.pool(c.session, c.account.id, pool_id), c.account))
 
 
 @router.put("/pools/{pool_id}")
 def put_pool(pool_id: UUID, body: PoolChange, scope: InScope) -> PoolView:
     """Change a pool; 409 if it was changed meanwhile."""
     return scope.run(
-        lambda s, a: _view(keep_pools.change_pool(s, a, pool_id, body.given(), body.revision), a)
+        lambda c: _view(keep_pools.change_pool(c, pool_id, body.given(), body.revision), c.account)
     )
 
 
@@ -231,40 +233,40 @@ def put_pool(pool_id: UUID, body: PoolChange, scope: InScope) -> PoolView:
 def put_settings(pool_id: UUID, body: SettingsChange, scope: InScope) -> PoolView:
     """Change a pool's school, own targets and fill water; 409 if it was changed meanwhile."""
     return scope.run(
-        lambda s, a: _view(keep_targets.change_settings(s, a, pool_id, body.given(), body.revision), a)
+        lambda c: _view(keep_targets.change_settings(c, pool_id, body.given(), body.revision), c.account)
     )
 
 
 @router.get("/pools/{pool_id}/volume-proofs")
 def get_proofs(pool_id: UUID, scope: InScope) -> list[prove_volume.ProofView]:
     """What the pool's log proves of its volume: taken, then offered."""
-    return scope.run(lambda s, a: prove_volume.volume_proofs(s, a, pool_id))
+    return scope.run(lambda c: prove_volume.volume_proofs(c, pool_id))
 
 
 @router.post("/pools/{pool_id}/volume-proofs")
 def take_proof(pool_id: UUID, body: ProofBody, scope: InScope) -> PoolView:
     """Let a proof count; 409 if the pool was changed meanwhile."""
-    return scope.run(lambda s, a: _view(prove_volume.take_proof(s, a, pool_id, body.key, body.revision), a))
+    return scope.run(lambda c: _view(prove_volume.take_proof(c, pool_id, body.key, body.revision), c.account))
 
 
 @router.post("/pools/{pool_id}/volume-proofs/leave-out")
 def leave_out_proof(pool_id: UUID, body: ProofBody, scope: InScope) -> PoolView:
     """Let a proof count no longer; 409 if the pool was changed meanwhile."""
     return scope.run(
-        lambda s, a: _view(prove_volume.leave_out_proof(s, a, pool_id, body.key, body.revision), a)
+        lambda c: _view(prove_volume.leave_out_proof(c, pool_id, body.key, body.revision), c.account)
     )
 
 
 @router.post("/pools/{pool_id}/archive")
 def archive_pool(pool_id: UUID, scope: InScope) -> PoolView:
     """Put a pool away. Nothing of it is dropped."""
-    return scope.run(lambda s, a: _view(keep_pools.archive_pool(s, a, pool_id, scope.now), a))
+    return scope.run(lambda c: _view(keep_pools.archive_pool(c, pool_id, True), c.account))
 
 
 @router.post("/pools/{pool_id}/unarchive")
 def unarchive_pool(pool_id: UUID, scope: InScope) -> PoolView:
     """Bring an archived pool back."""
-    return scope.run(lambda s, a: _view(keep_pools.archive_pool(s, a, pool_id, None), a))
+    return scope.run(lambda c: _view(keep_pools.archive_pool(c, pool_id, False), c.account))
 
 
 @router.post("/volumes")
@@ -279,8 +281,8 @@ def compute_volume(body: VolumeBody, scope: InScope) -> VolumeView:
             _solid(flight, at, way, volume.floor) for flight, at, way in ends if flight is not None
         ]
 
-    def work(session: Session, account: Account) -> VolumeView:
-        view.text = _volume_text(volume.litres, account)
+    def work(context: Context) -> VolumeView:
+        view.text = _volume_text(volume.litres, context.account)
         return view
 
     return scope.run(work)
@@ -304,4 +306,4 @@ def _solid(flight: Flight, wall_m: float, way: int, floor: Floor) -> SolidView:
 @router.get("/pools/{pool_id}/today")
 def get_today(pool_id: UUID, scope: InScope) -> read_log.Today:
     """The pool's run sheet."""
-    return scope.run(lambda s, a: read_log.today(s, a, pool_id, scope.now))
+    return scope.run(lambda c: read_log.today(c, pool_id))

@@ -42,9 +42,9 @@ class ShelfView(BaseModel):
 def get_shelf(scope: InScope, pool_id: Annotated[UUID | None, Query()] = None) -> ShelfView:
     """The account's shelf; what labels ask for in this pool where one is named."""
     return scope.run(
-        lambda s, a: ShelfView(
-            told=read_shelf.shelf(s, a, pool_id, scope.now),
-            items=[_view(i, a) for i in read_shelf.listed(s, a)],
+        lambda c: ShelfView(
+            told=read_shelf.shelf(c, pool_id),
+            items=[_view(i, c.account) for i in read_shelf.listed(c)],
         )
     )
 
@@ -52,32 +52,30 @@ def get_shelf(scope: InScope, pool_id: Annotated[UUID | None, Query()] = None) -
 @router.post("/shelf/items", status_code=201)
 def add_item(body: NewShelfItem, scope: InScope) -> ShelfItemView:
     """Put a product on the shelf. Sending it again returns the first result."""
-    return scope.run(lambda s, a: _view(keep_shelf.add_item(s, a, body.id, body.given(), scope.now), a))
+    return scope.run(lambda c: _view(keep_shelf.add_item(c, body.id, body.given()), c.account))
 
 
 @router.put("/shelf/items/{item_id}")
 def put_item(item_id: UUID, body: ShelfItemChange, scope: InScope) -> ShelfItemView:
     """Change a product; 409 if it was changed meanwhile."""
     return scope.run(
-        lambda s, a: _view(keep_shelf.change_item(s, a, item_id, body.given(), body.revision, scope.now), a)
+        lambda c: _view(keep_shelf.change_item(c, item_id, body.given(), body.revision), c.account)
     )
 
 
 @router.post("/shelf/items/{item_id}/restock")
 def restock(item_id: UUID, body: RestockBody, scope: InScope) -> ShelfItemView:
     """Packages just bought; 409 if it was changed meanwhile, so sending twice adds once."""
-    return scope.run(
-        lambda s, a: _view(keep_shelf.restock(s, a, item_id, body.packs, body.revision, scope.now), a)
-    )
+    return scope.run(lambda c: _view(keep_shelf.restock(c, item_id, body.packs, body.revision), c.account))
 
 
 @router.delete("/shelf/items/{item_id}")
 def remove_item(item_id: UUID, scope: InScope) -> ShelfItemView:
     """Take a product off the shelf."""
-    return scope.run(lambda s, a: _view(keep_shelf.remove_item(s, a, item_id, scope.now), a))
+    return scope.run(lambda c: _view(keep_shelf.remove_item(c, item_id, True), c.account))
 
 
 @router.post("/shelf/items/{item_id}/put-back")
 def put_back(item_id: UUID, scope: InScope) -> ShelfItemView:
     """Undo taking it off."""
-    return scope.run(lambda s, a: _view(keep_shelf.remove_item(s, a, item_id, None), a))
+    return scope.run(lambda c: _view(keep_shelf.remove_item(c, item_id, False), c.account))

@@ -65,6 +65,7 @@ class Product:
     def named(self, strength: float | None) -> str:
         """Its name at this strength (a fraction, None for the usual one).
 
+        >>> from kumpan.core.products.catalogue import PRODUCTS
         >>> PRODUCTS["bleach-6"].named(0.05)
         'Plain bleach 5 %'
         """

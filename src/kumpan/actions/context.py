@@ -1,0 +1,22 @@
+"""What every use case is given: where to read and write, for whom, by whom, and when."""
+
+from dataclasses import dataclass
+from datetime import datetime
+
+from sqlalchemy.orm import Session
+
+from kumpan.store.tables import Account
+
+
+@dataclass(frozen=True)
+class Context:
+    """One request or one piece of long work.
+
+    session: its transaction. account: whose data. actor: who is at it, in words; until people sign in, the
+    name a device remembers. now: its instant, aware.
+    """
+
+    session: Session
+    account: Account
+    actor: str
+    now: datetime
