@@ -289,7 +289,7 @@ class AccountDocument(Head):
     plan_steps: list[StepRecord]
     doses: list[DoseRecord]
     tasks: list[TaskRecord]
-    kinds: list[HappeningRecord]
+    happenings: list[HappeningRecord]
     corrections: list[CorrectionRecord]
     photos: list[PhotoRecord]
 

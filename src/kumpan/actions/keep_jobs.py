@@ -18,7 +18,7 @@ from kumpan.core.phrasing import terms
 from kumpan.store import files, queries
 from kumpan.store.tables import Event, FileRow, Job
 
-# kind -> what it is in plan; an import's name is its file's.
+# kind -> what it is in words; an import's name is its file's.
 EXPORTS = {
     "account_json": "Everything as one JSON document",
     "account_csv": "Everything as a folder of CSV files",
@@ -31,7 +31,7 @@ _UPLOAD_KEPT, _KEPT, _ASKED_FOR = timedelta(days=1), timedelta(days=7), timedelt
 
 @dataclass(frozen=True)
 class JobView:
-    """A job as a page shows it. says: how it stands, in plan; download, size: of the file to take away."""
+    """A job as a page shows it. says: how it stands, in words; download, size: of the file to take away."""
 
     id: UUID
     kind: str

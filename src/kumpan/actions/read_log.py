@@ -35,7 +35,7 @@ TEST_EVERY_DAYS = 3
 
 @dataclass(frozen=True)
 class ReadingView:
-    """A reading as typed, with its plan."""
+    """A reading as typed, with its words."""
 
     measure: str
     label: str
@@ -51,7 +51,7 @@ class ReadingView:
 
 @dataclass(frozen=True)
 class EventView:
-    """One entry of the Log. title and detail are its plan; the rest is what a form needs to correct it."""
+    """One entry of the Log. title and detail are its words; the rest is what a form needs to correct it."""
 
     id: UUID
     pool_id: UUID
@@ -89,7 +89,7 @@ class LogPage:
 
 @dataclass(frozen=True)
 class EventUsual:
-    """What was written last of a kind: in plan and as typed."""
+    """What was written last of a kind: in words and as typed."""
 
     text: str
     details: dict[str, dict[str, str]]
@@ -122,7 +122,7 @@ class AcceptedPlan:
 
 @dataclass(frozen=True)
 class NowView:
-    """A measure as the log makes it now: value and 80 % span in plan, when it was read and whether that is
+    """A measure as the log makes it now: value and 80 % span in words, when it was read and whether that is
     too long ago to dose on.
     """
 
@@ -233,7 +233,7 @@ def show_event(context: Context, event: Event) -> EventView:
 
 
 def _history(row: CorrectionRow, zone: ZoneInfo, here: datetime) -> str:
-    """One correction in plan: when, by whom, and what stood there before."""
+    """One correction in words: when, by whom, and what stood there before."""
     at, was_at = row.at.astimezone(zone), row.was_at.astimezone(zone)
     when = f"{terms.day(here, at)} {at:%H:%M}"
     return f"{when}, {row.who}: was {row.was} ({terms.day(here, was_at).lower()} {was_at:%H:%M})"
@@ -299,7 +299,7 @@ def log_page(
 
 
 def _sought(search: str) -> queries.Sought | None:
-    """What a search means: notes and fields that hold the plan, products and kinds named so."""
+    """What a search means: notes and fields that hold the words, products and kinds named so."""
     text = search.strip().lower()
     if not text:
         return None
@@ -342,7 +342,7 @@ def _plan(context: Context, event: Event) -> AcceptedPlan:
         shown = {k: v for k, v in row.shown.items() if k not in ("fraction", "to_ph")}
         ticked = done.get(row.id)
         due = row.due_at if ticked else row.due_at + lag
-        # Clock plan age, and a late pour pushes what waits for it: said again from the stored instant.
+        # Clock words age, and a late pour pushes what waits for it: said again from the stored instant.
         shown["clock"] = terms.clock(context.now.astimezone(zone), due.astimezone(zone))
         shown["at"] = due
         by_test = (

@@ -132,7 +132,7 @@ class PrivateMariaDB:
         )
 
     def _own_tmp(self) -> Path:
-        """A folder for temporary tables: a starting server removes those it finds, so it must not be shared."""
+        """Its own temporary tables: a starting server removes those it finds, so never shared."""
         folder = self.folder / "tmp"
         folder.mkdir(parents=True, exist_ok=True, mode=0o700)
         return folder

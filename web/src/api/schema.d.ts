@@ -1322,15 +1322,15 @@ export interface components {
             /** Contours */
             contours: components["schemas"]["Contour"][];
             /** Target */
-            target: components["schemas"]["kumpan__core__planning__carbon_map__Point"][];
+            target: components["schemas"]["kumpan__core__dosing__carbon_map__Point"][];
             /** Target Text */
             target_text: string;
-            start: components["schemas"]["kumpan__core__planning__carbon_map__Point"];
+            start: components["schemas"]["kumpan__core__dosing__carbon_map__Point"];
             /** Start Text */
             start_text: string;
             /** Legs */
             legs: components["schemas"]["Leg"][];
-            end: components["schemas"]["kumpan__core__planning__carbon_map__Point"];
+            end: components["schemas"]["kumpan__core__dosing__carbon_map__Point"];
             /** End Text */
             end_text: string;
             /** Directions */
@@ -1417,7 +1417,7 @@ export interface components {
             /** Ph */
             ph: number;
             /** Points */
-            points: components["schemas"]["kumpan__core__planning__carbon_map__Point"][];
+            points: components["schemas"]["kumpan__core__dosing__carbon_map__Point"][];
         };
         /**
          * Direction
@@ -1902,8 +1902,8 @@ export interface components {
             text: string;
             /** Balances */
             balances: boolean;
-            start: components["schemas"]["kumpan__core__planning__carbon_map__Point"];
-            end: components["schemas"]["kumpan__core__planning__carbon_map__Point"];
+            start: components["schemas"]["kumpan__core__dosing__carbon_map__Point"];
+            end: components["schemas"]["kumpan__core__dosing__carbon_map__Point"];
         };
         /**
          * LogPage
@@ -3894,7 +3894,7 @@ export interface components {
          * Point
          * @description carbonate_ppm: total carbonate; ta_ppm: alkalinity; both as CaCO3.
          */
-        kumpan__core__planning__carbon_map__Point: {
+        kumpan__core__dosing__carbon_map__Point: {
             /** Carbonate Ppm */
             carbonate_ppm: number;
             /** Ta Ppm */

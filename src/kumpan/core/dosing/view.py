@@ -1,4 +1,4 @@
-"""A plan as shown: clock times, amounts with their plan, slots with their scale. Plain data for the API.
+"""A plan as shown: clock times, amounts with their words, slots with their scale. Plain data for the API.
 
 Everything a screen draws is computed here, so that no arithmetic of the trade reaches the browser.
 """
@@ -118,7 +118,7 @@ class StepView:
 
 @dataclass(frozen=True)
 class FindingView:
-    """One reading judged. band: the target in plan."""
+    """One reading judged. band: the target in words."""
 
     measure: str
     label: str
@@ -246,7 +246,7 @@ def money(minor: int, currency: str) -> str:
 
 
 def band_words(band: Band | None) -> str:
-    """A band in plan: ``7.2 to 7.8, aim 7.5``; empty without limits."""
+    """A band in words: ``7.2 to 7.8, aim 7.5``; empty without limits."""
     if band is None or (band.low is None and band.high is None):
         return ""
     if band.low is None:
