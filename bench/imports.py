@@ -114,11 +114,11 @@ def main() -> None:
         ).status_code
         == 201
     )
-    job, looked = until("asks")
-    client.post(f"/api/v1/imports/{job_id}/yes", json={"revision": job["revision"]})
+    job, looked = until("to_confirm")
+    client.post(f"/api/v1/imports/{job_id}/confirm", json={"revision": job["revision"]})
     job, wrote = until("done")
     beside = busy.done()
-    print(job["says"])
+    print(job["message"])
     print(f"looked through in {looked:.0f} s, written in {wrote:.0f} s ({ROWS / wrote:,.0f} rows a second)")
     for what, times in beside.items():
         told = (

@@ -35,11 +35,11 @@ def main() -> None:
         "low everything": WaterState(0, 0, 7.0, 40, 100, 0, 300, 27),
     }
     totals = totals_of(waters["acid and chlorine"])
-    kit = METHODS["drops"].plus_minus
+    kit = METHODS["drops"].u95
     solve = median_ms(lambda: equilibrate(totals))
     print(f"{'one pH solve':24} {solve:8.3f} ms")
     for name, water in waters.items():
-        request = PlanRequest(pool, water, now, plus_minus=kit, methods=dict.fromkeys(kit, "drops"))
+        request = PlanRequest(pool, water, now, u95=kit, methods=dict.fromkeys(kit, "drops"))
 
         def plan(request: PlanRequest = request) -> object:
             solution_of.cache_clear()  # each key press brings a water never seen

@@ -15,7 +15,8 @@ from kumpan.demo.load import load_demo
 from kumpan.ops.mariadb import FAST_AND_UNSAFE, PrivateMariaDB
 from kumpan.store import migrate
 from kumpan.store.database import engine_for
-from kumpan.store.tables import Account, Base
+from kumpan.store.tables.accounts import Account
+from kumpan.store.tables.base import Base
 from phreeqc import Phreeqc
 from support import NOW
 

@@ -14,7 +14,7 @@ from sqlalchemy import Engine
 from sqlalchemy.orm import Session, sessionmaker
 from uuid6 import uuid7
 
-from kumpan.actions.run_jobs import run_next
+from kumpan.actions.jobs.run import run_next
 from kumpan.ops.work import STAGES
 
 NOW = datetime(2026, 7, 14, 22, 40, tzinfo=UTC)  # 17:40 in Chicago

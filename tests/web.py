@@ -8,7 +8,7 @@ import uvicorn
 from playwright.sync_api import Browser, Page
 from sqlalchemy import Engine
 
-from kumpan.actions.run_jobs import run_next
+from kumpan.actions.jobs.run import run_next
 from kumpan.main import create_app
 from kumpan.ops.work import STAGES
 from kumpan.settings import REPO

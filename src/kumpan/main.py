@@ -15,8 +15,21 @@ from sqlalchemy.orm import sessionmaker
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from kumpan import __version__
-from kumpan.api import problems
-from kumpan.api.routes import equipment, exports, files, jobs, log, meta, plans, pools, shelf
+from kumpan.api import (
+    accounts,
+    equipment,
+    exports,
+    files,
+    imports,
+    jobs,
+    log,
+    meta,
+    plans,
+    pools,
+    problems,
+    shelf,
+    today,
+)
 
 MOST_BODY_BYTES = 256 * 1024
 
@@ -82,7 +95,7 @@ def create_app(
     # Loopback only: a page elsewhere cannot reach us under a name of its own.
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=["127.0.0.1", "localhost", "testserver"])
     problems.install(app)
-    for module in (meta, pools, equipment, shelf, plans, log, exports, files, jobs):
+    for module in (meta, accounts, pools, equipment, shelf, today, plans, log, exports, files, imports, jobs):
         app.include_router(module.router, prefix="/api/v1")
 
     @app.get("/api/health", responses={503: problems.RESPONSES[503]})

@@ -26,13 +26,15 @@ from sqlalchemy import Engine, text
 from sqlalchemy.orm import Session
 from uuid6 import uuid7
 
-from kumpan.actions.account_tables import TABLES
+from kumpan.actions.transfer.account_tables import TABLES
 from kumpan.api.deps import account_picker
 from kumpan.demo.load import load_demo
 from kumpan.main import create_app
 from kumpan.ops.schema import account_schema_text
 from kumpan.settings import REPO
-from kumpan.store.tables import Account, Event, HappeningRow, Pool
+from kumpan.store.tables.accounts import Account
+from kumpan.store.tables.log import EntryRow, Event
+from kumpan.store.tables.pools import Pool
 from support import NOW, Clock, picture, send, work_off
 
 FORMS = {"account_json": "json", "account_csv": "zip"}
@@ -46,10 +48,18 @@ def full(client: TestClient, engine: Engine) -> TestClient:
     load_demo(engine, NOW - timedelta(minutes=30))
     pools = {p["name"]: p for p in client.get("/api/v1/pools").json()}
     home = f"/api/v1/pools/{pools['Fernway Court']['id']}"
-    note = {"id": str(uuid7()), "kind": "note", "note": "=HYPERLINK(1)\n'quoted', \"so\" – ünïcode 🏊"}
-    client.post(f"{home}/happenings", json=note)
+    note = {
+        "id": str(uuid7()),
+        "at": NOW.isoformat(),
+        "kind": "note",
+        "note": "=HYPERLINK(1)\n'quoted', \"so\" – ünïcode 🏊",
+    }
+    client.post(f"{home}/entries", json=note)
+    verb = {"verb": {"text": "skip"}, "key": {"text": "brush"}, "sheet_id": {"text": str(uuid7())}}
+    mark = {"id": str(uuid7()), "at": NOW.isoformat(), "kind": "mark", "details": verb}
+    assert client.post(f"{home}/entries", json=mark).status_code == 201
     client.put(
-        f"/api/v1/happenings/{note['id']}", json={"kind": "note", "note": note["note"] + "!", "revision": 1}
+        f"/api/v1/entries/{note['id']}", json={"kind": "note", "note": note["note"] + "!", "revision": 1}
     )
     events = client.get(f"{home}/events?limit=200").json()["events"]
     client.delete(f"/api/v1/events/{next(e for e in events if e['kind'] == 'rain')['id']}")
@@ -86,7 +96,7 @@ def taken_out(client: TestClient, engine: Engine, kind: str) -> bytes:
     assert client.post("/api/v1/exports", json={"id": id, "kind": kind}).status_code == 201
     work_off(engine)
     job = next(j for j in client.get("/api/v1/jobs").json() if j["id"] == id)
-    assert job["state"] == "done" and job["says"].startswith("Ready to take away"), job
+    assert job["state"] == "done" and job["message"].startswith("Ready to take away"), job
     answer = client.get(job["download"])
     assert answer.status_code == 200 and FORMS[kind] in answer.headers["content-disposition"]
     return answer.content
@@ -100,8 +110,8 @@ def brought_in(client: TestClient, engine: Engine, data: bytes, yes: bool = True
     )
     work_off(engine)
     view = client.get(f"/api/v1/imports/{id}").json()
-    if yes and view["job"]["state"] == "asks":
-        client.post(f"/api/v1/imports/{id}/yes", json={"revision": view["job"]["revision"]})
+    if yes and view["job"]["state"] == "to_confirm":
+        client.post(f"/api/v1/imports/{id}/confirm", json={"revision": view["job"]["revision"]})
         work_off(engine)
         view = client.get(f"/api/v1/imports/{id}").json()
     return view["job"]
@@ -119,7 +129,7 @@ def wipe(engine: Engine) -> None:
         connection.execute(text("SET foreign_key_checks = 0"))
         for table in ("job", "file", "file_chunk", *(t.row.__tablename__ for t in TABLES)):
             connection.execute(text(f"DELETE FROM {table}"))
-        connection.execute(text("UPDATE account SET name = 'Test', measures = 'us'"))
+        connection.execute(text("UPDATE account SET name = 'Test', unit_system = 'us'"))
         connection.execute(text("SET foreign_key_checks = 1"))
 
 
@@ -140,10 +150,10 @@ def seen(client: TestClient) -> list[Any]:
 @pytest.mark.parametrize("kind", FORMS)
 def test_all_of_it_comes_back_the_same(full: TestClient, engine: Engine, kind: str) -> None:
     before, shown, file = document(full, engine), seen(full), taken_out(full, engine, kind)
-    assert all(before[t.name] for t in TABLES if t.name != "tasks"), [
+    assert all(before[t.name] for t in TABLES if t.name != "steps_done"), [
         t.name for t in TABLES if not before[t.name]
     ]
-    assert brought_in(full, engine, file)["says"] == "Everything in this file was here already."
+    assert brought_in(full, engine, file)["message"] == "Everything in this file was here already."
     assert document(full, engine) == before
     wipe(engine)
     job = brought_in(full, engine, file)
@@ -156,15 +166,15 @@ def test_all_of_it_comes_back_the_same(full: TestClient, engine: Engine, kind: s
 def test_what_is_here_stays_and_what_is_missing_comes(full: TestClient, engine: Engine) -> None:
     file = taken_out(full, engine, "account_json")
     notes = [e for e in json.loads(file)["events"] if e["kind"] == "note"]
-    full.put(f"/api/v1/happenings/{notes[0]['id']}", json={"kind": "note", "note": "newer", "revision": 2})
+    full.put(f"/api/v1/entries/{notes[0]['id']}", json={"kind": "note", "note": "newer", "revision": 2})
     with engine.begin() as connection:  # lost here, as if never entered
         lost = connection.execute(
-            text("SELECT event_id FROM happening JOIN event ON event.id = event_id WHERE kind = 'cell'")
+            text("SELECT event_id FROM entry JOIN event ON event.id = event_id WHERE kind = 'cell'")
         ).scalar_one()
-        connection.execute(text("DELETE FROM happening WHERE event_id = :id"), {"id": lost})
+        connection.execute(text("DELETE FROM entry WHERE event_id = :id"), {"id": lost})
         connection.execute(text("DELETE FROM event WHERE id = :id"), {"id": lost})
     here = document(full, engine)
-    assert brought_in(full, engine, file)["says"] == "Brought in 2 records."
+    assert brought_in(full, engine, file)["message"] == "Brought in 2 records."
     after = document(full, engine)
     assert full.get(f"/api/v1/events/{notes[0]['id']}").json()["note"] == "newer"
     assert len(after["events"]) == len(here["events"]) + 1 and after["corrections"] == here["corrections"]
@@ -182,7 +192,7 @@ def test_another_account_gets_ids_of_its_own_every_time_the_same(full: TestClien
         file = json.dumps(mine | {"exported_at": NOW.isoformat()}).encode()
         assert brought_in(other, engine, file)["state"] == "done"
         theirs = document(other, engine)
-        assert brought_in(other, engine, file)["says"] == "Everything in this file was here already."
+        assert brought_in(other, engine, file)["message"] == "Everything in this file was here already."
     ids = {
         row["id"]: str(uuid5(other_id, row["id"])) for t in TABLES if t.key == ("id",) for row in mine[t.name]
     }
@@ -259,8 +269,8 @@ def test_whatever_was_typed_comes_back(
         )
         session.add(pool)
         for note, who, value, at in entries:
-            event = Event(id=uuid7(), pool=pool, at=at, kind="bathers", who=who, created_at=NOW)
-            event.happening = HappeningRow(
+            event = Event(id=uuid7(), pool=pool, at=at, kind="bathers", performed_by=who, created_at=NOW)
+            event.detail = EntryRow(
                 details={"people": value}, typed={"people": {"text": note, "unit": ""}}, note=note
             )
             session.add(event)
@@ -309,9 +319,13 @@ BAD: list[tuple[Callable[[dict[str, Any]], bytes], str]] = [
     (at("readings", "measure", "lead"), "readings, row 1, measure"),
     (at("doses", "product_id", "bleach"), "doses, row 1, product_id"),
     (at("doses", "amount", 0), "doses, row 1, amount"),
-    (at("happenings", "details", {"people": "many"}), "happenings, row 1, details"),
+    (at("entries", "details", {"people": "many"}), "entries, row 1, details"),
     (at("equipment", "typed", {"output": {"text": "1"}}), "equipment, row 1, typed.output"),
-    (at("plan_steps", "shown", {}), "plan_steps, row 1, shown"),
+    (at("plan_steps", "shown", {}), "plan_steps, row 1, the row: Shown holds no amount."),
+    (
+        edited(lambda d: d["plan_steps"][0]["shown"].update(slots="none")),
+        "plan_steps, row 1, shown: This is no step of a plan: slots",
+    ),
     (at("photos", "picture", "AAAA"), "photos, row 1, picture: This is not a picture"),
     (at("photos", "picture", "?"), "photos, row 1, picture: This is no picture in base64."),
     (at("shelf", "typed", {"pack_unit": "barrel"}), "shelf, row 1, typed"),
@@ -319,10 +333,10 @@ BAD: list[tuple[Callable[[dict[str, Any]], bytes], str]] = [
         edited(lambda d: d["readings"].append(d["readings"][0])),
         "readings, row 1, event_id: This row stands there more than once.",
     ),
-    (edited(lambda d: d["happenings"].pop()), "kind: There is nothing of this entry in happenings."),
+    (edited(lambda d: d["entries"].pop()), "kind: There is nothing of this entry in entries."),
     (edited(lambda d: d.pop("doses")), "The list “doses” is missing."),
     (edited(lambda d: d.update(extra=[])), "Kumpan does not know “extra”."),
-    (edited(lambda d: d.update(version=2)), "written by a newer Kumpan"),
+    (edited(lambda d: d.update(version=3)), "written by a newer Kumpan"),
     (edited(lambda d: d.update(format="other")), "holds no Kumpan account"),
     (edited(lambda d: d["account"].update(currency="dollars")), "account.currency"),
     (lambda d: json.dumps(d).encode()[:-20], "breaks off or is torn"),
@@ -335,7 +349,7 @@ BAD: list[tuple[Callable[[dict[str, Any]], bytes], str]] = [
 
 
 def told(job: dict[str, Any]) -> str:
-    return " / ".join([job["says"], *(p["message"] for p in job["problems"])])
+    return " / ".join([job["message"], *(p["message"] for p in job["problems"])])
 
 
 def test_a_bad_document_names_its_row_and_changes_nothing(full: TestClient, engine: Engine) -> None:
@@ -383,7 +397,10 @@ def test_a_bad_folder_is_told_and_changes_nothing(full: TestClient, engine: Engi
         (packed(sheet_xml=b"<x/>"), "no Kumpan account"),
         (packed(datapackage_json=b"{"), "cannot be read"),
         (packed(datapackage_json=b"[]"), "no Kumpan account"),
-        (packed(datapackage_json=b'{"kumpan": {}}'), "pools.csv is missing"),
+        (
+            packed(datapackage_json=b'{"kumpan": {"format": "kumpan-account", "version": 2}}'),
+            "pools.csv is missing",
+        ),
         (packed(datapackage_json=b"{}"), "no Kumpan account"),
         (changed("pools.csv", b"volume_l", b"volume"), "other columns"),
         (changed("readings.csv", b",ppm,", b",ppm,,,,,"), "readings, row"),

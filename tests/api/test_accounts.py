@@ -1,6 +1,7 @@
 """No data across accounts: every route of the OpenAPI file is walked with the other account's ids."""
 
 from datetime import timedelta
+from zlib import crc32
 
 import pytest
 from fastapi.testclient import TestClient
@@ -11,7 +12,8 @@ from uuid6 import uuid7
 from kumpan.api.deps import account_picker
 from kumpan.main import create_app
 from kumpan.store.files import write_file
-from kumpan.store.tables import Account, Job
+from kumpan.store.tables.accounts import Account
+from kumpan.store.tables.jobs import Job
 from support import LOW, NOW, Clock, a_test, looked_through, picture, pool_body, readings, send, work_off
 
 
@@ -39,18 +41,20 @@ def a_job(client: TestClient, engine: Engine, pool: dict, path: str) -> str:
                 kind="account_json",
                 state="done",
                 stage="write",
-                given={},
-                found={},
+                parameters={},
+                result={},
                 created_at=NOW,
                 out_file_id=file.id,
             )
             session.add(job)
             session.commit()
             return str(job.id)
-    view = looked_through(client, engine, pool, f"when,ph\n2026-05-0{1 + len(path) % 9},7.4\n".encode())
+    minute = crc32(path.encode()) % 1440  # each a test of its own
+    table = f"when,ph\n2026-05-01 {minute // 60:02}:{minute % 60:02},7.4\n"
+    view = looked_through(client, engine, pool, table.encode())
     id, revision = view["job"]["id"], {"revision": view["job"]["revision"]}
-    if path.endswith("back"):
-        client.post(f"/api/v1/imports/{id}/yes", json=revision)
+    if path.endswith(("revert", "restore")):
+        client.post(f"/api/v1/imports/{id}/confirm", json=revision)
         work_off(engine)
     elif path == "/api/v1/jobs/{job_id}":
         client.post(f"/api/v1/jobs/{id}/cancel")
@@ -79,7 +83,9 @@ def test_every_route_with_the_other_accounts_ids_is_404(
     )
     after = client.post(f"{url}/tests", json=a_test(at=NOW - timedelta(days=2), salt="2800")).json()
     piece = client.post(f"{url}/equipment", json={"id": str(uuid7()), "kind": "filter"}).json()
-    note = client.post(f"{url}/happenings", json={"id": str(uuid7()), "kind": "note", "note": "old"}).json()
+    note = client.post(
+        f"{url}/entries", json={"id": str(uuid7()), "at": NOW.isoformat(), "kind": "note", "note": "old"}
+    ).json()
     item = client.post(
         "/api/v1/shelf/items",
         json={"id": str(uuid7()), "product_id": "salt", "pack": "40", "pack_unit": "lb"},
@@ -108,12 +114,17 @@ def test_every_route_with_the_other_accounts_ids_is_404(
         },
         ("put", "/api/v1/doses/{event_id}"): {"local": "2026-07-01T10:00", "revision": 0, **dose_fields},
         ("post", "/api/v1/pools/{pool_id}/volume-proofs"): proof,
-        ("post", "/api/v1/pools/{pool_id}/volume-proofs/leave-out"): proof,
+        ("post", "/api/v1/pools/{pool_id}/volume-proofs/exclude"): proof,
         ("post", "/api/v1/pools/{pool_id}/equipment"): {"id": str(uuid7()), "kind": "pump"},
         ("put", "/api/v1/equipment/{equipment_id}"): {"kind": "filter", "revision": 0},
         ("put", "/api/v1/shelf/items/{item_id}"): {**item["typed"], "revision": 0},
         ("post", "/api/v1/shelf/items/{item_id}/restock"): {"revision": 0},
-        ("post", "/api/v1/pools/{pool_id}/happenings"): {"id": str(uuid7()), "kind": "note", "note": "new"},
+        ("post", "/api/v1/pools/{pool_id}/entries"): {
+            "id": str(uuid7()),
+            "at": NOW.isoformat(),
+            "kind": "note",
+            "note": "new",
+        },
         ("put", "/api/v1/imports/{job_id}"): {
             "pool_id": pool["id"],
             "columns": [{"role": "when"}, {"role": "ph"}],
@@ -122,8 +133,8 @@ def test_every_route_with_the_other_accounts_ids_is_404(
             "method": "drops",
             "revision": 0,
         },
-        ("post", "/api/v1/imports/{job_id}/yes"): {"revision": 0},
-        ("put", "/api/v1/happenings/{event_id}"): {"kind": "note", "note": "changed", "revision": 0},
+        ("post", "/api/v1/imports/{job_id}/confirm"): {"revision": 0},
+        ("put", "/api/v1/entries/{event_id}"): {"kind": "note", "note": "changed", "revision": 0},
     }
 
     def current(path: str, event: str) -> int:
@@ -156,9 +167,9 @@ def test_every_route_with_the_other_accounts_ids_is_404(
         for method in methods:
             if "{" not in path:
                 continue
-            event = (
-                dose if "/doses/" in path else note if "/happenings/" in path else {"id": plan["test_id"]}
-            )["id"]
+            event = (dose if "/doses/" in path else note if "/entries/" in path else {"id": plan["test_id"]})[
+                "id"
+            ]
             ids["job_id"] = a_job(client, engine, pool, path) if "{job_id}" in path else ""
             full = path.format(**ids, event_id=event)
             body = bodies.get((method, path))
@@ -175,9 +186,7 @@ def test_every_route_with_the_other_accounts_ids_is_404(
             mine = client.request(method, full, **more)
             assert mine.status_code < 300, (method, path, mine.text)  # the same request works for its owner
             if method == "delete" and "{job_id}" not in path:
-                client.post(
-                    f"{full}/{'undelete' if 'event_id' in path else 'bring-back' if 'equipment' in path else 'put-back'}"
-                )
+                client.post(f"{full}/restore")
             walked += 1
     assert walked >= 40
     assert (

@@ -10,7 +10,7 @@ from sqlalchemy import Engine
 from sqlalchemy.orm import Session
 from uuid6 import uuid7
 
-from kumpan.store.tables import Event, ReadingRow
+from kumpan.store.tables.log import Event, ReadingRow
 from support import NOW, a_test, problem
 
 
@@ -40,8 +40,13 @@ def test_readings_estimate_and_marks_stand_on_one_axis(client: TestClient, pool:
         },
     )
     client.post(
-        f"{url}/happenings",
-        json={"id": str(uuid7()), "kind": "rain", "details": {"fell": {"text": "1", "unit": "in"}}},
+        f"{url}/entries",
+        json={
+            "id": str(uuid7()),
+            "at": NOW.isoformat(),
+            "kind": "rain",
+            "details": {"fell": {"text": "1", "unit": "in"}},
+        },
     )
     found = graph(client, pool, 7)
     by = {s["measure"]: s for s in found["series"]}
@@ -66,7 +71,7 @@ def test_readings_estimate_and_marks_stand_on_one_axis(client: TestClient, pool:
         "title"
     ] == "liquid chlorine, 40 fl oz"
     assert not found["thinned"] and found["first"].startswith("2026-07-08")
-    client.put("/api/v1/account", json={"measures": "metric", "revision": 1})
+    client.put("/api/v1/account", json={"unit_system": "metric", "revision": 1})
     assert {s["measure"]: s for s in graph(client, pool, 7)["series"]}["temp"]["unit"] == "°C"
 
 
@@ -80,7 +85,7 @@ def test_ten_years_are_thinned_and_nothing_out_of_band_is_lost(
                 pool_id=pool["id"],
                 at=NOW - timedelta(days=3.5 * i),
                 kind="water_test",
-                who="you",
+                performed_by="you",
                 created_at=NOW,
                 revision=1,
             )

@@ -13,12 +13,14 @@ from sqlalchemy.exc import DataError
 from sqlalchemy.orm import Session
 from uuid6 import uuid7
 
-from kumpan.actions import keep_jobs, run_jobs
+from kumpan.actions import work
 from kumpan.actions.context import Context
-from kumpan.actions.run_jobs import Outcome, claim, let_go, run_next
+from kumpan.actions.jobs import jobs
+from kumpan.actions.jobs.run import claim, let_go, run_next
+from kumpan.actions.work import Outcome
 from kumpan.ops.work import STAGES, take_dropped
 from kumpan.store import database
-from kumpan.store.tables import Job
+from kumpan.store.tables.jobs import Job
 from support import (
     NOW,
     Clock,
@@ -47,13 +49,13 @@ def settings_of(view: dict[str, Any], **more: Any) -> dict[str, Any]:
         "pool_id": view["preview"]["pool_id"],
         "revision": view["job"]["revision"],
         "columns": columns,
-        **{k: told[k] for k in ("order", "decimal", "method", "leave_out")},
+        **{k: told[k] for k in ("order", "decimal", "method", "exclude")},
     } | more
 
 
 def say_yes(client: TestClient, engine: Engine, view: dict[str, Any]) -> dict[str, Any]:
     answer = client.post(
-        f"/api/v1/imports/{view['job']['id']}/yes", json={"revision": view["job"]["revision"]}
+        f"/api/v1/imports/{view['job']['id']}/confirm", json={"revision": view["job"]["revision"]}
     )
     assert answer.status_code == 200, answer.text
     work_off(engine)
@@ -83,7 +85,7 @@ def test_a_report_becomes_tests_after_a_look_and_goes_again(
         "ta",
         "temp",
         "note",
-        "who",
+        "performed_by",
     ]  # the first by what it holds
     assert "Datum: Taken as the date by what it holds." in seen["remarks"] and log_of(client, pool) == []
     columns = settings_of(view)["columns"]
@@ -110,12 +112,12 @@ def test_a_report_becomes_tests_after_a_look_and_goes_again(
     assert seen["tests"][0] == {
         "line": 3,
         "local": "2026-05-13 08:15",
-        "who": "Robin",
+        "performed_by": "Robin",
         "readings": "FC 1.25, pH 7.4, TA 80, Water 24.5 °C",
         "note": "",
     }
     done = say_yes(client, engine, view)
-    assert (done["state"], done["says"]) == ("done", f"Brought in: 3 tests and 1 note in {pool['name']}.")
+    assert (done["state"], done["message"]) == ("done", f"Brought in: 3 tests and 1 note in {pool['name']}.")
     brought = log_of(client, pool)
     assert [e["kind"] for e in brought].count("water_test") == 3 and [
         e["note"] for e in brought if e["kind"] == "note"
@@ -123,7 +125,9 @@ def test_a_report_becomes_tests_after_a_look_and_goes_again(
     again = looked_through(client, engine, pool, REPORT.replace("Datum", "Date").encode())
     assert (again["preview"]["new"], again["preview"]["notes"], again["preview"]["again"]) == (0, 0, 3)
     problem(
-        client.post(f"/api/v1/imports/{again['job']['id']}/yes", json={"revision": again["job"]["revision"]}),
+        client.post(
+            f"/api/v1/imports/{again['job']['id']}/confirm", json={"revision": again["job"]["revision"]}
+        ),
         422,
         "nothing_new",
         "columns",
@@ -132,10 +136,10 @@ def test_a_report_becomes_tests_after_a_look_and_goes_again(
     client.delete(f"/api/v1/events/{brought[0]['id']}")
     before = log_of(client, pool)
     clock.now += timedelta(minutes=1)
-    assert client.post(f"/api/v1/imports/{view['job']['id']}/take-back").json()["taken_back"] is True
+    assert client.post(f"/api/v1/imports/{view['job']['id']}/revert").json()["taken_back"] is True
     assert log_of(client, pool) == []
-    client.post(f"/api/v1/imports/{view['job']['id']}/take-back")  # twice: the same
-    back = client.post(f"/api/v1/imports/{view['job']['id']}/bring-back").json()
+    client.post(f"/api/v1/imports/{view['job']['id']}/revert")  # twice: the same
+    back = client.post(f"/api/v1/imports/{view['job']['id']}/restore").json()
     assert back["taken_back"] is False and log_of(client, pool) == before
     assert (
         client.delete(f"/api/v1/jobs/{view['job']['id']}").status_code == 204
@@ -161,17 +165,19 @@ def test_bad_rows_stop_everything_until_left_out(client: TestClient, engine: Eng
     assert [t["line"] for t in view["preview"]["doubtful_told"]] == [5, 5]
     url = f"/api/v1/imports/{view['job']['id']}"
     problem(
-        client.post(f"{url}/yes", json={"revision": view["job"]["revision"]}), 422, "bad_rows", "leave_out"
+        client.post(f"{url}/confirm", json={"revision": view["job"]["revision"]}), 422, "bad_rows", "exclude"
     )
-    for leave_out, new in (("bad", 2), ("doubtful", 1)):
-        client.put(url, json=settings_of(view, leave_out=leave_out))
+    for exclude, new in (("bad", 2), ("doubtful", 1)):
+        client.put(url, json=settings_of(view, exclude=exclude))
         work_off(engine)
         view = client.get(url).json()
         assert view["preview"]["new"] == new
     problem(
-        client.post(f"{url}/yes", json={"revision": view["job"]["revision"] - 1}), 409, "changed_meanwhile"
+        client.post(f"{url}/confirm", json={"revision": view["job"]["revision"] - 1}),
+        409,
+        "changed_meanwhile",
     )
-    assert say_yes(client, engine, view)["says"].startswith("Brought in: 1 test in")
+    assert say_yes(client, engine, view)["message"].startswith("Brought in: 1 test in")
     assert [e["detail"] for e in log_of(client, pool)] == ["FC 2.0, pH 7.4"]
     problem(client.put(url, json=settings_of(view)), 409, "changed_meanwhile")
 
@@ -180,7 +186,7 @@ def test_bad_rows_stop_everything_until_left_out(client: TestClient, engine: Eng
     ("change", "field", "code"),
     [({"order": "dym"}, "order", "unknown_choice"), ({"method": "guess"}, "method", "unknown_choice"), ({"decimal": ";"}, "decimal", "unknown_choice"),
      ({"columns": [{"role": "colour"}]}, "columns.0.role", "unknown_choice"), ({"columns": [{"role": "ta", "unit": "f"}]}, "columns.0.unit", "unknown_unit"),
-     ({"leave_out": "all"}, "leave_out", "unknown_choice")],
+     ({"exclude": "all"}, "exclude", "unknown_choice")],
 )  # fmt: skip
 def test_a_matching_that_cannot_be_is_told_at_its_field(
     client: TestClient, engine: Engine, pool: dict, change: dict, field: str, code: str
@@ -229,7 +235,7 @@ def test_what_is_no_table_fails_plainly_and_leaves_nothing(
     client: TestClient, engine: Engine, pool: dict
 ) -> None:
     view = looked_through(client, engine, pool, b"%PDF-1.7 whatever")
-    assert view["job"]["state"] == "failed" and "PDF" in view["job"]["says"] and view["preview"] is None
+    assert view["job"]["state"] == "failed" and "PDF" in view["job"]["message"] and view["preview"] is None
     body = {"id": str(uuid7()), "file_id": send(client, b"when,ph\n2026-05-01,7.4\n")}
     problem(client.post("/api/v1/imports", json=body), 422, "missing", "pool_id")
     assert client.delete(f"/api/v1/jobs/{view['job']['id']}").status_code == 204
@@ -248,7 +254,8 @@ def test_tests_taken_out_as_csv_come_back_as_the_same_tests(
         )
     ):
         client.post(
-            f"{url}/tests", json=a_test(at=NOW - timedelta(days=day + 1), **values) | {"who": "=cmd()"}
+            f"{url}/tests",
+            json=a_test(at=NOW - timedelta(days=day + 1), **values) | {"performed_by": "=cmd()"},
         )
     out = client.get(f"{url}/tests.csv").content
     assert b"'=cmd()" in out
@@ -274,8 +281,8 @@ def waiting(engine: Engine, kind: str = "readings", **more: Any) -> Job:
             kind=kind,
             state="waiting",
             stage="check",
-            given={},
-            found={},
+            parameters={},
+            result={},
             created_at=NOW,
             **more,
         )
@@ -331,7 +338,7 @@ def test_a_lease_runs_out_and_the_late_worker_changes_nothing(
 
     assert run_next(engine_sessions(engine), "first", {("readings", "check"): slow}, Clock())
     with engine.connect() as connection:
-        assert "second" in connection.execute(text("SELECT found FROM job")).scalar_one()
+        assert "second" in connection.execute(text("SELECT result FROM job")).scalar_one()
     assert (
         state(engine, job) == ("done", None)
         and client.get(f"/api/v1/pools/{pool['id']}").json()["name"] == pool["name"]
@@ -341,19 +348,19 @@ def test_a_lease_runs_out_and_the_late_worker_changes_nothing(
 def test_a_cancelled_job_stops_and_leaves_nothing(
     engine: Engine, client: TestClient, pool: dict, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    monkeypatch.setattr(run_jobs, "_SAID_EVERY_S", 0.0)
+    monkeypatch.setattr(work, "_SAID_EVERY_S", 0.0)
     job = waiting(engine)
 
     def stage(context: Context, own: Job, progress: Any) -> Outcome:
         context.session.execute(text("UPDATE pool SET name = 'half done'"))
         progress(1, 10)
         assert client.get("/api/v1/jobs").json()[0]["done"] == 1  # seen while it runs
-        assert client.post(f"/api/v1/jobs/{job.id}/cancel").json()["says"] == "Stopping …"
+        assert client.post(f"/api/v1/jobs/{job.id}/cancel").json()["message"] == "Stopping …"
         progress(2, 10)
         raise AssertionError("went on")
 
     with engine.begin() as connection:
-        connection.execute(text('UPDATE job SET given = \'{"name": "x.csv"}\''))
+        connection.execute(text('UPDATE job SET parameters = \'{"name": "x.csv"}\''))
     assert run_next(engine_sessions(engine), "w", {("readings", "check"): stage}, Clock())
     assert (
         state(engine, job) == ("cancelled", None)
@@ -361,7 +368,7 @@ def test_a_cancelled_job_stops_and_leaves_nothing(
     )
     problem(
         client.post(
-            f"/api/v1/imports/{job.id}/yes",
+            f"/api/v1/imports/{job.id}/confirm",
             json={"revision": client.get("/api/v1/jobs").json()[0]["revision"]},
         ),
         409,
@@ -406,7 +413,8 @@ def test_what_nobody_needs_any_more_goes_and_what_is_used_stays(
     kept = looked_through(client, engine, pool, b"when,ph\n2026-05-01,7.4\n")
     done = say_yes(client, engine, looked_through(client, engine, pool, b"when,ph\n2026-05-02,7.4\n"))
     note = client.post(
-        f"/api/v1/pools/{pool['id']}/happenings", json={"id": str(uuid7()), "kind": "note", "note": "x"}
+        f"/api/v1/pools/{pool['id']}/entries",
+        json={"id": str(uuid7()), "at": NOW.isoformat(), "kind": "note", "note": "x"},
     ).json()
     photo = client.post(
         "/api/v1/photos",
@@ -428,13 +436,13 @@ def test_what_nobody_needs_any_more_goes_and_what_is_used_stays(
         (48, 1, 2),
     ):  # the question not answered ends after 30 days, its file a week later
         with Session(engine) as session:
-            keep_jobs.tidy(session, NOW + timedelta(days=days))
+            jobs.tidy(session, NOW + timedelta(days=days))
             session.commit()
         assert (days, files(), len(client.get("/api/v1/jobs").json())) == (days, left, kinds)
     assert client.get(f"/api/v1/imports/{kept['job']['id']}").json()["job"]["state"] == "cancelled"
     assert client.get(photo["url"]).status_code == 200
     assert (
-        client.post(f"/api/v1/imports/{done['id']}/take-back").json()["taken_back"] is True
+        client.post(f"/api/v1/imports/{done['id']}/revert").json()["taken_back"] is True
     )  # long after its file went
 
 
@@ -450,8 +458,8 @@ def test_a_write_that_fails_leaves_the_connection_looking_at_foreign_keys(engine
                     kind="x" * 30,
                     state="waiting",
                     stage="check",
-                    given={},
-                    found={},
+                    parameters={},
+                    result={},
                     created_at=NOW,
                 )
             )

@@ -12,9 +12,9 @@ from PIL import Image
 from sqlalchemy import Engine, text
 from uuid6 import uuid7
 
-from kumpan.actions.keep_photos import encoded_anew
+from kumpan.actions.files.photos import encoded_anew
 from kumpan.core.errors import InvalidInput
-from support import PIECE, picture, problem, send
+from support import NOW, PIECE, picture, problem, send
 
 
 def with_place() -> bytes:
@@ -26,8 +26,8 @@ def with_place() -> bytes:
 
 
 def entry(client: TestClient, pool: dict, **more: Any) -> dict:
-    body = {"id": str(uuid7()), "kind": "photo"} | more
-    return client.post(f"/api/v1/pools/{pool['id']}/happenings", json=body).json()
+    body = {"id": str(uuid7()), "at": NOW.isoformat(), "kind": "photo"} | more
+    return client.post(f"/api/v1/pools/{pool['id']}/entries", json=body).json()
 
 
 def test_a_photo_stays_without_place_or_camera_and_upright(client: TestClient, pool: dict) -> None:
@@ -47,7 +47,7 @@ def test_a_photo_stays_without_place_or_camera_and_upright(client: TestClient, p
     assert [p["url"] for p in shown["photos"]] == [first.json()["url"]] and shown["title"] == "Photo"
     client.delete(f"/api/v1/photos/{body['id']}")
     assert client.get(f"/api/v1/events/{event['id']}").json()["photos"] == []
-    client.post(f"/api/v1/photos/{body['id']}/put-back")
+    client.post(f"/api/v1/photos/{body['id']}/restore")
     assert client.get(f"/api/v1/events/{event['id']}").json() == shown
 
 

@@ -82,12 +82,12 @@ def test_a_dose_proves_the_volume_if_the_person_says_so(client: TestClient, pool
     body = {k: v for k, v in pool_body().items() if k != "id"}
     assert client.put(url, json={**body, "revision": 2}).json()["volume_text"] == taken["volume_text"]
     problem(
-        client.post(f"{url}/volume-proofs/leave-out", json={"key": key, "revision": 2}),
+        client.post(f"{url}/volume-proofs/exclude", json={"key": key, "revision": 2}),
         409,
         "changed_meanwhile",
     )
     assert (
-        client.post(f"{url}/volume-proofs/leave-out", json={"key": key, "revision": 3}).json()["volume_text"]
+        client.post(f"{url}/volume-proofs/exclude", json={"key": key, "revision": 3}).json()["volume_text"]
         == "15,000 US gal"
     )
     problem(client.post(f"{url}/volume-proofs", json={"key": "salt:a:b", "revision": 4}), 404, "not_found")
@@ -185,7 +185,7 @@ def test_the_cells_own_range_becomes_the_salt_target(client: TestClient, salt_po
     problem(client.put(url, json={**fields, "revision": 1}), 422, "has_chlorinator", "chlorine_source")
     assert client.delete(f"/api/v1/equipment/{view['id']}").status_code == 200
     assert client.put(url, json={**fields, "revision": 1}).status_code == 200
-    problem(client.post(f"/api/v1/equipment/{view['id']}/bring-back"), 422, "no_chlorinator_here", "kind")
+    problem(client.post(f"/api/v1/equipment/{view['id']}/restore"), 422, "no_chlorinator_here", "kind")
 
 
 @pytest.mark.parametrize(

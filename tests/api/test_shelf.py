@@ -128,7 +128,7 @@ def test_doses_draw_on_the_stock_and_undoing_them_gives_it_back(
     url = f"/api/v1/events/{dose['id']}"
     assert client.delete(url).status_code == 200 and line(client, "muriatic-31.45")["left"] == "1 gal"
     assert (
-        client.post(f"{url}/undelete").status_code == 200
+        client.post(f"{url}/restore").status_code == 200
         and line(client, "muriatic-31.45")["left"] == "32 fl oz"
     )
     bought = client.post(f"/api/v1/shelf/items/{item['id']}/restock", json={"packs": 2, "revision": 1})
@@ -262,8 +262,8 @@ def test_storage_is_planned_for_what_is_listed_and_items_come_back(client: TestC
     url = f"/api/v1/shelf/items/{item['id']}"
     assert client.delete(url).json()["removed"] and len(client.get("/api/v1/shelf").json()["items"]) == 2
     put(client, product_id="salt")
-    problem(client.post(f"{url}/put-back"), 409, "listed_again")
+    problem(client.post(f"{url}/restore"), 409, "listed_again")
     other = client.get("/api/v1/shelf").json()["items"][0]["id"]
     client.delete(f"/api/v1/shelf/items/{other}")
-    assert client.post(f"/api/v1/shelf/items/{other}/put-back").json()["removed"] is False
+    assert client.post(f"/api/v1/shelf/items/{other}/restore").json()["removed"] is False
     problem(client.delete(f"/api/v1/shelf/items/{uuid7()}"), 404, "not_found")

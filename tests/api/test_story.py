@@ -40,10 +40,10 @@ def test_from_test_to_ticked_plan(client: TestClient, pool: dict, clock: Clock) 
     # Undo the tick, then undo the undo; a tick made in between wins.
     client.delete(f"/api/v1/events/{done.json()['id']}")
     assert client.get(f"{url}/today").json()["next_step_id"] == steps[0]["id"]
-    assert client.post(f"/api/v1/events/{done.json()['id']}/undelete").json()["deleted"] is False
+    assert client.post(f"/api/v1/events/{done.json()['id']}/restore").json()["deleted"] is False
     client.delete(f"/api/v1/events/{done.json()['id']}")
     client.post(f"/api/v1/plan-steps/{steps[0]['id']}/tick", json={"id": str(uuid7()), "at": NOW.isoformat()})
-    problem(client.post(f"/api/v1/events/{done.json()['id']}/undelete"), 409, "already_done")
+    problem(client.post(f"/api/v1/events/{done.json()['id']}/restore"), 409, "already_done")
 
     # An accepted plan is never recomputed, whatever becomes of pool and test.
     before = client.get(f"/api/v1/plans/{plan.json()['id']}").json()["steps"][1]["step"]
@@ -106,7 +106,7 @@ def test_correct_delete_undo_and_two_tabs(client: TestClient, pool: dict) -> Non
     assert client.delete(f"/api/v1/events/{dose['id']}").json()["deleted"] is True
     assert dose["id"] not in [e["id"] for e in client.get(f"{url}/events").json()["events"]]
     problem(client.put(f"/api/v1/doses/{dose['id']}", json={**fixed, "revision": 3}), 409, "deleted")
-    assert client.post(f"/api/v1/events/{dose['id']}/undelete").json()["deleted"] is False
+    assert client.post(f"/api/v1/events/{dose['id']}/restore").json()["deleted"] is False
     assert client.get(f"{url}/events").json()["events"][-1]["amount_text"] == "2"
 
 
@@ -159,14 +159,16 @@ def test_missing_measures_come_from_the_log_with_their_age_and_doses(client: Tes
 
 
 def test_measures_are_the_persons(client: TestClient, pool: dict) -> None:
-    client.put("/api/v1/account", json={"measures": "metric", "revision": 1})
+    client.put("/api/v1/account", json={"unit_system": "metric", "revision": 1})
     shown = client.post(
         f"/api/v1/pools/{pool['id']}/plan-previews", json={"readings": readings(**LOW)}
     ).json()
     units = {s["amount"]["unit"] for s in shown["plan"]["steps"] if s["amount"]}
     assert units <= {"ml", "g"}
     assert client.get(f"/api/v1/pools/{pool['id']}").json()["volume_text"].endswith(" L")
-    problem(client.put("/api/v1/account", json={"measures": "us", "revision": 1}), 409, "changed_meanwhile")
+    problem(
+        client.put("/api/v1/account", json={"unit_system": "us", "revision": 1}), 409, "changed_meanwhile"
+    )
 
 
 @pytest.mark.parametrize(
@@ -388,7 +390,7 @@ def test_drop_counts_visits_and_what_is_seen(client: TestClient, pool: dict) -> 
         f["measure"]: f
         for f in client.post(f"{url}/plan-previews", json={"readings": counted}).json()["plan"]["findings"]
     }
-    assert found["ta"]["text"] == "90 ppm" and found["ta"]["plus_minus"] == "±10"  # 10 ppm a drop
+    assert found["ta"]["text"] == "90 ppm" and found["ta"]["u95"] == "±10"  # 10 ppm a drop
     assert found["fc"]["text"] == "0.6 ppm"  # 0.2 ppm a drop of a 25 mL sample
     wrong = client.post(
         f"{url}/plan-previews",

@@ -13,7 +13,7 @@ import pytest
 
 from kumpan.core.dosing.findings import diagnose
 from kumpan.core.dosing.planner import make_plan
-from kumpan.core.dosing.request import FIELD_OF, PlanRequest, value_of
+from kumpan.core.dosing.request import PlanRequest
 from kumpan.core.dosing.uncertainty import SIGMAS_95, odds
 from kumpan.core.guidance.targets import Band, bands_for
 from kumpan.core.pool.traits import PoolTraits
@@ -21,7 +21,7 @@ from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.units import gal_to_l
 from kumpan.core.water.conflicts import conflict_of
 from kumpan.core.water.methods import METHODS
-from kumpan.core.water.state import WaterState, aerated, apply, with_measures
+from kumpan.core.water.state import WaterState, aerated, apply, value_of, with_measures
 
 NOW = datetime(2026, 7, 14, 12, tzinfo=UTC)
 CELL = PoolTraits(gal_to_l(16_000), "plaster", "chlorinator", "in_ground")
@@ -50,12 +50,9 @@ EDGES = {
 }
 
 
-def true_water(rng: random.Random, read: WaterState, plus_minus: dict[str, float]) -> WaterState | None:
+def true_water(rng: random.Random, read: WaterState, u95: dict[str, float]) -> WaterState | None:
     """A water these readings may stand for; None where it cannot be."""
-    drawn = {
-        FIELD_OF[m]: max(0.0, (value_of(read, m) or 0.0) + rng.gauss(0, plus_minus[m] / SIGMAS_95))
-        for m in MEASURED
-    }
+    drawn = {m: max(0.0, (value_of(read, m) or 0.0) + rng.gauss(0, u95[m] / SIGMAS_95)) for m in MEASURED}
     water = with_measures(read, drawn)
     return None if conflict_of(water) else water
 
@@ -66,10 +63,8 @@ def test_a_first_addition_passes_the_far_edge_of_its_band_in_under_one_case_in_t
     name: str, kit: str
 ) -> None:
     traits, read = READINGS[name]
-    plus_minus = {m: METHODS[kit].plus_minus[m] for m in MEASURED}
-    plan = make_plan(
-        PlanRequest(traits, read, NOW, plus_minus=plus_minus, methods=dict.fromkeys(MEASURED, kit))
-    )
+    u95 = {m: METHODS[kit].u95(m, 0) for m in MEASURED}
+    plan = make_plan(PlanRequest(traits, read, NOW, u95=u95, methods=dict.fromkeys(MEASURED, kit)))
     # Each product alone as the plan sized it, with all else of the plan in: what a re-test after the whole
     # would find.
     steps = [s for s in plan.steps if s.kind in ("add", "aerate")]
@@ -77,7 +72,7 @@ def test_a_first_addition_passes_the_far_edge_of_its_band_in_under_one_case_in_t
     bands = bands_for(traits, plan.spent.cya_ppm)
     rng, passed, drawn = random.Random(f"{name} {kit}"), dict.fromkeys(roles, 0), 0
     while drawn < 600:
-        start = true_water(rng, read, plus_minus)
+        start = true_water(rng, read, u95)
         if start is None:
             continue
         drawn += 1
@@ -115,15 +110,13 @@ def test_rounds_of_acid_against_alkalinity_keep_above_the_least_ph(kit: str) -> 
     re-tested before the next.
     """
     read = WaterState(5.0, 0.0, 7.8, 230, 250, 40, 500, 27.0)
-    plus_minus = {m: METHODS[kit].plus_minus[m] for m in MEASURED}
-    plan = make_plan(
-        PlanRequest(LIQUID, read, NOW, plus_minus=plus_minus, methods=dict.fromkeys(MEASURED, kit))
-    )
+    u95 = {m: METHODS[kit].u95(m, 0) for m in MEASURED}
+    plan = make_plan(PlanRequest(LIQUID, read, NOW, u95=u95, methods=dict.fromkeys(MEASURED, kit)))
     first_air = next(i for i, s in enumerate(plan.steps) if s.kind == "aerate")
     acid = [s for s in plan.steps[:first_air] if s.role == "lower_ta"]
     rng, passed, drawn = random.Random(kit), 0, 0
     while drawn < 600:
-        water = true_water(rng, read, plus_minus)
+        water = true_water(rng, read, u95)
         if water is None:
             continue
         drawn += 1
@@ -161,10 +154,9 @@ def test_verdicts_are_as_likely_as_said() -> None:
 )  # fmt: skip
 def test_what_each_kit_can_tell(kit: str, measure: str, value: float, word: str) -> None:
     traits = CELL if measure == "salt" else LIQUID
-    water = with_measures(WaterState(cya_ppm=None if measure == "cya" else 40.0), {FIELD_OF[measure]: value})
+    water = with_measures(WaterState(cya_ppm=None if measure == "cya" else 40.0), {measure: value})
     found = {
-        f.measure: f
-        for f in diagnose(water, traits, {measure: METHODS[kit].plus_minus[measure]}, {measure: kit})
+        f.measure: f for f in diagnose(water, traits, {measure: METHODS[kit].u95(measure, 0)}, {measure: kit})
     }
     assert found[measure].word == word, found[measure].sentence
     if word == "cannot tell":
@@ -178,10 +170,8 @@ def test_a_finer_test_never_plans_less_of_the_whole() -> None:
     for traits, read in READINGS.values():
         poured = []
         for kit in ("strip", "drops", "photometer"):
-            plus_minus = {m: METHODS[kit].plus_minus[m] for m in MEASURED}
-            plan = make_plan(
-                PlanRequest(traits, read, NOW, plus_minus=plus_minus, methods=dict.fromkeys(MEASURED, kit))
-            )
+            u95 = {m: METHODS[kit].u95(m, 0) for m in MEASURED}
+            plan = make_plan(PlanRequest(traits, read, NOW, u95=u95, methods=dict.fromkeys(MEASURED, kit)))
             poured.append(sum(s.amount.canonical for s in plan.steps if s.role in ("raise_salt", "raise_ch")))
         assert poured[0] <= poured[1] * 1.02 + 500 and poured[1] <= poured[2] * 1.02 + 500
 

@@ -18,8 +18,8 @@ from kumpan.core.pool.volume_by_dose import (
 )
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.units import G_PER_LB, gal_to_l
-from kumpan.core.water.measures import Reading
 from kumpan.core.water.methods import METHODS
+from kumpan.core.water.readings import Reading
 from support import NOW
 
 
@@ -122,7 +122,7 @@ def test_the_span_covers_the_truth_as_often_as_it_says(
     measure: str, method: str, product: str, rise: tuple[float, float], start: float
 ) -> None:
     rng = random.Random(f"{measure} {method}")
-    error = METHODS[method].plus_minus[measure] / 1.96
+    error = METHODS[method].u95(measure, 0) / 1.96
     offered, inside, inside_combined, nearer = 0, 0, 0, 0
     for _ in range(3000):
         true_l = rng.uniform(20_000, 120_000)

@@ -131,7 +131,7 @@ def test_decoded_leaves_the_text_alone() -> None:
         ("Salinity", ["3.1"], Column("salt", "g_l", "No unit in the heading: taken as g/L by its size.")), ("Salt", ["3100"], Column("salt", "ppm")), ("Salt %", ["0.3"], Column("salt", "percent")),
         ("Water temp. (°F)", ["81"], Column("temp", "f")), ("temp_c", ["27"], Column("temp", "c")), ("Temp", ["81"], Column("temp", "f", "No unit in the heading: taken as °F by its size.")),
         ("Temperature", ["26"], Column("temp", "c", "No unit in the heading: taken as °C by its size.")), ("Temp", ["40"], Column("temp", "f", "The unit is not said: check it.")),
-        ("Technician", ["R"], Column("who")), ("Sample point", ["deep end"], Column("spot")), ("Remarks", ["x"], Column("note")), ("Test method", ["strip"], Column("method")), ("Serial no.", ["A1"], Column("")), ("Lead", ["0"], Column("")),
+        ("Technician", ["R"], Column("performed_by")), ("Sample point", ["deep end"], Column("sampling_point")), ("Remarks", ["x"], Column("note")), ("Test method", ["strip"], Column("method")), ("Serial no.", ["A1"], Column("")), ("Lead", ["0"], Column("")),
     ],
 )  # fmt: skip
 def test_a_heading_says_what_its_column_holds(heading: str, cells: list[str], column: Column) -> None:
@@ -325,7 +325,7 @@ def test_all_or_nothing_unless_told_otherwise() -> None:
         (("when", "ph", "ph"), "wrong_number"),
         (("ph", "ph"), "given_twice"),
         (("when", "when"), "given_twice"),
-        (("note", "who"), "no_time"),
+        (("note", "performed_by"), "no_time"),
     ],
 )
 def test_a_matching_that_cannot_work_says_why(columns: tuple[str, ...], code: str) -> None:
@@ -351,7 +351,7 @@ def test_methods_and_notes_come_with_their_row() -> None:
         ["photometer"],
         [],
     ]
-    assert [(t.who, t.note) for t in found.tests] == [
+    assert [(t.performed_by, t.note) for t in found.tests] == [
         ("imported", ""),
         ("Robin", "=so"),
         ("imported", ""),

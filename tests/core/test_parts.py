@@ -27,7 +27,7 @@ from kumpan.core.units import (
     l_to_gal,
     parse_number,
 )
-from kumpan.core.water.measures import parse_reading
+from kumpan.core.water.readings import parse_reading
 from kumpan.core.water.state import Change, WaterState, apply
 
 NOW = datetime(2026, 7, 14, tzinfo=UTC)

@@ -11,8 +11,7 @@ from hypothesis import strategies as st
 from kumpan.core.amounts import tool_for
 from kumpan.core.dosing.findings import is_low, must_dilute
 from kumpan.core.dosing.planner import make_plan, ta_far_too_high
-from kumpan.core.dosing.request import AtHand, Choice, Plan, PlanRequest, value_of
-from kumpan.core.dosing.sizing import SINGLE_MOVE
+from kumpan.core.dosing.request import AtHand, Choice, Plan, PlanRequest
 from kumpan.core.dosing.supply import ROLE_LABELS, forbidden
 from kumpan.core.dosing.view import show_plan
 from kumpan.core.guidance.schools import SCHOOLS
@@ -20,8 +19,9 @@ from kumpan.core.guidance.targets import bands_for
 from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.products.catalogue import PRODUCTS, form_of
 from kumpan.core.units import gal_to_l
+from kumpan.core.water.measures import MEASURES
 from kumpan.core.water.methods import METHODS
-from kumpan.core.water.state import WaterState, aerated, apply, carbonate_of
+from kumpan.core.water.state import WaterState, aerated, apply, carbonate_of, value_of
 
 NOW = datetime(2026, 7, 14, 17, 40, tzinfo=ZoneInfo("America/Chicago"))
 
@@ -79,9 +79,9 @@ def asked(
 ) -> PlanRequest:  # type: ignore[no-untyped-def]
     """A request; read by a kit, or exactly (then volume and strength are exact too)."""
     methods = dict.fromkeys(("fc", "cc", "ph", "ta", "ch", "cya", "salt"), kit) if kit else {}
-    plus_minus = {m: METHODS[kit].plus_minus[m] for m in methods}
+    u95 = {m: METHODS[kit].u95(m, 0) for m in methods}
     return PlanRequest(
-        traits, water, now, chosen, plus_minus, methods=methods, strength_95=0.05 if kit else 0.0, **more
+        traits, water, now, chosen, u95, methods=methods, strength_95=0.05 if kit else 0.0, **more
     )
 
 
@@ -125,7 +125,7 @@ def plannable(request: PlanRequest) -> bool:
     """
     bands, w = bands_for(request.traits, request.water.cya_ppm), request.water
     if any(
-        must_dilute(getattr(w, f), bands[m], request.plus_minus.get(m, 0))
+        must_dilute(getattr(w, f), bands[m], request.u95.get(m, 0))
         for m, f in (("cya", "cya_ppm"), ("ch", "ch_ppm"), ("salt", "salt_ppm"))
     ):
         return False
@@ -240,8 +240,8 @@ def test_what_no_plan_may_do(traits, water, unknown, chosen, kit, system, now, s
         )  # what a jug, a scale or a bag can show
         assert not (form_of(product) != "liquid" and step.amount.unit in ("cup", "fl_oz", "ml"))
         for move in step.moves:
-            if move.measure in SINGLE_MOVE and move.after > move.before:
-                assert move.after - move.before <= SINGLE_MOVE[move.measure] * 1.01 + 1, (step.title, move)
+            if (most := MEASURES[move.measure].single_move) and move.after > move.before:
+                assert move.after - move.before <= most * 1.01 + 1, (step.title, move)
             if move.measure == "ph" and product.group == "acid":
                 assert move.after >= min(7.19, move.before), (step.title, move)
                 assert move.before - move.after <= 0.45, (step.title, move)

@@ -7,8 +7,12 @@ import pytest
 from kumpan.core.dosing.planner import make_plan
 from kumpan.core.dosing.request import PlanRequest
 from kumpan.core.pool.traits import PoolTraits
-from kumpan.core.water.implausible import doubtful_readings
-from kumpan.core.water.state import WaterState
+from kumpan.core.water.implausible import Read, doubtful_readings
+from kumpan.core.water.state import WaterState, value_of
+
+
+def read(water: WaterState, methods: dict[str, str], u95: dict[str, float]) -> dict[str, Read]:
+    return {m: Read(value_of(water, m) or 0.0, by, u95.get(m, 0.0)) for m, by in methods.items()}
 
 
 @pytest.mark.parametrize(
@@ -37,7 +41,7 @@ def test_what_is_tested_again_and_why(
 ) -> None:
     found = [
         d
-        for d in doubtful_readings(water, methods, expected, {"ch": 25, "salt": 200})
+        for d in doubtful_readings(water, read(water, methods, {"ch": 25, "salt": 200}), expected)
         if d.measure == measure
     ]
     assert found and told in found[0].message
@@ -53,7 +57,7 @@ def test_what_is_tested_again_and_why(
     ],
 )
 def test_sound_readings_pass(water: WaterState, methods: dict, expected: dict) -> None:
-    assert doubtful_readings(water, methods, expected, {"ch": 25, "salt": 100}) == []
+    assert doubtful_readings(water, read(water, methods, {"ch": 25, "salt": 100}), expected) == []
 
 
 def test_what_is_doubtful_is_not_poured_on() -> None:
@@ -65,7 +69,7 @@ def test_what_is_doubtful_is_not_poured_on() -> None:
             WaterState(5, 0, 7.5, 80, 280, 70, 2000, 27),
             now,
             methods={"salt": "panel"},
-            plus_minus={"salt": 400},
+            u95={"salt": 400},
         )
     )
     assert not any(s.role == "raise_salt" for s in panel.steps) and "panel only estimates" in " ".join(

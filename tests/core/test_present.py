@@ -10,14 +10,12 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from kumpan.core.dosing.request import FIELD_OF, value_of
 from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.products.catalogue import PRODUCTS
-from kumpan.core.water.estimate import filter as p
-from kumpan.core.water.estimate.filter import ORDER, Entry, Present, estimates, present_water, worth_most
-from kumpan.core.water.estimate.priors import Drift
-from kumpan.core.water.measures import MEASURES, Reading
+from kumpan.core.water.estimate.filter import Observation, Present, estimates, present_water, worth_most
+from kumpan.core.water.measures import IN_STATE, MEASURES, Drift
 from kumpan.core.water.methods import METHODS
+from kumpan.core.water.readings import Reading
 from kumpan.core.water.state import (
     WaterState,
     aerated,
@@ -25,6 +23,7 @@ from kumpan.core.water.state import (
     chlorine_spent,
     mixed,
     rain_water,
+    value_of,
     with_measures,
 )
 from phreeqc import Phreeqc
@@ -35,22 +34,22 @@ POOL = PoolTraits(60_000, "plaster", "liquid", "in_ground")
 FILL = WaterState(fc_ppm=0.5, cc_ppm=0.0, ph=7.9, ta_ppm=130, ch_ppm=180, cya_ppm=0, salt_ppm=150, temp_c=18)
 
 
-def a_test(day: float, method: str = "drops_25", **values: float) -> Entry:
+def a_test(day: float, method: str = "drops_25", **values: float) -> Observation:
     readings = tuple(
         Reading(m, v, f"{v:g}", "", "thermometer" if m == "temp" else method) for m, v in values.items()
     )
-    return Entry(NOW + timedelta(days=day), f"t{day}", readings)
+    return Observation(NOW + timedelta(days=day), f"t{day}", readings)
 
 
-def dose(day: float, product: str, amount: float, pool: PoolTraits = POOL) -> Entry:
-    return Entry(
+def dose(day: float, product: str, amount: float, pool: PoolTraits = POOL) -> Observation:
+    return Observation(
         NOW + timedelta(days=day),
         f"d{day}{product}",
         change=PRODUCTS[product].change_per_unit(pool.volume_l) * amount,
     )
 
 
-def at(days: float, *log: Entry, pool: PoolTraits = POOL) -> Present:
+def at(days: float, *log: Observation, pool: PoolTraits = POOL) -> Present:
     return present_water(pool, log, NOW + timedelta(days=days))
 
 
@@ -106,7 +105,7 @@ def test_doses_fresh_water_rain_and_bathers_move_it_as_they_move_water() -> None
     assert fifth.value == pytest.approx(278, abs=0.5)
     party = at(0.1, start, replace(replaced, replaced=0.0, bathers=30))
     assert party.measures["fc"].value == pytest.approx(4.0 - 2.0, abs=0.35)  # 30 x 4 g in 60 m3
-    covered = at(2, start, Entry(NOW + timedelta(minutes=1), "c", covered=True)).measures["fc"].value
+    covered = at(2, start, Observation(NOW + timedelta(minutes=1), "c", covered=True)).measures["fc"].value
     assert covered > at(2, start).measures["fc"].value + 0.5
     assert at(0.1, start, dose(0.05, "thiosulfate", 100_000)).measures["fc"].value == 0.0
 
@@ -141,8 +140,8 @@ def test_any_order_of_entering_gives_the_same_answer(rng: random.Random) -> None
         a_test(2, ph=7.7, fc=2.0),
         dose(2.1, "liquid-chlorine-12.5", 900),
         a_test(5, cya=45, ta=90),
-        Entry(NOW + timedelta(days=3), "r", rained=0.02),
-        Entry(NOW + timedelta(days=4), "b", bathers=10),
+        Observation(NOW + timedelta(days=3), "r", rained=0.02),
+        Observation(NOW + timedelta(days=4), "b", bathers=10),
     ]
     shuffled = rng.sample(log, len(log))
     assert present_water(POOL, shuffled, NOW + timedelta(days=6)) == present_water(
@@ -194,7 +193,7 @@ def test_no_log_however_absurd_breaks_it() -> None:
                 )
             else:
                 log.append(
-                    Entry(
+                    Observation(
                         NOW + timedelta(days=day),
                         f"z{i}",
                         replaced=rng.choice([0, 0.5, 1]),
@@ -225,8 +224,9 @@ def test_which_test_is_worth_most() -> None:
 def test_streams_of_events_carry_forward_as_in_phreeqc(
     reference: Phreeqc, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    still = {m: Drift(0.0, 1e-6, 1e-6) for m in ORDER}
-    monkeypatch.setattr(p, "_DRIFT", still)
+    for m in IN_STATE:  # nothing drifts
+        still = replace(MEASURES[m], drift=Drift(0.0, 1e-6, 1e-6), drift_by_source={})
+        monkeypatch.setitem(MEASURES, m, still)
     rng = random.Random(6)
     amounts = {
         "liquid-chlorine-12.5": 1000.0,
@@ -258,7 +258,7 @@ def test_streams_of_events_carry_forward_as_in_phreeqc(
             when = 0.01 * (step + 1)
             if rng.random() < 0.25:
                 share = rng.uniform(0.02, 0.4)
-                log.append(Entry(NOW + timedelta(days=when), f"x{step}", replaced=share))
+                log.append(Observation(NOW + timedelta(days=when), f"x{step}", replaced=share))
                 there = reference.mix(there.number, fill.number, share)
             else:
                 name = rng.choice(list(amounts))
@@ -314,16 +314,15 @@ def _live(rng: random.Random, trouble: str, inside: dict[str, list[bool]]) -> No
     noise = {"ta": 1.5, "ch": 1.5, "cya": 0.8, "salt": 12.0}
     method = rng.choice(["drops_25", "photometer", "drops"])
     bias = {
-        m: rng.gauss(0, 0.5) * METHODS[method].plus_minus.get(m, 0) / 1.96 if trouble == "bias" else 0.0
-        for m in inside
+        m: rng.gauss(0, 0.5) * METHODS[method].u95(m, 0) / 1.96 if trouble == "bias" else 0.0 for m in inside
     }
-    log: list[Entry] = []
+    log: list[Observation] = []
     lived: list[tuple[datetime, WaterState]] = []
     for day in range(42):
         when = NOW + timedelta(days=day)
         for m, a_day in walk.items():  # what nobody logs
             value = value_of(truth, m) + a_day + rng.gauss(0, noise[m])
-            truth = with_measures(truth, {FIELD_OF[m]: max(0.0, value)})
+            truth = with_measures(truth, {m: max(0.0, value)})
         truth = aerated(truth, min(8.3, truth.ph + rise + rng.gauss(0, 0.03)))
         use = truth.fc_ppm * (1 - 2.718 ** (-loss * rng.uniform(0.7, 1.3)))
         if trouble == "bathers" and rng.random() < 0.15:
@@ -336,14 +335,14 @@ def _live(rng: random.Random, trouble: str, inside: dict[str, list[bool]]) -> No
             which = ("fc", "ph", "ta") if day % 12 else tuple(inside)
             values = {}
             for m in which:
-                sigma = METHODS[method].plus_minus.get(m, 0) / 1.96
+                sigma = METHODS[method].u95(m, 0) / 1.96
                 values[m] = max(
                     0.0,
                     value_of(truth, m) + bias[m] + rng.gauss(0, sigma * (0.87 if trouble == "bias" else 1.0)),
                 )
             readings = tuple(Reading(m, v, f"{v:g}", "", method) for m, v in values.items())
             log.append(
-                Entry(
+                Observation(
                     when + timedelta(minutes=1),
                     f"t{day}",
                     (*readings, Reading("temp", truth.temp_c, "", "°C", "thermometer")),
@@ -353,14 +352,14 @@ def _live(rng: random.Random, trouble: str, inside: dict[str, list[bool]]) -> No
             ml = rng.uniform(600, 1500)
             change = PRODUCTS["liquid-chlorine-12.5"].change_per_unit(POOL.volume_l) * ml
             truth = apply(truth, change * rng.gauss(1, 0.05 / 1.96) * (1 / rng.gauss(1, 0.10 / 1.96)))
-            log.append(Entry(when + timedelta(minutes=5), f"d{day}", change=change))
+            log.append(Observation(when + timedelta(minutes=5), f"d{day}", change=change))
         if truth.ph > 7.8:
             change = PRODUCTS["muriatic-31.45"].change_per_unit(POOL.volume_l) * rng.uniform(300, 700)
             truth = apply(truth, change * (1 / rng.gauss(1, 0.10 / 1.96)))
-            log.append(Entry(when + timedelta(minutes=40), f"a{day}", change=change))
+            log.append(Observation(when + timedelta(minutes=40), f"a{day}", change=change))
         if rng.random() < 0.03:
             truth = mixed(truth, rain_water(20), 0.01)
-            log.append(Entry(when + timedelta(hours=2), f"r{day}", rained=0.01))
+            log.append(Observation(when + timedelta(hours=2), f"r{day}", rained=0.01))
     for (_, true), found in zip(lived, estimates(POOL, log, [when for when, _ in lived]), strict=True):
         for m, hits in inside.items():
             if m in found.measures:

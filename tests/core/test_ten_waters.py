@@ -10,11 +10,12 @@ from datetime import UTC, datetime
 import pytest
 
 from kumpan.core.dosing.planner import make_plan
-from kumpan.core.dosing.request import FIELD_OF, Plan, PlanRequest, value_of
+from kumpan.core.dosing.request import Plan, PlanRequest
 from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.units import G_PER_LB, G_PER_OZ, ML_PER_FL_OZ, f_to_c, gal_to_l
+from kumpan.core.water.measures import IN_STATE
 from kumpan.core.water.methods import METHODS
-from kumpan.core.water.state import WaterState
+from kumpan.core.water.state import WaterState, value_of
 
 
 def plan(
@@ -27,13 +28,13 @@ def plan(
     **traits,
 ) -> Plan:  # type: ignore[no-untyped-def]
     pool = PoolTraits(gal_to_l(gal), surface, source, "in_ground", school=school, **traits)
-    read = [m for m in FIELD_OF if m in METHODS[kit].plus_minus and value_of(water, m) is not None]
+    read = [m for m in IN_STATE if m in METHODS[kit].reads and value_of(water, m) is not None]
     return make_plan(
         PlanRequest(
             pool,
             water,
             datetime(2026, 7, 14, 17, tzinfo=UTC),
-            plus_minus={m: METHODS[kit].plus_minus[m] for m in read},
+            u95={m: METHODS[kit].u95(m, 0) for m in read},
             methods=dict.fromkeys(read, kit),
         )
     )

@@ -8,11 +8,13 @@ import subprocess
 import sys
 import threading
 import time
+from contextlib import suppress
 from datetime import timedelta
 from pathlib import Path
 
 import httpx
 import pytest
+from alembic import op
 from alembic.autogenerate import compare_metadata
 from alembic.migration import MigrationContext
 from fastapi.testclient import TestClient
@@ -27,7 +29,7 @@ from kumpan.ops.mariadb import FAST_AND_UNSAFE, PrivateMariaDB
 from kumpan.ops.serve import prepare
 from kumpan.store import migrate
 from kumpan.store.database import engine_for
-from kumpan.store.tables import Base
+from kumpan.store.tables.base import Base
 from support import NOW, Clock, a_test, environment, pool_body, send
 
 
@@ -82,6 +84,48 @@ POPULATE["0003"] = [
     'UPDATE pool SET settings = \'{"sun": "full", "volume_proved": true}\'',
 ]
 POPULATE["0004"] = POPULATE["0005"] = POPULATE["0001"]
+# A plan with a step of fresh water done, an entry, a correction, and an import that asks.
+_PLAN = '{"fraction": 0.25, "to_ph": null, "title": "Replace 25 % of the water"}'
+POPULATE["0006"] = [
+    "INSERT INTO account VALUES (UUID(), 'Old', 'metric', 'USD', 1, NOW(6))",
+    POPULATE["0001"][1],
+    *(
+        "INSERT INTO event (id, pool_id, at, kind, who, spot, revision, created_at) SELECT UUID(), id,"
+        f" '2025-07-0{day} 10:00:00', '{kind}', 'Mara', '{spot}', 1, NOW(6) FROM pool"
+        for day, kind, spot in (
+            (1, "water_test", "deep end"),
+            (2, "plan", ""),
+            (3, "task", ""),
+            (4, "rain", ""),
+        )
+    ),
+    POPULATE["0001"][3] + " WHERE kind = 'water_test'",
+    (
+        "INSERT INTO plan (event_id, test_event_id, rule_version, headline, swim, inputs) SELECT p.id, t.id, '1',"
+        " 'High.', '', '{}' FROM event p JOIN event t ON t.kind = 'water_test' WHERE p.kind = 'plan'"
+    ),
+    (
+        "INSERT INTO plan_step (id, plan_event_id, position, kind, due_at, shown) SELECT UUID(), event_id, 0,"
+        f" 'dilute', '2025-07-02 10:00:00', '{_PLAN}' FROM plan"
+    ),
+    (
+        "INSERT INTO task (event_id, what, fraction, plan_step_id) SELECT e.id, 'dilute', 0.25, s.id FROM event e"
+        " JOIN plan_step s WHERE e.kind = 'task'"
+    ),
+    (
+        "INSERT INTO happening (event_id, details, typed, note) SELECT id, '{\"fell\": 20}', '{}', 'hail' FROM"
+        " event WHERE kind = 'rain'"
+    ),
+    (
+        "INSERT INTO correction (id, event_id, at, who, was_at, was, `before`) SELECT UUID(), id, NOW(6), 'Mara',"
+        " at, 'Rain', '{}' FROM event WHERE kind = 'rain'"
+    ),
+    (
+        "INSERT INTO job (id, account_id, kind, state, stage, given, found, done, total, claims, cancel_asked,"
+        " revision, created_at) SELECT UUID(), id, 'readings', 'asks', 'check', '{\"settings\": {}}', '{}', 0, 0,"
+        " 0, 0, 1, NOW(6) FROM account"
+    ),
+]
 
 
 @pytest.mark.parametrize("revision", sorted(POPULATE))
@@ -93,6 +137,18 @@ def test_migrating_a_populated_earlier_schema_keeps_its_rows(fresh: Engine, revi
     migrate.upgrade(fresh)
     with fresh.connect() as connection:
         assert connection.execute(text("SELECT text, value FROM reading")).one() == ("2,5", 2.5)
+        if revision == "0006":
+            for query, kept in (
+                ("SELECT unit_system FROM account", "metric"),
+                ("SELECT sampling_point FROM event WHERE kind = 'water_test'", "deep end"),
+                ("SELECT what FROM step_done JOIN event ON id = event_id WHERE kind = 'step_done'", "dilute"),
+                ("SELECT fraction FROM plan_step", 0.25),
+                ("SELECT form FROM plan", 1),
+                ("SELECT note FROM entry", "hail"),
+                ("SELECT actor FROM correction", "Mara"),
+                ("SELECT CONCAT(state, stage, JSON_LENGTH(parameters)) FROM job", "waitingcheck0"),
+            ):
+                assert connection.execute(text(query)).scalar_one() == kept, query
         if revision == "0003":
             assert connection.execute(
                 text("SELECT product_id, stock FROM shelf_item WHERE counted_at IS NOT NULL")
@@ -110,6 +166,38 @@ def test_migrating_a_populated_earlier_schema_keeps_its_rows(fresh: Engine, revi
     assert differences == []
     assert migrate.current(fresh) == migrate.revisions()[-1]
     assert len(POPULATE) == len(migrate.revisions()) - 1, "a new migration needs rows of the schema before it"
+
+
+def test_a_migration_killed_between_any_two_statements_is_finished_on_restart(
+    fresh: Engine, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Each statement commits by itself: the newest migration, stopped before every one of them in turn."""
+    migrate.upgrade(fresh, "0006")
+    with fresh.begin() as connection:
+        for statement in POPULATE["0006"]:
+            connection.execute(text(statement))
+    real, stops = op.execute, 0
+
+    class Killed(Exception): ...
+
+    while migrate.current(fresh) != "0007":
+        ran = 0
+
+        def execute(*args, stop=stops, **more) -> None:  # type: ignore[no-untyped-def]
+            nonlocal ran
+            if ran == stop:
+                raise Killed
+            ran += 1
+            real(*args, **more)
+
+        monkeypatch.setattr(op, "execute", execute)
+        with suppress(Killed):
+            migrate.upgrade(fresh, "0007")
+        stops += 1
+    assert stops > 10
+    with fresh.connect() as connection:
+        assert connection.execute(text("SELECT fraction FROM plan_step")).scalar_one() == 0.25
+        assert connection.execute(text("SELECT COUNT(*) FROM step_done")).scalar_one() == 1
 
 
 def test_backup_and_restore_round_trip(tmp_path: Path) -> None:
@@ -319,7 +407,7 @@ def test_an_import_killed_again_and_again_is_all_there_once(short_folder: Path) 
                 time.sleep(0.02)
             raise AssertionError(f"never {states}")
 
-        client.post(f"/api/v1/imports/{id}/yes", json={"revision": job("asks")["revision"]})
+        client.post(f"/api/v1/imports/{id}/confirm", json={"revision": job("to_confirm")["revision"]})
         for victim in ("worker", "database", "launcher"):
             job("running", done=1)
             # Acknowledged meanwhile, and nothing of the import beside it.
@@ -333,7 +421,7 @@ def test_an_import_killed_again_and_again_is_all_there_once(short_folder: Path) 
                 running.send_signal(signal.SIGKILL)
                 running.wait()
                 running = launch(home, port)
-        assert job("done")["says"].startswith(f"Brought in: {rows:,} tests")
+        assert job("done")["message"].startswith(f"Brought in: {rows:,} tests")
         with engine_for(db.url).connect() as connection:
             assert (
                 connection.execute(text("SELECT COUNT(*) FROM event WHERE job_id IS NOT NULL")).scalar()

@@ -5,7 +5,8 @@ from datetime import datetime
 
 from sqlalchemy.orm import Session
 
-from kumpan.store.tables import Account
+from kumpan.core.amounts import System
+from kumpan.store.tables.accounts import Account
 
 
 @dataclass(frozen=True)
@@ -20,3 +21,8 @@ class Context:
     account: Account
     actor: str
     now: datetime
+
+    @property
+    def unit_system(self) -> System:
+        """The units the person reads and writes in."""
+        return "metric" if self.account.unit_system == "metric" else "us"

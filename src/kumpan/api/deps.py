@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session, sessionmaker
 from kumpan.actions.context import Context
 from kumpan.core.errors import KumpanError
 from kumpan.store import database, queries
-from kumpan.store.tables import Account
+from kumpan.store.tables.accounts import Account
 
 T = TypeVar("T")
 AccountPicker = Callable[[Session], Account | None]

@@ -6,7 +6,7 @@ from typing import Any
 from kumpan.calc.commands import Answer, Poured, refuse, shown
 from kumpan.calc.documents import KnownWater, Plan, ProductSpec, Ready
 from kumpan.core.dosing.planner import make_plan
-from kumpan.core.dosing.request import FIELD_OF, AtHand, Choice, Finding, PlanRequest, Step
+from kumpan.core.dosing.request import AtHand, Choice, Finding, PlanRequest, Step
 from kumpan.core.dosing.supply import ROLE_LABELS
 from kumpan.core.errors import FieldProblem, InvalidInput
 from kumpan.core.guidance.conditions import SEEN
@@ -14,11 +14,12 @@ from kumpan.core.guidance.own_targets import checked_override
 from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.units import f_to_c, gal_to_l
+from kumpan.core.water.measures import MEASURES
 from kumpan.core.water.methods import METHODS
-from kumpan.core.water.state import WaterState, with_measures
+from kumpan.core.water.state import WaterState, value_of, with_measures
 
-# A measure by its key in a document, and by the planner's own name.
-_MEASURE_OF = {("temp_f" if name == "temp" else key): name for name, key in FIELD_OF.items()}
+# A measure by its key in a document, and the key by the measure.
+_MEASURE_OF = {m.calc_key: m.id for m in MEASURES.values()}
 _KEY_OF = {name: key for key, name in _MEASURE_OF.items()}
 _KINDS = {"aerate": "wait"}
 
@@ -48,12 +49,12 @@ def plan(d: Plan) -> Answer:
 
 
 def _request(d: Plan) -> PlanRequest:
-    unknown = [c for c in d.seen if c not in SEEN and c != "algae"]
+    unknown = [c for c in d.seen if c not in SEEN]
     if unknown:
         raise refuse(
             "seen",
             "unknown_choice",
-            f"Kumpan does not know “{unknown[0][:40]}”. It knows: algae, {', '.join(SEEN)}.",
+            f"Kumpan does not know “{unknown[0][:40]}”. It knows: {', '.join(SEEN)}.",
         )
     try:
         at = datetime.fromisoformat(d.at)
@@ -63,13 +64,13 @@ def _request(d: Plan) -> PlanRequest:
     said = d.methods if isinstance(d.methods, dict) else dict.fromkeys(_given(d.water), d.methods)
     methods: dict[str, str] = {_MEASURE_OF[m]: by for m, by in said.items() if by != "exact"}
     for measure, by in methods.items():
-        if isinstance(d.methods, dict) and measure not in METHODS[by].plus_minus and measure != "temp":
+        if isinstance(d.methods, dict) and measure not in METHODS[by].reads and measure != "temp":
             raise refuse(
                 f"methods.{_KEY_OF[measure]}",
                 "method_cannot",
                 f"{METHODS[by].label} does not read this measure.",
             )
-    methods = {m: by for m, by in methods.items() if m in METHODS[by].plus_minus}
+    methods = {m: by for m, by in methods.items() if m in METHODS[by].reads}
     p = d.pool
     traits = PoolTraits(
         gal_to_l(p.volume_gal),
@@ -89,7 +90,7 @@ def _request(d: Plan) -> PlanRequest:
         water,
         at if at.tzinfo else at.replace(tzinfo=UTC),
         _chosen(d.choose),
-        {m: METHODS[by].plus_minus[m] for m, by in methods.items()},
+        {m: METHODS[by].u95(m, value_of(water, m) or 0.0) for m, by in methods.items()},
         system=d.measures,
         methods=methods,
         at_hand=None if d.products is None else tuple(_ready(r, i) for i, r in enumerate(d.products)),
@@ -104,9 +105,9 @@ def _given(water: KnownWater) -> list[str]:
 
 
 def _water(water: KnownWater) -> WaterState:
-    values = {FIELD_OF[_MEASURE_OF[f]]: getattr(water, f) for f in _given(water)}
-    if "temp_c" in values:
-        values["temp_c"] = f_to_c(values["temp_c"])
+    values = {_MEASURE_OF[f]: getattr(water, f) for f in _given(water)}
+    if "temp" in values:
+        values["temp"] = f_to_c(values["temp"])
     return with_measures(WaterState(), values)
 
 
@@ -204,7 +205,7 @@ def _finding(f: Finding) -> Answer:
     return {
         "measure": _KEY_OF[f.measure],
         "value": f.value,
-        "plus_minus": f.plus_minus,
+        "plus_minus": f.u95,
         "word": f.word,
         "level": f.level,
         "sentence": f.sentence,

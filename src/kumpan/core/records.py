@@ -7,6 +7,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date
 from typing import Literal
+from uuid import UUID
 
 from kumpan.core.errors import FieldProblem, InvalidInput
 from kumpan.core.units import G_PER_LB, G_PER_OZ, L_PER_GAL, M_PER_FT, c_to_f, parse_number
@@ -37,15 +38,16 @@ UNITS: dict[str, dict[str, tuple[str, float]]] = {
 
 @dataclass(frozen=True)
 class Field:
-    """One thing worth knowing. kind: choice (of ``choices``), number (of ``quantity``, canonical limits) or
-    date.
+    """One thing worth knowing.
 
+    kind: choice (of ``choices``), number (of ``quantity``, canonical limits), date, text (at most ``most``
+    characters) or id.
     missing: what cannot be said while it is unknown. past: a date that cannot lie ahead.
     """
 
     id: str
     label: str
-    kind: Literal["choice", "number", "date"]
+    kind: Literal["choice", "number", "date", "text", "id"]
     missing: str = ""
     choices: tuple[tuple[str, str], ...] = ()
     quantity: str = ""
@@ -64,6 +66,16 @@ def number(id: str, label: str, quantity: str, least: float, most: float, missin
     return Field(id, label, "number", missing, quantity=quantity, least=least, most=most)
 
 
+def text(id: str, label: str, longest: int, missing: str = "") -> Field:
+    """A field answered in the person's words, up to so many characters."""
+    return Field(id, label, "text", missing, most=longest)
+
+
+def identifier(id: str, label: str, missing: str = "") -> Field:
+    """A field that names something else by its id (a UUID)."""
+    return Field(id, label, "id", missing)
+
+
 @dataclass(frozen=True)
 class TypedField:
     """A field as typed: text (of a choice its id, of a date YYYY-MM-DD), and the unit of a number."""
@@ -73,7 +85,7 @@ class TypedField:
 
 
 def checked_fields(
-    fields: tuple[Field, ...], what: str, given: dict[str, TypedField], today: date, path: str
+    fields: tuple[Field, ...], what: str, given: Mapping[str, TypedField], today: date, path: str
 ) -> tuple[dict[str, Value], list[FieldProblem]]:
     """Canonical values of what was typed, and what is wrong at ``{path}.{field}``. What is empty is unknown
     and left out.
@@ -131,8 +143,10 @@ def _holds(field: Field, value: Value) -> bool:
         return value in dict(field.choices)
     if field.kind == "number":
         return isinstance(value, float | int) and math.isfinite(value)
+    if field.kind == "text":
+        return isinstance(value, str) and len(value) <= field.most
     try:
-        date.fromisoformat(str(value).strip())
+        _ = UUID(str(value)) if field.kind == "id" else date.fromisoformat(str(value).strip())
     except ValueError:
         return False
     return True
@@ -148,6 +162,12 @@ def _value(field: Field, typed: TypedField, today: date, path: str) -> Value:
         return text
     if field.kind == "date":
         return checked_date(text, today, path, past=field.past).isoformat()
+    if field.kind == "text":
+        if len(text) > field.most:
+            raise InvalidInput(FieldProblem(path, "too_long", f"At most {field.most:g} characters."))
+        return text
+    if field.kind == "id":
+        return _id(text, path)
     units = UNITS[field.quantity]
     if typed.unit not in units:
         raise InvalidInput(FieldProblem(path, "unknown_unit", "Choose the unit."))
@@ -165,6 +185,13 @@ def _value(field: Field, typed: TypedField, today: date, path: str) -> Value:
             )
         )
     return value
+
+
+def _id(text: str, path: str) -> str:
+    try:
+        return str(UUID(text))
+    except ValueError:
+        raise InvalidInput(FieldProblem(path, "not_an_id", "This is not an id.")) from None
 
 
 def _plain(value: float) -> str:

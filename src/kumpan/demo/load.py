@@ -10,18 +10,19 @@ from sqlalchemy.orm import Session
 from uuid6 import uuid7
 
 from kumpan.actions.context import Context
-from kumpan.actions.keep_doses import NewDose, log_dose
-from kumpan.actions.keep_equipment import EquipmentInput, add_equipment
-from kumpan.actions.keep_happenings import HappeningInput, log_happening
-from kumpan.actions.keep_pools import PoolInput, add_pool
-from kumpan.actions.keep_shelf import ShelfInput, add_item
-from kumpan.actions.keep_tests import NewTest, accept_plan, log_test
-from kumpan.actions.plan_doses import Typed
-from kumpan.actions.waters import Asked
+from kumpan.actions.log.doses import TypedDose, log_dose
+from kumpan.actions.log.entries import TypedEntry, log_entry
+from kumpan.actions.log.tests import NewTest, log_test
+from kumpan.actions.log.writing import NewEvent
+from kumpan.actions.plans.accept import NewPlan, accept_plan
+from kumpan.actions.pools.equipment import EquipmentInput, add_equipment
+from kumpan.actions.pools.pools import PoolInput, add_pool
+from kumpan.actions.shelf.items import ShelfInput, add_item
+from kumpan.core.dosing.request import Asked
 from kumpan.core.pool.volume import VolumeInput
 from kumpan.core.records import TypedField
 from kumpan.store.queries import first_account
-from kumpan.store.tables import Pool
+from kumpan.store.tables.pools import Pool
 
 _MEASURES = ("fc", "cc", "ph", "ta", "ch", "cya", "salt", "temp")
 _ZONE = "America/Chicago"
@@ -258,9 +259,9 @@ def load_demo(engine: Engine, now: datetime) -> bool:
                 at = now - timedelta(days=days, minutes=20 if kind == "test" else 5)
                 if kind == "dose":
                     product, amount, unit = rest
-                    log_dose(context, pool.id, NewDose(uuid7(), at, _WHO, product, None, amount, unit))
+                    log_dose(context, pool.id, NewEvent(uuid7(), at), TypedDose(product, None, amount, unit))
                     continue
-                typed: Typed = [
+                typed = [
                     (
                         m,
                         text,
@@ -271,18 +272,16 @@ def load_demo(engine: Engine, now: datetime) -> bool:
                     for m, text in zip(_MEASURES, rest, strict=True)
                     if text
                 ]
-                test = NewTest(uuid7(), at, _WHO, typed)
+                logged = log_test(context, pool.id, NewTest(NewEvent(uuid7(), at), typed))
                 if name == _ACCEPTED and days == 0:
                     then = replace(context, now=at + timedelta(minutes=2))
-                    accept_plan(then, pool.id, uuid7(), test, {}, Asked())
-                else:
-                    log_test(context, pool.id, test)
+                    accept_plan(then, logged, NewPlan(uuid7(), {}, Asked()))
             for owner, days_ago, kind, fields, note in _HAPPENED:
                 if owner == name:
                     at = (now - timedelta(days=days_ago)).astimezone(ZoneInfo(_ZONE))
                     typed_fields = {field: TypedField(text, unit) for field, text, unit in fields}
-                    entry = HappeningInput(kind, typed_fields, note, f"{at:%Y-%m-%dT%H:%M}", _WHO)
-                    log_happening(context, pool.id, uuid7(), entry)
+                    new = NewEvent(uuid7(), now, f"{at:%Y-%m-%dT%H:%M}")
+                    log_entry(context, pool.id, new, TypedEntry(kind, typed_fields, note))
             for owner, *piece in _EQUIPMENT:
                 if owner == name:
                     _equip(context, pool, piece)

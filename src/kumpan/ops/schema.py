@@ -4,7 +4,7 @@ import json
 
 from sqlalchemy import create_engine
 
-from kumpan.actions.account_format import AccountDocument
+from kumpan.actions.transfer.account_tables import AccountDocument
 from kumpan.main import create_app
 
 

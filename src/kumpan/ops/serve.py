@@ -26,7 +26,7 @@ from kumpan.ops.mariadb import PrivateMariaDB
 from kumpan.settings import Settings
 from kumpan.store import migrate
 from kumpan.store.database import engine_for
-from kumpan.store.tables import Account
+from kumpan.store.tables.accounts import Account
 
 log = logging.getLogger("kumpan")
 

@@ -19,15 +19,20 @@ from uuid import UUID, uuid5
 from sqlalchemy import select
 from sqlalchemy.orm import Session, sessionmaker
 
-from kumpan.actions import export_account, import_account, import_readings, keep_files, keep_jobs
 from kumpan.actions.context import Context
-from kumpan.actions.run_jobs import Stage, let_go, run_next
+from kumpan.actions.files import uploads
+from kumpan.actions.jobs import jobs
+from kumpan.actions.jobs.run import let_go, run_next
+from kumpan.actions.transfer import export_account, import_account, import_readings, imports
+from kumpan.actions.work import Stage
 from kumpan.core.errors import KumpanError
 from kumpan.ops.mariadb import PrivateMariaDB
 from kumpan.ops.serve import INBOX, folder_for
 from kumpan.settings import Settings
 from kumpan.store import database, files, queries
-from kumpan.store.tables import Account, Job, Pool
+from kumpan.store.tables.accounts import Account
+from kumpan.store.tables.jobs import Job
+from kumpan.store.tables.pools import Pool
 
 log = logging.getLogger("kumpan")
 
@@ -85,7 +90,7 @@ def work(settings: Settings, demo: bool) -> int:
                 take_dropped(sessions, folder / INBOX, _now())
             if time.monotonic() - tidied_at > _TIDY_EVERY_S:
                 tidied_at = time.monotonic()
-                database.run(sessions, lambda s: keep_jobs.tidy(s, _now()))
+                database.run(sessions, lambda s: jobs.tidy(s, _now()))
         except database.AWAY as error:
             log.warning("database away: %s", error)
             time.sleep(1)
@@ -133,7 +138,7 @@ def take_dropped(sessions: sessionmaker[Session], inbox: Path, now: datetime) ->
         about = path.stat()
         if path.parent == taken or path.name.startswith(".") or now.timestamp() - about.st_mtime < _SETTLED_S:
             continue
-        if not 0 < about.st_size <= keep_files.MOST_BYTES:
+        if not 0 < about.st_size <= uploads.MOST_BYTES:
             log.warning("left %s where it is: empty, or too large", path)
             continue
         data = path.read_bytes()
@@ -155,7 +160,7 @@ def _ask(session: Session, data: bytes, name: str, id: UUID, folder: str, now: d
         return
     pool = _pool_for(session, account, folder)
     row = files.write_file(session, account.id, name, "application/octet-stream", [data], now)
-    keep_jobs.ask_import(Context(session, account, "you", now), id, row.id, pool.id if pool else None)
+    imports.start_import(Context(session, account, "you", now), id, row.id, pool.id if pool else None)
 
 
 def _pool_for(session: Session, account: Account, folder: str) -> Pool | None:

@@ -8,8 +8,9 @@ from sqlalchemy import delete, func, select
 from sqlalchemy.orm import Session
 from uuid6 import uuid7
 
+from kumpan.core.errors import Conflict
 from kumpan.store.queries import found
-from kumpan.store.tables import FileChunk, FileRow
+from kumpan.store.tables.files import FileChunk, FileRow
 
 CHUNK_BYTES = 256 * 1024
 
@@ -85,3 +86,11 @@ def delete_file(session: Session, file_id: UUID) -> None:
     """Drop a file and its chunks. Nothing may point to it any more."""
     session.execute(delete(FileChunk).where(FileChunk.file_id == file_id))
     session.execute(delete(FileRow).where(FileRow.id == file_id))
+
+
+def whole_file(session: Session, account_id: UUID, file_id: UUID) -> FileRow:
+    """A file of which every piece has arrived. Raises Conflict for one that is still coming."""
+    row = file(session, account_id, file_id)
+    if received(session, row) != row.size:
+        raise Conflict("not_whole", "This file has not arrived whole yet.")
+    return row

@@ -1,6 +1,7 @@
 // The typed client. Errors become Problem, with the fields at fault; a lost server is announced.
 import createClient from "openapi-fetch";
 
+import { whoHere } from "../lib/who";
 import type { components, paths } from "./schema";
 
 export type Schemas = components["schemas"];
@@ -64,6 +65,10 @@ async function watchedFetch(request: Request): Promise<Response> {
 }
 
 export const api = createClient<paths>({ baseUrl: "/", fetch: watchedFetch });
+// Who is at it, as this device remembers; headers carry no letter beyond Latin, so it is encoded.
+api.use({
+  onRequest: ({ request }) => request.headers.set("Kumpan-Actor", encodeURIComponent(whoHere())),
+});
 
 type Answer<T> = { data?: T; error?: unknown; response: Response };
 

@@ -33,12 +33,12 @@ export interface paths {
         };
         /**
          * Get Account
-         * @description The account and its measures.
+         * @description The account and its units.
          */
         get: operations["get_account_api_v1_account_get"];
         /**
          * Put Account
-         * @description Change the person's measures. Stored values are never rewritten.
+         * @description Change the person's units. Stored values are never rewritten.
          */
         put: operations["put_account_api_v1_account_put"];
         post?: never;
@@ -140,7 +140,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/pools/{pool_id}/volume-proofs/leave-out": {
+    "/api/v1/pools/{pool_id}/volume-proofs/exclude": {
         parameters: {
             query?: never;
             header?: never;
@@ -150,10 +150,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Leave Out Proof
+         * Exclude Proof
          * @description Let a proof count no longer; 409 if the pool was changed meanwhile.
          */
-        post: operations["leave_out_proof_api_v1_pools__pool_id__volume_proofs_leave_out_post"];
+        post: operations["exclude_proof_api_v1_pools__pool_id__volume_proofs_exclude_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -214,26 +214,6 @@ export interface paths {
          * @description The volume of a shape as typed; stores nothing.
          */
         post: operations["compute_volume_api_v1_volumes_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/pools/{pool_id}/today": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Get Today
-         * @description The pool's run sheet.
-         */
-        get: operations["get_today_api_v1_pools__pool_id__today_get"];
-        put?: never;
-        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -308,7 +288,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/equipment/{equipment_id}/bring-back": {
+    "/api/v1/equipment/{equipment_id}/restore": {
         parameters: {
             query?: never;
             header?: never;
@@ -318,10 +298,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Bring Back Equipment
+         * Restore Equipment Equipment
          * @description Undo taking it off.
          */
-        post: operations["bring_back_equipment_api_v1_equipment__equipment_id__bring_back_post"];
+        post: operations["restore_equipment_equipment_api_v1_equipment__equipment_id__restore_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -412,7 +392,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/shelf/items/{item_id}/put-back": {
+    "/api/v1/shelf/items/{item_id}/restore": {
         parameters: {
             query?: never;
             header?: never;
@@ -425,7 +405,27 @@ export interface paths {
          * Put Back
          * @description Undo taking it off.
          */
-        post: operations["put_back_api_v1_shelf_items__item_id__put_back_post"];
+        post: operations["put_back_api_v1_shelf_items__item_id__restore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pools/{pool_id}/today": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Today
+         * @description The pool's run sheet.
+         */
+        get: operations["get_today_api_v1_pools__pool_id__today_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -552,7 +552,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/happening-kinds": {
+    "/api/v1/entry-kinds": {
         parameters: {
             query?: never;
             header?: never;
@@ -561,9 +561,9 @@ export interface paths {
         };
         /**
          * Get Kinds
-         * @description What may happen beside tests and doses, with its fields, in the person's measures.
+         * @description What may happen beside tests and doses, with its fields, in the person's units.
          */
-        get: operations["get_kinds_api_v1_happening_kinds_get"];
+        get: operations["get_kinds_api_v1_entry_kinds_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -592,7 +592,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/pools/{pool_id}/happenings": {
+    "/api/v1/pools/{pool_id}/entries": {
         parameters: {
             query?: never;
             header?: never;
@@ -602,17 +602,17 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Log Happening
+         * Log Entry
          * @description Log what happened. Sending it again returns the first result.
          */
-        post: operations["log_happening_api_v1_pools__pool_id__happenings_post"];
+        post: operations["log_entry_api_v1_pools__pool_id__entries_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/v1/happenings/{event_id}": {
+    "/api/v1/entries/{event_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -621,10 +621,10 @@ export interface paths {
         };
         get?: never;
         /**
-         * Correct Happening
+         * Correct Entry
          * @description Correct an entry; 409 if it was changed meanwhile.
          */
-        put: operations["correct_happening_api_v1_happenings__event_id__put"];
+        put: operations["correct_entry_api_v1_entries__event_id__put"];
         post?: never;
         delete?: never;
         options?: never;
@@ -647,30 +647,6 @@ export interface paths {
          */
         post: operations["log_test_api_v1_pools__pool_id__tests_post"];
         delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/events/{event_id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Get Event
-         * @description One entry of the Log, deleted or not.
-         */
-        get: operations["get_event_api_v1_events__event_id__get"];
-        put?: never;
-        post?: never;
-        /**
-         * Delete Event
-         * @description Mark an entry deleted. It can be undone.
-         */
-        delete: operations["delete_event_api_v1_events__event_id__delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -736,7 +712,31 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/events/{event_id}/undelete": {
+    "/api/v1/events/{event_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Event
+         * @description One entry of the Log, deleted or not.
+         */
+        get: operations["get_event_api_v1_events__event_id__get"];
+        put?: never;
+        post?: never;
+        /**
+         * Delete Event
+         * @description Mark an entry deleted. It can be restored.
+         */
+        delete: operations["delete_event_api_v1_events__event_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/events/{event_id}/restore": {
         parameters: {
             query?: never;
             header?: never;
@@ -746,10 +746,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Undelete Event
+         * Restore Event
          * @description Undo a deletion.
          */
-        post: operations["undelete_event_api_v1_events__event_id__undelete_post"];
+        post: operations["restore_event_api_v1_events__event_id__restore_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -896,7 +896,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/photos/{photo_id}/put-back": {
+    "/api/v1/photos/{photo_id}/restore": {
         parameters: {
             query?: never;
             header?: never;
@@ -906,30 +906,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Put Back Photo
+         * Restore Photo
          * @description Undo taking it off.
          */
-        post: operations["put_back_photo_api_v1_photos__photo_id__put_back_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/jobs": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * List Jobs
-         * @description Long work, newest first.
-         */
-        get: operations["list_jobs_api_v1_jobs_get"];
-        put?: never;
-        post?: never;
+        post: operations["restore_photo_api_v1_photos__photo_id__restore_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1000,7 +980,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/imports/{job_id}/yes": {
+    "/api/v1/imports/{job_id}/confirm": {
         parameters: {
             query?: never;
             header?: never;
@@ -1010,17 +990,17 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Say Yes
+         * Confirm Import
          * @description Bring in what the preview shows, all of it or nothing.
          */
-        post: operations["say_yes_api_v1_imports__job_id__yes_post"];
+        post: operations["confirm_import_api_v1_imports__job_id__confirm_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/v1/imports/{job_id}/take-back": {
+    "/api/v1/imports/{job_id}/revert": {
         parameters: {
             query?: never;
             header?: never;
@@ -1030,17 +1010,17 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Take Back
+         * Revert Import
          * @description Delete what an import of readings brought.
          */
-        post: operations["take_back_api_v1_imports__job_id__take_back_post"];
+        post: operations["revert_import_api_v1_imports__job_id__revert_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/v1/imports/{job_id}/bring-back": {
+    "/api/v1/imports/{job_id}/restore": {
         parameters: {
             query?: never;
             header?: never;
@@ -1050,10 +1030,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Bring Back
+         * Restore Import
          * @description Undo taking it back.
          */
-        post: operations["bring_back_api_v1_imports__job_id__bring_back_post"];
+        post: operations["restore_import_api_v1_imports__job_id__restore_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1074,6 +1054,26 @@ export interface paths {
          * @description Have everything written into one file. Asking again returns the first result.
          */
         post: operations["new_export_api_v1_exports_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Jobs
+         * @description Long work, newest first.
+         */
+        get: operations["list_jobs_api_v1_jobs_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1199,14 +1199,14 @@ export interface components {
         };
         /**
          * AccountChange
-         * @description The person's measures.
+         * @description The person's units.
          */
         AccountChange: {
             /**
-             * Measures
+             * Unit System
              * @enum {string}
              */
-            measures: "us" | "metric";
+            unit_system: "us" | "metric";
             /** Revision */
             revision: number;
         };
@@ -1234,8 +1234,8 @@ export interface components {
             id: string;
             /** Name */
             name: string;
-            /** Measures */
-            measures: string;
+            /** Unit System */
+            unit_system: string;
             /** Revision */
             revision: number;
         };
@@ -1410,6 +1410,14 @@ export interface components {
             unit: string;
         };
         /**
+         * Confirmation
+         * @description Bring in what the preview of this revision shows.
+         */
+        Confirmation: {
+            /** Revision */
+            revision: number;
+        };
+        /**
          * Contour
          * @description All waters of one pH, everything else as in the water at the end of the plan.
          */
@@ -1436,6 +1444,14 @@ export interface components {
          * @description A dose poured outside a plan.
          */
         DoseBody: {
+            /** Product Id */
+            product_id: string;
+            /** Strength */
+            strength?: number | null;
+            /** Amount */
+            amount: string;
+            /** Unit */
+            unit: string;
             /**
              * Id
              * Format: uuid
@@ -1447,31 +1463,21 @@ export interface components {
              */
             at: string;
             /**
-             * Who
-             * @default you
-             */
-            who: string;
-            /** Product Id */
-            product_id: string;
-            /** Strength */
-            strength?: number | null;
-            /** Amount */
-            amount: string;
-            /** Unit */
-            unit: string;
-            /**
              * Local
              * @default
              */
             local: string;
+            /**
+             * Performed By
+             * @default
+             */
+            performed_by: string;
         };
         /**
          * DoseChange
-         * @description A corrected dose. local: date and time on the pool's own clock.
+         * @description A corrected dose.
          */
         DoseChange: {
-            /** Local */
-            local: string;
             /** Product Id */
             product_id: string;
             /** Strength */
@@ -1482,6 +1488,46 @@ export interface components {
             unit: string;
             /** Revision */
             revision: number;
+            /**
+             * Local
+             * @default
+             */
+            local: string;
+            /** Performed By */
+            performed_by?: string | null;
+            /** Sampling Point */
+            sampling_point?: string | null;
+        };
+        /**
+         * EntryChange
+         * @description A corrected entry.
+         */
+        EntryChange: {
+            /** Kind */
+            kind: string;
+            /**
+             * Details
+             * @default {}
+             */
+            details: {
+                [key: string]: components["schemas"]["RecordField"];
+            };
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Revision */
+            revision: number;
+            /**
+             * Local
+             * @default
+             */
+            local: string;
+            /** Performed By */
+            performed_by?: string | null;
+            /** Sampling Point */
+            sampling_point?: string | null;
         };
         /**
          * EquipmentChange
@@ -1558,99 +1604,6 @@ export interface components {
             revision: number;
         };
         /**
-         * EventUsual
-         * @description What was written last of a kind: in words and as typed.
-         */
-        EventUsual: {
-            /** Text */
-            text: string;
-            /** Details */
-            details: {
-                [key: string]: {
-                    [key: string]: string;
-                };
-            };
-        };
-        /**
-         * EventView
-         * @description One entry of the Log. title and detail are its words; the rest is what a form needs to correct it.
-         */
-        EventView: {
-            /**
-             * Id
-             * Format: uuid
-             */
-            id: string;
-            /**
-             * Pool Id
-             * Format: uuid
-             */
-            pool_id: string;
-            /** Kind */
-            kind: string;
-            /**
-             * At
-             * Format: date-time
-             */
-            at: string;
-            /** Clock */
-            clock: string;
-            /** Day */
-            day: string;
-            /** Local */
-            local: string;
-            /** Who */
-            who: string;
-            /** Spot */
-            spot: string;
-            /** Revision */
-            revision: number;
-            /** Deleted */
-            deleted: boolean;
-            /** Title */
-            title: string;
-            /** Detail */
-            detail: string;
-            /** Level */
-            level: string;
-            /**
-             * Readings
-             * @default []
-             */
-            readings: components["schemas"]["ReadingView"][];
-            /** Product Id */
-            product_id?: string | null;
-            /** Strength */
-            strength?: number | null;
-            /** Amount Text */
-            amount_text?: string | null;
-            /** Unit */
-            unit?: string | null;
-            /** Plan Step Id */
-            plan_step_id?: string | null;
-            /** Details */
-            details?: {
-                [key: string]: {
-                    [key: string]: string;
-                };
-            };
-            /**
-             * Note
-             * @default
-             */
-            note: string;
-            /**
-             * History
-             * @default []
-             */
-            history: string[];
-            /**
-             * Photos
-             * @default []
-             */
-            photos: components["schemas"]["PhotoView"][];
-        };
-        /**
          * FactView
          * @description What follows from a record.
          */
@@ -1719,8 +1672,8 @@ export interface components {
             reason_id: string;
             /** From Log */
             from_log: string;
-            /** Plus Minus */
-            plus_minus: string;
+            /** U95 */
+            u95: string;
         };
         /**
          * Graph
@@ -1748,38 +1701,6 @@ export interface components {
             thinned: boolean;
         };
         /**
-         * HappeningChange
-         * @description A corrected entry.
-         */
-        HappeningChange: {
-            /** Kind */
-            kind: string;
-            /**
-             * Details
-             * @default {}
-             */
-            details: {
-                [key: string]: components["schemas"]["RecordField"];
-            };
-            /**
-             * Note
-             * @default
-             */
-            note: string;
-            /**
-             * Local
-             * @default
-             */
-            local: string;
-            /**
-             * Who
-             * @default you
-             */
-            who: string;
-            /** Revision */
-            revision: number;
-        };
-        /**
          * Health
          * @description Whether server and database answer.
          */
@@ -1804,8 +1725,8 @@ export interface components {
             orders: components["schemas"]["Choice"][];
             /** Methods */
             methods: components["schemas"]["Choice"][];
-            /** Leave Out */
-            leave_out: components["schemas"]["Choice"][];
+            /** Exclude */
+            exclude: components["schemas"]["Choice"][];
         };
         /**
          * Inbox
@@ -1817,7 +1738,8 @@ export interface components {
         };
         /**
          * JobView
-         * @description A job as a page shows it. says: how it stands, in words; download, size: of the file to take away.
+         * @description A job as a page shows it. message: how it stands, in words; download, size: of the file to
+         *     take away.
          */
         JobView: {
             /**
@@ -1833,8 +1755,8 @@ export interface components {
             state: string;
             /** Stage */
             stage: string;
-            /** Says */
-            says: string;
+            /** Message */
+            message: string;
             /** Done */
             done: number;
             /** Total */
@@ -1906,12 +1828,91 @@ export interface components {
             end: components["schemas"]["kumpan__core__dosing__carbon_map__Point"];
         };
         /**
+         * LogEntryView
+         * @description One entry of the Log. title and detail are its words; the rest is what a form needs to correct it.
+         */
+        LogEntryView: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Pool Id
+             * Format: uuid
+             */
+            pool_id: string;
+            /** Kind */
+            kind: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Clock */
+            clock: string;
+            /** Day */
+            day: string;
+            /** Local */
+            local: string;
+            /** Performed By */
+            performed_by: string;
+            /** Sampling Point */
+            sampling_point: string;
+            /** Revision */
+            revision: number;
+            /** Deleted */
+            deleted: boolean;
+            /** Title */
+            title: string;
+            /** Detail */
+            detail: string;
+            /** Level */
+            level: string;
+            /**
+             * Readings
+             * @default []
+             */
+            readings: components["schemas"]["ReadingView"][];
+            /** Product Id */
+            product_id?: string | null;
+            /** Strength */
+            strength?: number | null;
+            /** Amount Text */
+            amount_text?: string | null;
+            /** Unit */
+            unit?: string | null;
+            /** Plan Step Id */
+            plan_step_id?: string | null;
+            /** Details */
+            details?: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * History
+             * @default []
+             */
+            history: string[];
+            /**
+             * Photos
+             * @default []
+             */
+            photos: components["schemas"]["PhotoView"][];
+        };
+        /**
          * LogPage
          * @description A page of the Log, newest first; ``next`` asks for the following one.
          */
         LogPage: {
             /** Events */
-            events: components["schemas"]["EventView"][];
+            events: components["schemas"]["LogEntryView"][];
             /** Next */
             next: string | null;
         };
@@ -1995,14 +1996,54 @@ export interface components {
             steps: {
                 [key: string]: number;
             };
-            /** Plus Minus */
-            plus_minus: {
+            /** U95 */
+            u95: {
                 [key: string]: number;
             };
             /** Per Drop */
             per_drop: {
                 [key: string]: number;
             };
+        };
+        /**
+         * NewEntry
+         * @description An entry to log.
+         */
+        NewEntry: {
+            /** Kind */
+            kind: string;
+            /**
+             * Details
+             * @default {}
+             */
+            details: {
+                [key: string]: components["schemas"]["RecordField"];
+            };
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Local
+             * @default
+             */
+            local: string;
+            /**
+             * Performed By
+             * @default
+             */
+            performed_by: string;
         };
         /**
          * NewEquipment
@@ -2074,41 +2115,6 @@ export interface components {
             name: string;
             /** Size */
             size: number;
-        };
-        /**
-         * NewHappening
-         * @description An entry to log. id: a UUID version 7 made by the client.
-         */
-        NewHappening: {
-            /** Kind */
-            kind: string;
-            /**
-             * Details
-             * @default {}
-             */
-            details: {
-                [key: string]: components["schemas"]["RecordField"];
-            };
-            /**
-             * Note
-             * @default
-             */
-            note: string;
-            /**
-             * Local
-             * @default
-             */
-            local: string;
-            /**
-             * Who
-             * @default you
-             */
-            who: string;
-            /**
-             * Id
-             * Format: uuid
-             */
-            id: string;
         };
         /**
          * NewImport
@@ -2334,7 +2340,7 @@ export interface components {
         };
         /**
          * PhotoView
-         * @description A photo: where its picture is, and its size in pixels.
+         * @description A photo and where its picture is.
          */
         PhotoView: {
             /**
@@ -2366,6 +2372,13 @@ export interface components {
          * @description Accept the plan that follows from this test.
          */
         PlanBody: {
+            /**
+             * Products
+             * @default {}
+             */
+            products: {
+                [key: string]: components["schemas"]["ProductChoice"];
+            };
             /** School */
             school?: string | null;
             /**
@@ -2381,13 +2394,6 @@ export interface components {
              */
             id: string;
             test: components["schemas"]["TestBody"];
-            /**
-             * Products
-             * @default {}
-             */
-            products: {
-                [key: string]: components["schemas"]["ProductChoice"];
-            };
         };
         /**
          * PlanStepState
@@ -2400,7 +2406,7 @@ export interface components {
              */
             id: string;
             step: components["schemas"]["StepView"];
-            done: components["schemas"]["EventView"] | null;
+            done: components["schemas"]["LogEntryView"] | null;
             /** Late */
             late: boolean;
         };
@@ -2543,6 +2549,13 @@ export interface components {
          * @description What is typed so far.
          */
         PreviewBody: {
+            /**
+             * Products
+             * @default {}
+             */
+            products: {
+                [key: string]: components["schemas"]["ProductChoice"];
+            };
             /** School */
             school?: string | null;
             /**
@@ -2557,13 +2570,6 @@ export interface components {
              * @default []
              */
             readings: components["schemas"]["TypedReading"][];
-            /**
-             * Products
-             * @default {}
-             */
-            products: {
-                [key: string]: components["schemas"]["ProductChoice"];
-            };
         };
         /**
          * PreviewColumn
@@ -2588,8 +2594,8 @@ export interface components {
             line: number;
             /** Local */
             local: string;
-            /** Who */
-            who: string;
+            /** Performed By */
+            performed_by: string;
             /** Readings */
             readings: string;
             /** Note */
@@ -2737,10 +2743,10 @@ export interface components {
             /** Method */
             method: string;
             /**
-             * Leave Out
+             * Exclude
              * @default nothing
              */
-            leave_out: string;
+            exclude: string;
             /** Revision */
             revision: number;
         };
@@ -2944,7 +2950,7 @@ export interface components {
             /** Band High */
             band_high: number | null;
             /** Readings */
-            readings: components["schemas"]["kumpan__actions__read_graph__Point"][];
+            readings: components["schemas"]["kumpan__actions__log__graph__Point"][];
             /** Estimate */
             estimate: components["schemas"]["Sample"][];
             /** Out */
@@ -2965,10 +2971,10 @@ export interface components {
             /** Method */
             method: string;
             /**
-             * Leave Out
+             * Exclude
              * @default nothing
              */
-            leave_out: string;
+            exclude: string;
         };
         /**
          * SettingsBody
@@ -3353,8 +3359,8 @@ export interface components {
             before: number;
             /** After */
             after: number | null;
-            /** Plus Minus */
-            plus_minus: number;
+            /** U95 */
+            u95: number;
             /** Reason Id */
             reason_id: string;
             /** Spent */
@@ -3524,7 +3530,7 @@ export interface components {
         };
         /**
          * TestBody
-         * @description A test to log. id: a UUID version 7 made by the client, so that sending twice is safe.
+         * @description A test to log.
          */
         TestBody: {
             /**
@@ -3538,34 +3544,41 @@ export interface components {
              */
             at: string;
             /**
-             * Who
-             * @default you
-             */
-            who: string;
-            /**
-             * Spot
+             * Local
              * @default
              */
-            spot: string;
+            local: string;
+            /**
+             * Performed By
+             * @default
+             */
+            performed_by: string;
+            /**
+             * Sampling Point
+             * @default
+             */
+            sampling_point: string;
             /** Readings */
             readings: components["schemas"]["TypedReading"][];
         };
         /**
          * TestChange
-         * @description A corrected test. local: date and time on the pool's own clock. who and spot stay as they are where not
-         *     given.
+         * @description A corrected test.
          */
         TestChange: {
-            /** Local */
-            local: string;
-            /** Readings */
-            readings: components["schemas"]["TypedReading"][];
-            /** Who */
-            who?: string | null;
-            /** Spot */
-            spot?: string | null;
             /** Revision */
             revision: number;
+            /**
+             * Local
+             * @default
+             */
+            local: string;
+            /** Performed By */
+            performed_by?: string | null;
+            /** Sampling Point */
+            sampling_point?: string | null;
+            /** Readings */
+            readings: components["schemas"]["TypedReading"][];
         };
         /**
          * TickBody
@@ -3583,10 +3596,10 @@ export interface components {
              */
             at: string;
             /**
-             * Who
-             * @default you
+             * Performed By
+             * @default
              */
-            who: string;
+            performed_by: string;
             /** Amount */
             amount?: string | null;
             /** Unit */
@@ -3608,7 +3621,7 @@ export interface components {
             /** Clock */
             clock: string;
             plan: components["schemas"]["AcceptedPlan"] | null;
-            last_test: components["schemas"]["EventView"] | null;
+            last_test: components["schemas"]["LogEntryView"] | null;
             /** Test Due */
             test_due: string | null;
             /** Test Due Words */
@@ -3665,6 +3678,20 @@ export interface components {
             id: string;
             /** Label */
             label: string;
+        };
+        /**
+         * UsualEntry
+         * @description What was written last of a kind: in words and as typed.
+         */
+        UsualEntry: {
+            /** Text */
+            text: string;
+            /** Details */
+            details: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
         };
         /**
          * VolumeBody
@@ -3862,18 +3889,10 @@ export interface components {
             solids: components["schemas"]["SolidView"][];
         };
         /**
-         * Yes
-         * @description Bring in what the preview of this revision shows.
-         */
-        Yes: {
-            /** Revision */
-            revision: number;
-        };
-        /**
          * Point
          * @description A reading: value and whisker in the person's unit; level: fine or act (out of its band).
          */
-        kumpan__actions__read_graph__Point: {
+        kumpan__actions__log__graph__Point: {
             /**
              * At
              * Format: date-time
@@ -4741,7 +4760,7 @@ export interface operations {
             };
         };
     };
-    leave_out_proof_api_v1_pools__pool_id__volume_proofs_leave_out_post: {
+    exclude_proof_api_v1_pools__pool_id__volume_proofs_exclude_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -5011,88 +5030,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["VolumeView"];
-                };
-            };
-            /** @description The body is not JSON */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description No such thing in this account */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Changed or done meanwhile */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Too large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description A field cannot be used as sent */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The database is away; nothing was stored */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    get_today_api_v1_pools__pool_id__today_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                pool_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Today"];
                 };
             };
             /** @description The body is not JSON */
@@ -5573,7 +5510,7 @@ export interface operations {
             };
         };
     };
-    bring_back_equipment_api_v1_equipment__equipment_id__bring_back_post: {
+    restore_equipment_equipment_api_v1_equipment__equipment_id__restore_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -6075,7 +6012,7 @@ export interface operations {
             };
         };
     };
-    put_back_api_v1_shelf_items__item_id__put_back_post: {
+    put_back_api_v1_shelf_items__item_id__restore_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -6093,6 +6030,88 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShelfItemView"];
+                };
+            };
+            /** @description The body is not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such thing in this account */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed or done meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A field cannot be used as sent */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away; nothing was stored */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_today_api_v1_pools__pool_id__today_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pool_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Today"];
                 };
             };
             /** @description The body is not JSON */
@@ -6432,7 +6451,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["EventView"];
+                    "application/json": components["schemas"]["LogEntryView"];
                 };
             };
             /** @description The body is not JSON */
@@ -6502,7 +6521,7 @@ export interface operations {
             query?: {
                 cursor?: string | null;
                 limit?: number;
-                kind?: string[] | null;
+                kind?: string[];
                 q?: string;
             };
             header?: never;
@@ -6669,7 +6688,7 @@ export interface operations {
             };
         };
     };
-    get_kinds_api_v1_happening_kinds_get: {
+    get_kinds_api_v1_entry_kinds_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -6767,7 +6786,7 @@ export interface operations {
                 };
                 content: {
                     "application/json": {
-                        [key: string]: components["schemas"]["EventUsual"];
+                        [key: string]: components["schemas"]["UsualEntry"];
                     };
                 };
             };
@@ -6833,7 +6852,7 @@ export interface operations {
             };
         };
     };
-    log_happening_api_v1_pools__pool_id__happenings_post: {
+    log_entry_api_v1_pools__pool_id__entries_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -6844,7 +6863,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NewHappening"];
+                "application/json": components["schemas"]["NewEntry"];
             };
         };
         responses: {
@@ -6854,7 +6873,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["EventView"];
+                    "application/json": components["schemas"]["LogEntryView"];
                 };
             };
             /** @description The body is not JSON */
@@ -6919,7 +6938,7 @@ export interface operations {
             };
         };
     };
-    correct_happening_api_v1_happenings__event_id__put: {
+    correct_entry_api_v1_entries__event_id__put: {
         parameters: {
             query?: never;
             header?: never;
@@ -6930,7 +6949,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["HappeningChange"];
+                "application/json": components["schemas"]["EntryChange"];
             };
         };
         responses: {
@@ -6940,7 +6959,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["EventView"];
+                    "application/json": components["schemas"]["LogEntryView"];
                 };
             };
             /** @description The body is not JSON */
@@ -7026,171 +7045,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["EventView"];
-                };
-            };
-            /** @description The body is not JSON */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description No such thing in this account */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Changed or done meanwhile */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Too large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description A field cannot be used as sent */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The database is away; nothing was stored */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    get_event_api_v1_events__event_id__get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                event_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["EventView"];
-                };
-            };
-            /** @description The body is not JSON */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description No such thing in this account */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Changed or done meanwhile */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Too large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description A field cannot be used as sent */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The database is away; nothing was stored */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    delete_event_api_v1_events__event_id__delete: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                event_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["EventView"];
+                    "application/json": components["schemas"]["LogEntryView"];
                 };
             };
             /** @description The body is not JSON */
@@ -7276,7 +7131,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["EventView"];
+                    "application/json": components["schemas"]["LogEntryView"];
                 };
             };
             /** @description The body is not JSON */
@@ -7362,7 +7217,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["EventView"];
+                    "application/json": components["schemas"]["LogEntryView"];
                 };
             };
             /** @description The body is not JSON */
@@ -7448,7 +7303,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["EventView"];
+                    "application/json": components["schemas"]["LogEntryView"];
                 };
             };
             /** @description The body is not JSON */
@@ -7513,7 +7368,7 @@ export interface operations {
             };
         };
     };
-    undelete_event_api_v1_events__event_id__undelete_post: {
+    get_event_api_v1_events__event_id__get: {
         parameters: {
             query?: never;
             header?: never;
@@ -7530,7 +7385,171 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["EventView"];
+                    "application/json": components["schemas"]["LogEntryView"];
+                };
+            };
+            /** @description The body is not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such thing in this account */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed or done meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A field cannot be used as sent */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away; nothing was stored */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    delete_event_api_v1_events__event_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                event_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogEntryView"];
+                };
+            };
+            /** @description The body is not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such thing in this account */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed or done meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A field cannot be used as sent */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away; nothing was stored */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    restore_event_api_v1_events__event_id__restore_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                event_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogEntryView"];
                 };
             };
             /** @description The body is not JSON */
@@ -8178,7 +8197,7 @@ export interface operations {
             };
         };
     };
-    put_back_photo_api_v1_photos__photo_id__put_back_post: {
+    restore_photo_api_v1_photos__photo_id__restore_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -8196,86 +8215,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PhotoView"];
-                };
-            };
-            /** @description The body is not JSON */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description No such thing in this account */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Changed or done meanwhile */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Too large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description A field cannot be used as sent */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The database is away; nothing was stored */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    list_jobs_api_v1_jobs_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["JobView"][];
                 };
             };
             /** @description The body is not JSON */
@@ -8672,7 +8611,7 @@ export interface operations {
             };
         };
     };
-    say_yes_api_v1_imports__job_id__yes_post: {
+    confirm_import_api_v1_imports__job_id__confirm_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -8683,7 +8622,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Yes"];
+                "application/json": components["schemas"]["Confirmation"];
             };
         };
         responses: {
@@ -8758,7 +8697,7 @@ export interface operations {
             };
         };
     };
-    take_back_api_v1_imports__job_id__take_back_post: {
+    revert_import_api_v1_imports__job_id__revert_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -8840,7 +8779,7 @@ export interface operations {
             };
         };
     };
-    bring_back_api_v1_imports__job_id__bring_back_post: {
+    restore_import_api_v1_imports__job_id__restore_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -8942,6 +8881,86 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description The body is not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such thing in this account */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed or done meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A field cannot be used as sent */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away; nothing was stored */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_jobs_api_v1_jobs_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"][];
                 };
             };
             /** @description The body is not JSON */

@@ -1,12 +1,12 @@
 import { ChakraProvider } from "@chakra-ui/react";
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { createBrowserRouter, RouterProvider } from "react-router";
 
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { connection, Problem } from "../api/client";
 import { BenchPage } from "../features/bench/BenchPage";
-import { FilesPage } from "../features/log/FilesPage";
-import { GraphsPage } from "../features/log/GraphsPage";
-import { ImportPage } from "../features/log/ImportPage";
+import { FilesPage } from "../features/transfer/FilesPage";
+import { GraphsPage } from "../features/graphs/GraphsPage";
+import { ImportPage } from "../features/transfer/ImportPage";
 import { LogPage } from "../features/log/LogPage";
 import { MorePage } from "../features/more/MorePage";
 import { EquipmentPage, PoolPage, TargetsPage } from "../features/pool/PoolPage";

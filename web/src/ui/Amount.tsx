@@ -1,7 +1,7 @@
 // An amount in the measure in one's hand: large numbers, the exact figure small beside them.
 import { Flex, Text, type TextProps } from "@chakra-ui/react";
 
-import type { Schemas } from "../api/client";
+import { type Schemas } from "../api/client";
 
 export function Amount({
   amount,

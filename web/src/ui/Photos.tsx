@@ -1,14 +1,12 @@
 // Photos of an entry or a piece of equipment: seen small, opened large, added, taken off and put back.
 import { Box, chakra, Flex, Text } from "@chakra-ui/react";
-import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
-import { api, unwrap, type Problem, type Schemas } from "../api/client";
-import { sendPhoto } from "../api/upload";
+import { Problem } from "../api/client";
+import { type Owner } from "../api/files";
+import { type Photo, useAddPhotos, useRemovePhoto, useRestorePhoto } from "../api/photos";
 import { LinkButton, Notice } from "./controls";
 
-type Photo = Schemas["PhotoView"];
-type Owner = { event_id: string } | { equipment_id: string };
 export const PICTURES = "image/jpeg,image/png,image/webp";
 const Thumb = chakra("img", {
   base: {
@@ -71,31 +69,11 @@ export function Photos({
   owner: Owner;
   label?: string;
 }) {
-  const client = useQueryClient();
   const [gone, setGone] = useState<Photo | null>(null);
-  const done = () => client.invalidateQueries();
-  const add = useMutation({
-    mutationFn: async (files: File[]) => {
-      for (const file of files) await sendPhoto(file, owner);
-    },
-    onSettled: done, // those that did arrive are there, whatever became of the next
-  });
-  const path = (photo: Photo) => ({ params: { path: { photo_id: photo.id } } });
-  const remove = useMutation({
-    mutationFn: (photo: Photo) => unwrap(api.DELETE("/api/v1/photos/{photo_id}", path(photo))),
-    onSuccess: (_, photo) => {
-      setGone(photo);
-      return done();
-    },
-  });
-  const back = useMutation({
-    mutationFn: (photo: Photo) => unwrap(api.POST("/api/v1/photos/{photo_id}/put-back", path(photo))),
-    onSuccess: () => {
-      setGone(null);
-      return done();
-    },
-  });
-  const failed = (add.error ?? remove.error ?? back.error) as Problem | null;
+  const add = useAddPhotos(owner);
+  const remove = useRemovePhoto();
+  const restore = useRestorePhoto();
+  const failed = (add.error ?? remove.error ?? restore.error) as Problem | null;
   return (
     <Box mt="12px">
       <Text fontSize="14px" fontWeight={700} mb="4px">
@@ -109,7 +87,7 @@ export function Photos({
               <LinkButton
                 type="button"
                 aria-label={`take off photo ${i + 1}`}
-                onClick={() => remove.mutate(p)}
+                onClick={() => remove.mutate(p, { onSuccess: () => setGone(p) })}
               >
                 take off
               </LinkButton>
@@ -120,7 +98,7 @@ export function Photos({
       {gone && (
         <Text role="status" fontSize="14px">
           A photo was taken off.{" "}
-          <LinkButton type="button" onClick={() => back.mutate(gone)}>
+          <LinkButton type="button" onClick={() => restore.mutate(gone, { onSuccess: () => setGone(null) })}>
             put it back
           </LinkButton>
         </Text>

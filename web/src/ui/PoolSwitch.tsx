@@ -1,7 +1,7 @@
 // Whose water this is, and the way to the next pool.
 import { Flex, Text } from "@chakra-ui/react";
 
-import { usePools, type Pool } from "../api/queries";
+import { type Pool, usePools } from "../api/pools";
 import { usePoolInView } from "../lib/pool";
 import { Select } from "./controls";
 

@@ -3,7 +3,7 @@
 import { Box, Flex, Grid, Text } from "@chakra-ui/react";
 import type { ReactNode } from "react";
 
-import type { Step } from "../api/queries";
+import { type Step } from "../api/plans";
 import { Amount } from "./Amount";
 import "./pictures.css";
 import { Slot } from "./Slot";

@@ -1,7 +1,7 @@
 // The fields of a record (a piece of equipment, an entry of the log) as the API describes them; empty is unknown.
 import { Flex, Text } from "@chakra-ui/react";
 
-import type { Schemas } from "../api/client";
+import { type Schemas } from "../api/client";
 import { Field, Input, Select } from "./controls";
 
 export type Details = Record<string, { text: string; unit: string }>;

@@ -3,8 +3,9 @@
 import { scaleLinear } from "d3-scale";
 import { useId } from "react";
 
-import type { SlotData } from "../api/queries";
 import "./pictures.css";
+
+import { type SlotData } from "../api/plans";
 
 const W = 340;
 const Y = 12;
@@ -39,10 +40,10 @@ export function Slot({ slot, bare }: { slot: SlotData; bare?: boolean }) {
             strokeWidth={1.5}
           />
         )}
-        {slot.plus_minus > 0 && (
+        {slot.u95 > 0 && (
           <line
-            x1={x(slot.before - slot.plus_minus)}
-            x2={x(slot.before + slot.plus_minus)}
+            x1={x(slot.before - slot.u95)}
+            x2={x(slot.before + slot.u95)}
             y1={Y}
             y2={Y}
             stroke="var(--chakra-colors-muted)"

@@ -3,7 +3,7 @@ import { Box, CloseButton, Dialog, Portal, Text } from "@chakra-ui/react";
 import { useRef, useState, type ReactNode, type RefObject } from "react";
 import { Link } from "react-router";
 
-import { useMeta, type Meta } from "../api/queries";
+import { type Meta, useMeta } from "../api/meta";
 import { LinkButton } from "./controls";
 
 type Props = { reasonId: string; children?: string; picture?: ReactNode };

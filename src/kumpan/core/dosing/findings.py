@@ -5,38 +5,35 @@ from dataclasses import dataclass
 
 from kumpan.core.chemistry.chlorine import forms_of
 from kumpan.core.chemistry.saturation import corrected_alkalinity_ppm, dissolved_solids_ppm, langelier_index
-from kumpan.core.dosing.request import FIELD_OF, Finding, Level, value_of
+from kumpan.core.dosing.request import Finding, Level
 from kumpan.core.dosing.uncertainty import SURE, odds, sure_margin
 from kumpan.core.guidance.schools import FC_CAP, TEMP_STATED_C
 from kumpan.core.guidance.targets import Band, bands_for, shock_level_ppm
 from kumpan.core.pool.traits import PoolTraits
-from kumpan.core.water.measures import MEASURES
+from kumpan.core.water.measures import IN_STATE, MEASURES
 from kumpan.core.water.methods import METHODS
-from kumpan.core.water.state import WaterState, solution_of
+from kumpan.core.water.state import WaterState, solution_of, value_of
 from kumpan.core.water.untested import standing_in
-
-# What these share: the reading is never compared more finely than any test can show.
-TOLERANCE = {"fc": 0.05, "cc": 0.05, "ph": 0.01, "ta": 1.0, "ch": 1.0, "cya": 0.5, "salt": 10.0}
 
 
 def diagnose(
     water: WaterState,
     traits: PoolTraits,
-    plus_minus: dict[str, float] | None = None,
+    u95: dict[str, float] | None = None,
     methods: dict[str, str] | None = None,
 ) -> tuple[Finding, ...]:
     """Judge every known measure: low, fine or high, and whether it wants action now; or that this test cannot
     tell.
 
-    plus_minus: 95 % error of each reading, none being exact. methods: how each was read, for what to test
+    u95: 95 % error of each reading, none being exact. methods: how each was read, for what to test
     with instead.
     """
     bands = bands_for(traits, water.cya_ppm)
     findings, shock = [], shock_level_ppm(traits, water.cya_ppm, water.cc_ppm)
-    for measure in FIELD_OF:
+    for measure in IN_STATE:
         value = value_of(water, measure)
-        if value is not None and measure in bands:
-            error = (plus_minus or {}).get(measure, 0.0)
+        if value is not None and measure in bands and value != MEASURES[measure].assumed:
+            error = (u95 or {}).get(measure, 0.0)
             fill = value_of(traits.fill, measure) or 0.0
             findings.append(
                 _judge(measure, value, bands[measure], error, (methods or {}).get(measure, ""), fill, shock)
@@ -44,36 +41,36 @@ def diagnose(
     return tuple(findings)
 
 
-def slack(band: Band, plus_minus: float) -> float:
+def slack(band: Band, u95: float) -> float:
     """How far past a limit a reading must lie to count as past it: its rounding, and what its method can
     tell.
 
     Chlorine under its minimum counts as read: safety does not wait for a better test.
     """
-    return max(TOLERANCE[band.measure], sure_margin(plus_minus))
+    return max(MEASURES[band.measure].tolerance, sure_margin(u95))
 
 
-def is_low(value: float, band: Band, plus_minus: float = 0.0) -> bool:
+def is_low(value: float, band: Band, u95: float = 0.0) -> bool:
     """Whether a reading is under the band, as far as its method can tell; chlorine as read."""
-    margin = TOLERANCE["fc"] if band.measure == "fc" else slack(band, plus_minus)
+    margin = MEASURES["fc"].tolerance if band.measure == "fc" else slack(band, u95)
     return band.low is not None and value < band.low - margin
 
 
-def is_high(value: float, band: Band, plus_minus: float = 0.0) -> bool:
+def is_high(value: float, band: Band, u95: float = 0.0) -> bool:
     """Whether a reading is over the band, as far as its method can tell. CC is high at its limit."""
     if band.high is None:
         return False
-    if band.measure == "cc" and sure_margin(plus_minus) == 0:
+    if band.measure == "cc" and sure_margin(u95) == 0:
         return value >= band.high - 1e-9
-    return value > band.high + slack(band, plus_minus)
+    return value > band.high + slack(band, u95)
 
 
-def must_dilute(value: float, band: Band, plus_minus: float = 0.0) -> bool:
+def must_dilute(value: float, band: Band, u95: float = 0.0) -> bool:
     """Whether only fresh water helps and the reading is beyond leaving alone, as far as its method
     can tell.
     """
-    dilutable = band.measure in ("cya", "ch", "salt") and band.act_above is not None
-    return dilutable and value > (band.act_above or 0.0) + max(1e-9, sure_margin(plus_minus))
+    dilutable = MEASURES[band.measure].dilutes and band.act_above is not None
+    return dilutable and value > (band.act_above or 0.0) + max(1e-9, sure_margin(u95))
 
 
 def dilution_share(value: float, target: float, fill: float = 0.0) -> float:
@@ -110,7 +107,7 @@ def overflow_share(value: float, target: float) -> float:
 
 
 def _judge(
-    measure: str, value: float, band: Band, plus_minus: float, method: str, fill: float, shock_ppm: float
+    measure: str, value: float, band: Band, u95: float, method: str, fill: float, shock_ppm: float
 ) -> Finding:
     label = MEASURES[measure].label
     level: Level = "fine"
@@ -124,47 +121,44 @@ def _judge(
             band,
             f"{label} has no target in this pool.",
             reason,
-            plus_minus,
+            u95,
         )
-    if is_low(value, band, plus_minus):
+    if is_low(value, band, u95):
         level, word = "act", "low"
         sentence = f"{label} is low: at least {band.low:.{MEASURES[measure].decimals}f} wanted."
-    elif is_high(value, band, plus_minus):
+    elif is_high(value, band, u95):
         word, reason = "high", band.high_reason_id or band.reason_id
-        level, sentence = _judge_high(measure, value, band, label, plus_minus, fill, shock_ppm)
-    elif plus_minus and odds(value, plus_minus, band).fine < SURE:
-        return _cannot_tell(measure, value, band, plus_minus, method)
+        level, sentence = _judge_high(measure, value, band, label, u95, fill, shock_ppm)
+    elif u95 and odds(value, u95, band).fine < SURE:
+        return _cannot_tell(measure, value, band, u95, method)
     elif measure == "ch" and band.low is None and value < 150:
         sentence = "Calcium is low, which does not matter on this surface."
-    return Finding(measure, value, level, word, band, sentence, reason, plus_minus)
+    return Finding(measure, value, level, word, band, sentence, reason, u95)
 
 
-_COARSE = ("strip", "comparator", "panel")  # methods that a common finer one beats
-
-
-def _cannot_tell(measure: str, value: float, band: Band, plus_minus: float, method: str) -> Finding:
+def _cannot_tell(measure: str, value: float, band: Band, u95: float, method: str) -> Finding:
     """Between two verdicts, none of them sure."""
     m, by = MEASURES[measure], METHODS[method].label.lower() if method in METHODS else "this test"
-    chance = odds(value, plus_minus, band)
+    chance = odds(value, u95, band)
     words = [w for w, p in (("low", chance.low), ("fine", chance.fine), ("high", chance.high)) if p > 0.1]
-    name = m.label if measure == "ph" else m.label.lower()
-    span = f"{max(m.least, value - plus_minus):,.{m.decimals}f} to {value + plus_minus:,.{m.decimals}f}"
-    if method in _COARSE:
+    name = m.name
+    span = f"{max(m.least, value - u95):,.{m.decimals}f} to {value + u95:,.{m.decimals}f}"
+    if method in METHODS and METHODS[method].coarse:
         finer = "a salinity meter or drops" if measure == "salt" else "a drop test"
         text = f"By {by} {name} may be {span}: {' or '.join(words)}. Use {finer} before dosing on it."
-        return Finding(measure, value, "watch", "cannot tell", band, text, "cannot_tell", plus_minus)
+        return Finding(measure, value, "watch", "cannot tell", band, text, "cannot_tell", u95)
     text = (
         f"{name[0].upper() + name[1:] if measure != 'ph' else name} is at the edge: it may be {span}. Leave"
         " it and test again."
     )
-    return Finding(measure, value, "watch", "edge", band, text, "cannot_tell", plus_minus)
+    return Finding(measure, value, "watch", "edge", band, text, "cannot_tell", u95)
 
 
 def _judge_high(
-    measure: str, value: float, band: Band, label: str, plus_minus: float, fill: float, shock_ppm: float
+    measure: str, value: float, band: Band, label: str, u95: float, fill: float, shock_ppm: float
 ) -> tuple[Level, str]:
     assert band.high is not None
-    if measure in ("cya", "ch", "salt"):
+    if MEASURES[measure].dilutes:
         goal = dilution_goal(band, fill)
         if goal is None or goal >= value:
             text = (
@@ -176,7 +170,7 @@ def _judge_high(
             f"{label} is high. Only fresh water lowers it: replacing {dilution_share(value, goal, fill):.0%}"
             f" brings {goal:,g}."
         )
-        return ("act" if must_dilute(value, band, plus_minus) else "watch"), text
+        return ("act" if must_dilute(value, band, u95) else "watch"), text
     if measure == "ta" and band.act_above is not None and value <= band.act_above:
         return "watch", "Alkalinity is high; leave it while pH holds, each acid dose lowers it a little."
     if measure == "fc":

@@ -5,18 +5,20 @@ from dataclasses import dataclass, replace
 from kumpan.core.amounts import System, describe, rounded_down, tool_for
 from kumpan.core.dosing import sizing as n
 from kumpan.core.dosing.findings import diagnose, dilution_goal, dilution_share, is_low, must_dilute
-from kumpan.core.dosing.request import FIELD_OF, MAIN, Alternative, Plan, PlanRequest, Step, value_of
+from kumpan.core.dosing.request import Alternative, Plan, PlanRequest, Step
 from kumpan.core.dosing.schedule import Task, Visit, place
 from kumpan.core.dosing.simulate import dilution_step, pour, swim, wait_step, with_retests
 from kumpan.core.dosing.supply import Supply, alternatives, lacking, supply_for
 from kumpan.core.dosing.uncertainty import Doubts, low_side, sure_margin
+from kumpan.core.guidance.conditions import tells_of_growth
 from kumpan.core.guidance.schools import FC_CAP
 from kumpan.core.guidance.targets import Band, bands_for, chlorine_band
 from kumpan.core.phrasing import rows, verdict
 from kumpan.core.products.catalogue import PRODUCTS, form_of
 from kumpan.core.water.conflicts import conflict_of
 from kumpan.core.water.implausible import PH_WORK, doubtful_readings
-from kumpan.core.water.state import Change, WaterState, aerated, amount_to_ph, apply
+from kumpan.core.water.measures import MEASURE_OF_ROLE, MEASURES
+from kumpan.core.water.state import Change, WaterState, aerated, amount_to_ph, apply, value_of
 from kumpan.core.water.untested import allowing_for
 
 # pH in a single addition: moved by at most, and never predicted under (practice section 6: our own rule;
@@ -37,11 +39,11 @@ def make_plan(request: PlanRequest) -> Plan:
     """
     request = replace(request, water=allowing_for(request.water))
     water, traits = request.water, request.traits
-    findings = diagnose(water, traits, request.plus_minus, request.methods)
+    findings = diagnose(water, traits, request.u95, request.methods)
     conflict = conflict_of(water) if water.has_ph_chemistry else None
-    doubtful = doubtful_readings(water, request.methods, request.expected, request.plus_minus)
+    doubtful = doubtful_readings(water, request.read, request.expected)
     held = frozenset().union(*(d.holds_back for d in doubtful), PH_WORK if conflict else ())
-    if request.seen & {"algae", "floor_hidden"}:
+    if tells_of_growth(request.seen):
         held |= {"raise_cya"}
     supply = supply_for(traits, water, request.choices, request.at_hand)
     bands = bands_for(traits, water.cya_ppm)
@@ -83,12 +85,12 @@ def make_plan(request: PlanRequest) -> Plan:
 def _dilution(request: PlanRequest, bands: dict[str, Band]) -> float:
     """Share to replace so that everything only dilution lowers is back in its band; 0 for none."""
     share = 0.0
-    for measure in ("cya", "ch", "salt"):
+    for measure in (m.id for m in MEASURES.values() if m.dilutes):
         value, band = value_of(request.water, measure), bands[measure]
         if (
             value is not None
             and band.high is not None
-            and must_dilute(value, band, request.plus_minus.get(measure, 0.0))
+            and must_dilute(value, band, request.u95.get(measure, 0.0))
         ):
             fill = value_of(request.traits.fill, measure) or 0.0
             goal = dilution_goal(band, fill)
@@ -142,8 +144,8 @@ class _Sizing:
 
     def __init__(self, request: PlanRequest, supply: Supply, held: frozenset[str]) -> None:
         self.request, self.traits, self.held = request, request.traits, held
-        self.wanted = n.Wanted(request.water, request.traits, supply.choices, request.plus_minus)
-        self.doubts = Doubts(request.water, request.plus_minus, request.traits.volume_95, request.strength_95)
+        self.wanted = n.Wanted(request.water, request.traits, supply.choices, request.u95)
+        self.doubts = Doubts(request.water, request.u95, request.traits.volume_95, request.strength_95)
         self.ta_first = ta_far_too_high(request) and not (held & PH_WORK)
         self.left: dict[str, _Left] = {}
         self.too_coarse: list[str] = []
@@ -247,7 +249,7 @@ class _Sizing:
             return need.amount
         if measure == "ta":
             edge = max(edge, value)
-        per_unit = w.per_unit(role, FIELD_OF[measure])
+        per_unit = w.per_unit(role, MEASURES[measure].field)
         before = value
         if measure in ("cya", "ch"):  # what chlorine brings of it counts too
             before = value_of(self.without(role), measure) or value
@@ -261,7 +263,7 @@ class _Sizing:
             form = form_of(left.need.product)
             tool = tool_for(left.amount, form, self.request.system, self.traits.volume_l)
             amount = describe(rounded_down(left.amount, tool), tool, form)
-            measure = MAIN[role]
+            measure = MEASURE_OF_ROLE[role]
             aim = bands_for(self.traits, self.wanted.after.cya_ppm)[measure].aim
             told[measure] = rows.rest(measure, role, aim, amount, left.need.product.short)
         return told
@@ -316,7 +318,7 @@ class _Sizing:
         top = bands_for(w.traits, w.water.cya_ppm)["ph"].high or 0.0
         # As far above the least pH as the reading may be wrong: no first addition may pass it but in 1 case
         # in 20.
-        least = LEAST_PH + low_side(self.request.plus_minus.get("ph", 0.0))
+        least = LEAST_PH + low_side(self.request.u95.get("ph", 0.0))
         while ((water.ta_ppm or 0) > band.act_above - 1 or (water.ph or 0) > top) and len(
             tasks
         ) < 2 * _MOST_ROUNDS:
@@ -345,4 +347,4 @@ def ta_far_too_high(request: PlanRequest) -> bool:
     band = bands_for(request.traits, water.cya_ppm)["ta"]
     if band.act_above is None or not water.has_ph_chemistry:
         return False
-    return (water.ta_ppm or 0.0) > band.act_above + sure_margin(request.plus_minus.get("ta", 0.0))
+    return (water.ta_ppm or 0.0) > band.act_above + sure_margin(request.u95.get("ta", 0.0))

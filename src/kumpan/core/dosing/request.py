@@ -7,23 +7,13 @@ from typing import Literal
 from kumpan.core.amounts import Amount, System
 from kumpan.core.guidance.targets import Band
 from kumpan.core.pool.traits import PoolTraits
-from kumpan.core.water.state import WaterState
+from kumpan.core.water.implausible import Read
+from kumpan.core.water.state import WaterState, value_of
 
 # Stored with every accepted plan; changes when a rule, band or product changes what is asked.
 RULE_VERSION = "2026-11-25.1"
 
 Level = Literal["fine", "watch", "act", "none"]
-# Measures of WaterState by the id used in tests and targets.
-FIELD_OF = {
-    "fc": "fc_ppm", "cc": "cc_ppm", "ph": "ph", "ta": "ta_ppm", "ch": "ch_ppm", "cya": "cya_ppm",
-    "salt": "salt_ppm", "temp": "temp_c", "borate": "borate_ppm",
-}  # fmt: skip
-
-
-def value_of(water: WaterState, measure: str) -> float | None:
-    """The value of a measure by its id, None where unknown."""
-    value: float | None = getattr(water, FIELD_OF[measure])
-    return value
 
 
 @dataclass(frozen=True)
@@ -59,7 +49,7 @@ class AtHand:
 class PlanRequest:
     """Everything a plan follows from.
 
-    now: aware, in the pool's own zone; choices: role -> product; plus_minus: 95 % uncertainty of the
+    now: aware, in the pool's own zone; choices: role -> product; u95: 95 % uncertainty of the
     readings, none being exact; age_days: for measures carried from the log, how old; methods: how each was
     read; expected: what the log made of a measure before it was read again, with its 95 % error. at_hand:
     what stands ready, None where nobody said. strength_95: how far off a product's strength may be. seen:
@@ -71,10 +61,11 @@ class PlanRequest:
     water: WaterState
     now: datetime
     choices: dict[str, Choice] = field(default_factory=dict)
-    plus_minus: dict[str, float] = field(default_factory=dict)
+    u95: dict[str, float] = field(default_factory=dict)
     age_days: dict[str, float] = field(default_factory=dict)
     system: System = "us"
     methods: dict[str, str] = field(default_factory=dict)
+    tc_ppm: float | None = None
     expected: dict[str, tuple[float, float]] = field(default_factory=dict)
     at_hand: tuple[AtHand, ...] | None = None
     strength_95: float = 0.05
@@ -82,6 +73,16 @@ class PlanRequest:
     stay_min: int | None = None
     next_visit_min: int = 7 * 24 * 60
     currency: str = "USD"
+
+    @property
+    def read(self) -> dict[str, Read]:
+        """What was read, by measure, for judging the readings themselves."""
+        values = {m: self.tc_ppm if m == "tc" else value_of(self.water, m) for m in self.methods}
+        return {
+            m: Read(value, self.methods[m], self.u95.get(m, 0.0))
+            for m, value in values.items()
+            if value is not None
+        }
 
 
 @dataclass(frozen=True)
@@ -95,7 +96,7 @@ class Finding:
     band: Band | None
     sentence: str
     reason_id: str
-    plus_minus: float = 0.0
+    u95: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -194,14 +195,12 @@ class Plan:
     rule_version: str = RULE_VERSION
 
 
-MAIN = {
-    "raise_fc": "fc",
-    "lower_ph": "ph",
-    "raise_ph": "ph",
-    "raise_ta": "ta",
-    "lower_ta": "ta",
-    "raise_ch": "ch",
-    "raise_cya": "cya",
-    "raise_salt": "salt",
-    "lower_fc": "fc",
-}
+@dataclass(frozen=True)
+class Asked:
+    """What the person adds to the readings: another school to look at, what they see, how long they stay
+    (minutes).
+    """
+
+    school: str | None = None
+    seen: frozenset[str] = frozenset()
+    stay_min: int | None = None

@@ -7,22 +7,28 @@ from dataclasses import replace
 from datetime import timedelta
 
 from kumpan.core.amounts import describe, tool_for
-from kumpan.core.dosing.request import FIELD_OF, MAIN, Finding, Move, PlanRequest, Step, Swim, value_of
+from kumpan.core.dosing.request import Finding, Move, PlanRequest, Step, Swim
 from kumpan.core.dosing.schedule import AERATE_MIN, DAY_MIN, Task, Visit
 from kumpan.core.guidance.swimming import swim_status
 from kumpan.core.guidance.targets import bands_for, chlorine_band, swim_limits
 from kumpan.core.phrasing import rows, terms
 from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.products.catalogue import form_of
-from kumpan.core.water.state import Change, WaterState, aerated, apply, carbonate_of, mixed, with_measures
+from kumpan.core.water.measures import IN_STATE, MEASURE_OF_ROLE, MEASURES
+from kumpan.core.water.state import (
+    Change,
+    WaterState,
+    aerated,
+    apply,
+    carbonate_of,
+    mixed,
+    value_of,
+    with_measures,
+)
 
 # Air takes pH to the top of its band at most; what additions still to come ask for beyond that waits until
 # they are in.
 _MOST_AERATED_PH = 7.8
-# Smaller moves than these are not worth a line beside a step.
-_WORTH_SHOWING = {"fc": 0.05, "ph": 0.02, "ta": 0.5, "ch": 0.5, "cya": 0.5, "salt": 5.0}
-_RETESTS = {"raise_ta": "ta", "lower_ph": "ph", "raise_ph": "ph", "lower_ta": "ta", "raise_cya": "cya",
-            "raise_fc": "fc", "lower_fc": "fc", "raise_ch": "ch", "raise_salt": "salt"}  # fmt: skip
 # Hours of sun in which chlorine halves through a pool's depth: without stabilizer, and with it (chemistry:
 # common practice, the middle of 35 to 60 min and of 6 to 10 h). Hours of strong sun in a day: our own.
 _HALF_LIFE_BARE_H, _HALF_LIFE_H, _SUN_H = 0.8, 8.0, 8.0
@@ -30,9 +36,10 @@ _HALF_LIFE_BARE_H, _HALF_LIFE_H, _SUN_H = 0.8, 8.0, 8.0
 
 def _moves(before: WaterState, after: WaterState) -> tuple[Move, ...]:
     found = []
-    for measure, least in _WORTH_SHOWING.items():
+    for measure in IN_STATE:
         a, b = value_of(before, measure), value_of(after, measure)
-        if a is not None and b is not None and abs(b - a) >= least:
+        dosed = MEASURES[measure].roles
+        if dosed and a is not None and b is not None and abs(b - a) >= MEASURES[measure].shown_from:
             found.append(Move(measure, a, b))
     return tuple(found)
 
@@ -78,7 +85,8 @@ def pour(
             step = rows.add_step(index, task.start_min, need, task.portion, amount, moves)
             if need.role not in ("lower_ta", "lower_fc"):  # why: the target that it steers to
                 step = replace(
-                    step, reason_id=bands_for(request.traits, spent.cya_ppm)[MAIN[need.role]].reason_id
+                    step,
+                    reason_id=bands_for(request.traits, spent.cya_ppm)[MEASURE_OF_ROLE[need.role]].reason_id,
                 )
             steps.append(step)
         steps[-1] = replace(steps[-1], water=now, spent=spent)
@@ -134,7 +142,7 @@ def with_retests(steps: list[Step], placed: list[Task], rests: dict[str, str], v
     due: dict[int, list[str]] = {}
     for index, task in enumerate(placed):
         product, role = task.need.product, task.need.role
-        measure = _RETESTS.get(role)
+        measure = MEASURE_OF_ROLE.get(role)
         if product is None or measure is None:
             continue
         if role == "lower_ta" and index + 1 < len(placed):  # the air row after it re-tests pH
@@ -150,7 +158,7 @@ def with_retests(steps: list[Step], placed: list[Task], rests: dict[str, str], v
             due.setdefault(visit.awake(step.start_min + step.wait_min), []).append("ph")
         if step.kind == "dilute":
             due.setdefault(visit.awake(step.start_min + step.wait_min), []).extend(
-                ["fc", "ph", "ta", "ch", "cya", "salt"]
+                [m.id for m in MEASURES.values() if m.roles]
             )
     merged: list[tuple[int, list[str]]] = []
     starts = [s.start_min for s in steps]
@@ -222,4 +230,4 @@ def swim(water: WaterState, traits: PoolTraits, steps: list[Step], request: Plan
 
 def moved(water: WaterState, move: Move) -> WaterState:
     """The water with one measure at the value a step leaves it at."""
-    return with_measures(water, {FIELD_OF[move.measure]: move.after})
+    return with_measures(water, {move.measure: move.after})

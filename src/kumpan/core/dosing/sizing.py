@@ -10,19 +10,19 @@ from dataclasses import dataclass, replace
 from kumpan.core.chemistry import constants as k
 from kumpan.core.dosing.acid_base import AIR, PH_MARGIN, Region, Vector, reach
 from kumpan.core.dosing.findings import is_high, is_low
-from kumpan.core.dosing.request import Choice, value_of
+from kumpan.core.dosing.request import Choice
 from kumpan.core.guidance.targets import Band, bands_for, chlorine_band
 from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.products.product import Product
 from kumpan.core.units import gal_to_l
-from kumpan.core.water.state import Change, WaterState, amount_to_ph, apply
+from kumpan.core.water.measures import MEASURES
+from kumpan.core.water.state import Change, WaterState, amount_to_ph, apply, value_of
 
 # Less than this under the aim is not worth pouring (our own rule: what a drop test can tell), ppm.
 FC_WORTH_PPM = 0.5
 AERATE = AIR.id
 # Largest single moves of the mixed water (practice section 6: common practice and our own rule).
-SINGLE_MOVE = {"ta": 40.0, "ch": 60.0, "cya": 20.0, "salt": 1000.0}
 _TOLD_TA_PPM = 10.0  # what a drop test can tell (practice section 4)
 _IDEAL_PH = 0.1  # how far from its aim a corrected pH may end
 # Acid that lowers alkalinity goes down to the least pH; aeration brings it back to this (practice section 6).
@@ -57,9 +57,9 @@ class Wanted:
         water: WaterState,
         traits: PoolTraits,
         choices: dict[str, Choice],
-        plus_minus: dict[str, float] | None = None,
+        u95: dict[str, float] | None = None,
     ) -> None:
-        self.water, self.traits, self.choices, self.plus_minus = water, traits, choices, plus_minus or {}
+        self.water, self.traits, self.choices, self.u95 = water, traits, choices, u95 or {}
         self.needs: dict[str, Need] = {}
         self.total = Change()
         self._after: WaterState | None = water
@@ -75,11 +75,11 @@ class Wanted:
 
     def is_low(self, value: float, band: Band) -> bool:
         """Whether a measure is low, as far as its reading can tell."""
-        return is_low(value, band, self.plus_minus.get(band.measure, 0.0))
+        return is_low(value, band, self.u95.get(band.measure, 0.0))
 
     def is_high(self, value: float, band: Band) -> bool:
         """Whether a measure is high, as far as its reading can tell."""
-        return is_high(value, band, self.plus_minus.get(band.measure, 0.0))
+        return is_high(value, band, self.u95.get(band.measure, 0.0))
 
     def put(self, role: str, amount: float) -> None:
         """Set the amount for a role, replacing what it had."""
@@ -253,10 +253,9 @@ def most_at_once(product: Product, strength: float | None, volume_l: float) -> f
     moved = apply(
         WaterState(ta_ppm=0, ch_ppm=0, cya_ppm=0, salt_ppm=0), product.change_per_unit(volume_l, strength)
     )
-    for measure, limit in SINGLE_MOVE.items():
-        rise = value_of(moved, measure) or 0.0
-        if rise > 0:
-            most = min(most, limit / rise)
+    for measure in MEASURES.values():
+        if measure.single_move is not None and (rise := value_of(moved, measure.id) or 0.0) > 0:
+            most = min(most, measure.single_move / rise)
     return most
 
 

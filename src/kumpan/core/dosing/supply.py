@@ -6,6 +6,7 @@ from functools import lru_cache
 from kumpan.core.amounts import Form, System, describe, rounded_down, tool_for
 from kumpan.core.chemistry import constants as k
 from kumpan.core.dosing.request import Alternative, AtHand, Choice, PlanRequest
+from kumpan.core.errors import FieldProblem, InvalidInput
 from kumpan.core.guidance.targets import bands_for
 from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.products.catalogue import PRODUCTS, form_of
@@ -253,3 +254,24 @@ def _side(change: Change, role: str) -> str:
     if change.so4:
         told.append("adds sulfate")
     return ", ".join(told) or "nothing else"
+
+
+def checked_choices(typed: dict[str, tuple[str, float | None]]) -> dict[str, Choice]:
+    """Products chosen for roles, with strengths their chemistry allows. Raises InvalidInput."""
+    choices = {}
+    for role, (product_id, strength) in typed.items():
+        product = PRODUCTS.get(product_id)
+        if product is None or role not in product.roles:
+            raise InvalidInput(
+                FieldProblem(f"products.{role}", "unknown_product", "Choose a product that does this.")
+            )
+        if strength is not None and not 0.005 <= strength <= product.most_strength:
+            raise InvalidInput(
+                FieldProblem(
+                    f"products.{role}",
+                    "strength",
+                    f"{product.name} is between 0.5 and {product.most_strength * 100:g} % strong.",
+                )
+            )
+        choices[role] = Choice(product_id, strength)
+    return choices

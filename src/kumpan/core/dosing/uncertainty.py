@@ -42,35 +42,35 @@ class Odds:
     high: float
 
 
-def odds(value: float, plus_minus: float, band: Band) -> Odds:
-    """Chances of each verdict. plus_minus: 95 %, 0 for an exact reading; normal errors, nothing below zero
+def odds(value: float, u95: float, band: Band) -> Odds:
+    """Chances of each verdict. u95: 95 %, 0 for an exact reading; normal errors, nothing below zero
     counted apart.
 
     >>> odds(63, 30, Band("ta", 80, 100, 120, "")).low > 0.75
     True
     """
-    if plus_minus <= 0:
+    if u95 <= 0:
         low = band.low is not None and value < band.low
         high = band.high is not None and value > band.high
         return Odds(float(low), float(not low and not high), float(high))
-    true = NormalDist(value, plus_minus / SIGMAS_95)
+    true = NormalDist(value, u95 / SIGMAS_95)
     below = 0.0 if band.low is None else true.cdf(band.low)
     above = 0.0 if band.high is None else 1 - true.cdf(band.high)
     return Odds(below, 1 - below - above, above)
 
 
-def sure_margin(plus_minus: float) -> float:
+def sure_margin(u95: float) -> float:
     """How far past a limit a reading must lie for that verdict to be sure (three in four), from its 95 %
     error.
     """
-    return NormalDist().inv_cdf(SURE) / SIGMAS_95 * plus_minus
+    return NormalDist().inv_cdf(SURE) / SIGMAS_95 * u95
 
 
-def low_side(plus_minus: float) -> float:
+def low_side(u95: float) -> float:
     """How far below its reading a value lies in no more than the share of cases that first additions are
     sized for.
     """
-    return -NormalDist().inv_cdf(_SIZED_FOR) / SIGMAS_95 * plus_minus
+    return -NormalDist().inv_cdf(_SIZED_FOR) / SIGMAS_95 * u95
 
 
 @lru_cache(maxsize=1)
@@ -88,19 +88,19 @@ class Doubts:
     """The waters and pools that these readings, volume and strengths may stand for."""
 
     def __init__(
-        self, water: WaterState, plus_minus: dict[str, float], volume_95: float, strength_95: float
+        self, water: WaterState, u95: dict[str, float], volume_95: float, strength_95: float
     ) -> None:
-        self._water, self._plus_minus = water, plus_minus
+        self._water, self._u95 = water, u95
         z = _normals()
         # The true rise over the computed one: a stronger product, in a smaller pool.
         self._per_nominal = (1 + strength_95 / SIGMAS_95 * z["strength"]) / (
             1 + volume_95 / SIGMAS_95 * z["volume"]
         )
-        self.exact = volume_95 == 0 and strength_95 == 0 and not any(plus_minus.values())
+        self.exact = volume_95 == 0 and strength_95 == 0 and not any(u95.values())
 
     def drawn(self, measure: str, value: float) -> Array:
         """Values that a reading may stand for; at least zero."""
-        sigma = self._plus_minus.get(measure, 0.0) / SIGMAS_95
+        sigma = self._u95.get(measure, 0.0) / SIGMAS_95
         return numpy.maximum(0.0, value + sigma * _normals()[measure])
 
     def _least_of(self, amounts: Array) -> float:

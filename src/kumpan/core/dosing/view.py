@@ -9,19 +9,18 @@ from datetime import datetime, timedelta
 from kumpan.core.amounts import Part
 from kumpan.core.dosing.carbon_map import CarbonMap, carbon_map
 from kumpan.core.dosing.findings import active_chlorine_ppm, saturation_of
-from kumpan.core.dosing.request import Finding, Plan, PlanRequest, Step, value_of
+from kumpan.core.dosing.request import Finding, Plan, PlanRequest, Step
 from kumpan.core.guidance.schools import HOCL_AIM, HOCL_LEAST, HOCL_LEAST_STEADY
 from kumpan.core.guidance.targets import Band, bands_for, school_of
 from kumpan.core.phrasing import terms
+from kumpan.core.phrasing.terms import money, show_value
 from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.products.catalogue import PRODUCTS
-from kumpan.core.units import c_to_f
-from kumpan.core.water.measures import MEASURES
-from kumpan.core.water.state import WaterState
+from kumpan.core.water.measures import IN_STATE, MEASURES
+from kumpan.core.water.state import WaterState, value_of
 
-# The span a slot shows; it widens when a value lies outside. Our own choice of view.
-SCALES = {"fc": (0, 12), "cc": (0, 2), "ph": (6.8, 8.4), "ta": (0, 240), "ch": (0, 600), "cya": (0, 120),
-          "salt": (0, 5000), "hocl": (0, 0.12), "si": (-1.0, 1.0)}  # fmt: skip
+# The spans of the slots that are no measure. Our own choice of view.
+_HOCL_SCALE, _INDEX_SCALE = (0.0, 0.12), (-1.0, 1.0)
 ASSUMPTIONS = (
     "First additions are sized so that passing the far edge of the band is under 1 in 20: readings as exact"
     " as their method, volume within 10 % unless proved, strength within 5 %. The re-test decides the rest."
@@ -57,7 +56,7 @@ class SlotView:
     band_high: float | None
     before: float
     after: float | None
-    plus_minus: float
+    u95: float
     reason_id: str
     spent: float | None = None
 
@@ -129,7 +128,7 @@ class FindingView:
     band: str
     reason_id: str
     from_log: str
-    plus_minus: str
+    u95: str
 
 
 @dataclass(frozen=True)
@@ -206,14 +205,6 @@ def show_plan(plan: Plan, request: PlanRequest) -> PlanView:
     )
 
 
-def show_value(measure: str, value: float, system: str) -> str:
-    """A value with its unit in the person's measures: ``7.5``, ``81 °F``, ``2,700 ppm``."""
-    if measure == "temp":
-        return f"{c_to_f(value):.0f} °F" if system == "us" else f"{value:.0f} °C"
-    unit = MEASURES[measure].unit
-    return f"{terms.show(measure, value)}{f' {unit}' if unit else ''}"
-
-
 def _finding(finding: Finding, request: PlanRequest) -> FindingView:
     measure = MEASURES[finding.measure]
     age = request.age_days.get(finding.measure)
@@ -227,22 +218,13 @@ def _finding(finding: Finding, request: PlanRequest) -> FindingView:
         band=band_words(finding.band),
         reason_id=finding.reason_id,
         from_log="" if age is None else _age(age),
-        plus_minus=f"±{_error(finding, request.system)}" if finding.plus_minus else "",
+        u95=f"±{_error(finding, request.system)}" if finding.u95 else "",
     )
 
 
 def _error(finding: Finding, system: str) -> str:
-    error = finding.plus_minus * (1.8 if finding.measure == "temp" and system == "us" else 1.0)
+    error = finding.u95 * (1.8 if finding.measure == "temp" and system == "us" else 1.0)
     return f"{error:.2g}" if error < 10 else f"{error:.0f}"
-
-
-def money(minor: int, currency: str) -> str:
-    """An amount of money: ``$7.90``, ``12.50 EUR``.
-
-    >>> money(790, "USD")
-    '$7.90'
-    """
-    return f"${minor / 100:,.2f}" if currency == "USD" else f"{minor / 100:,.2f} {currency}"
 
 
 def band_words(band: Band | None) -> str:
@@ -309,7 +291,7 @@ def _step(
 
 
 def _slot(measure: str, before: float, after: float | None, band: Band, request: PlanRequest) -> SlotView:
-    low, high = SCALES[measure]
+    low, high = MEASURES[measure].scale
     values = [v for v in (before, after, band.high) if v is not None]
     text = (
         terms.show(measure, before)
@@ -326,7 +308,7 @@ def _slot(measure: str, before: float, after: float | None, band: Band, request:
         band_high=band.high,
         before=before,
         after=after,
-        plus_minus=request.plus_minus.get(measure, 0.0),
+        u95=request.u95.get(measure, 0.0),
         reason_id=band.reason_id,
     )
 
@@ -334,7 +316,7 @@ def _slot(measure: str, before: float, after: float | None, band: Band, request:
 def _active_slot(
     before: float, after: float | None, traits: PoolTraits, spent: float | None = None
 ) -> SlotView:
-    low, high = SCALES["hocl"]
+    low, high = _HOCL_SCALE
     least = HOCL_LEAST_STEADY if traits.has_chlorinator else HOCL_LEAST
     text = f"{before:.3f}" if after is None else f"{before:.3f} → {after:.3f}"
     top = max(before, after or 0.0)
@@ -412,7 +394,7 @@ def _index_slot(spans: list[tuple[float, float] | None]) -> SlotView | None:
         return None
     middle = [None if s is None else (s[0] + s[1]) / 2 for s in spans]
     known = [m for m in middle if m is not None]
-    low, high = SCALES["si"]
+    low, high = _INDEX_SCALE
     after, spent = (middle[1], middle[2]) if len(middle) == 3 else (None, None)
     return SlotView(
         "si",
@@ -429,18 +411,8 @@ def _index_slot(spans: list[tuple[float, float] | None]) -> SlotView | None:
     )
 
 
-_TEST_NAMES = {
-    "fc_ppm": "free chlorine",
-    "ph": "pH",
-    "ta_ppm": "alkalinity",
-    "cya_ppm": "stabilizer",
-    "ch_ppm": "calcium",
-    "temp_c": "water temperature",
-}
-
-
 def _needs(water: WaterState, fields: tuple[str, ...]) -> str:
-    missing = [_TEST_NAMES[f] for f in fields if getattr(water, f) is None]
+    missing = [m.word for m in MEASURES.values() if m.field in fields and getattr(water, m.field) is None]
     return f"needs {terms.listed(missing)}" if missing else ""
 
 
@@ -469,5 +441,5 @@ def _age(days: float) -> str:
 
 def measured(water: WaterState) -> dict[str, float]:
     """The known measures of a water by id."""
-    found = ((m, value_of(water, m)) for m in ("fc", "cc", "ph", "ta", "ch", "cya", "salt", "temp"))
+    found = ((m, value_of(water, m)) for m in IN_STATE)
     return {m: v for m, v in found if v is not None}

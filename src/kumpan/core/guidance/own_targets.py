@@ -3,21 +3,12 @@
 from collections.abc import Mapping
 
 from kumpan.core.errors import FieldProblem, InvalidInput
-from kumpan.core.guidance.schools import FC_CAP
 from kumpan.core.pool.traits import Override
 from kumpan.core.water.measures import MEASURES
 
 # Targets beyond these are refused: no plan may steer there (practice sections 5 and 7; the published limits
 # of the check values).
-_OWN_WITHIN: dict[str, tuple[float, float]] = {
-    "fc": (0.5, FC_CAP),
-    "cc": (0.0, 1.0),
-    "ph": (7.0, 8.0),
-    "ta": (40, 240),
-    "ch": (0, 1000),
-    "cya": (0, 100),
-    "salt": (500, 6500),
-}
+_OWN_WITHIN = {m.id: m.own for m in MEASURES.values() if m.own}
 
 
 def checked_override(

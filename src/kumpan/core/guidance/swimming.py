@@ -1,24 +1,25 @@
 """Whether people may swim in a water as tested."""
 
-from kumpan.core.dosing.findings import TOLERANCE, is_high, is_low
+from kumpan.core.dosing.findings import is_high, is_low
 from kumpan.core.dosing.request import Swim
 from kumpan.core.guidance.conditions import SEEN
 from kumpan.core.guidance.targets import bands_for, swim_limits
 from kumpan.core.pool.traits import PoolTraits
+from kumpan.core.water.measures import MEASURES
 from kumpan.core.water.state import WaterState
 
 
 def swim_status(water: WaterState, traits: PoolTraits, seen: frozenset[str] = frozenset()) -> Swim:
     """Whether people may swim in this water as tested (practice section 7). The floor must be visible."""
     bands = bands_for(traits, water.cya_ppm)
-    reasons = [text for condition, text in SEEN.items() if condition in seen]
+    reasons = [c.closes for c in SEEN.values() if c.id in seen and c.closes]
     if not reasons and (water.fc_ppm is None or water.ph is None):
         missing = " and ".join(n for n, v in (("free chlorine", water.fc_ppm), ("pH", water.ph)) if v is None)
         return Swim(None, None, f"Swimming: test {missing} first.", (f"{missing} not tested",))
     least, most = swim_limits(traits, water.cya_ppm)
-    if water.fc_ppm is not None and water.fc_ppm < least - TOLERANCE["fc"]:
+    if water.fc_ppm is not None and water.fc_ppm < least - MEASURES["fc"].tolerance:
         reasons.append("too little chlorine")
-    if water.fc_ppm is not None and water.fc_ppm > most + TOLERANCE["fc"]:
+    if water.fc_ppm is not None and water.fc_ppm > most + MEASURES["fc"].tolerance:
         reasons.append(f"chlorine above {most:g} ppm")
     ph = bands["ph"]
     if water.ph is not None and (is_low(water.ph, ph) or is_high(water.ph, ph)):
@@ -27,7 +28,7 @@ def swim_status(water: WaterState, traits: PoolTraits, seen: frozenset[str] = fr
         traits.school == "public_code"
         and water.cc_ppm is not None
         and bands["cc"].high
-        and water.cc_ppm > bands["cc"].high + TOLERANCE["cc"]
+        and water.cc_ppm > bands["cc"].high + MEASURES["cc"].tolerance
     ):
         reasons.append("combined chlorine above the code's 0.4 ppm")
     if reasons:

@@ -17,8 +17,8 @@ ROLES = {
     "when": "date and time",
     "date": "date",
     "time": "time",
-    "who": "who tested",
-    "spot": "where the sample was taken",
+    "performed_by": "who tested",
+    "sampling_point": "where the sample was taken",
     "method": "how it was read",
     "note": "note",
 }
@@ -39,49 +39,22 @@ _HEADINGS: dict[str, tuple[str, ...]] = {
     ),
     "date": ("date", "day", "test date", "sample date"),
     "time": ("time", "test time", "hour", "clock"),
-    "who": ("who", "technician", "tester", "tested by", "operator", "by", "user"),
-    "spot": ("spot", "location", "sample point", "sampling point", "place", "sampled at"),
+    "performed_by": ("who", "performed by", "technician", "tester", "tested by", "operator", "by", "user"),
+    "sampling_point": ("spot", "location", "sample point", "sampling point", "place", "sampled at"),
     "method": ("method", "methods", "test method", "kit"),
     "note": ("note", "notes", "comment", "comments", "remark", "remarks"),
-    "fc": (
-        "free chlorine",
-        "fc",
-        "free cl",
-        "free cl2",
-        "chlorine free",
-        "free available chlorine",
-        "fac",
-        "cl free",
-    ),
-    "tc": ("total chlorine", "tc", "total cl", "total cl2", "chlorine total", "cl total"),
-    "cc": ("combined chlorine", "cc", "chloramine", "chloramines", "bound chlorine", "cl combined"),
-    "ph": ("ph", "ph value", "p h"),
-    "ta": ("total alkalinity", "ta", "alkalinity", "alk", "alkalinity total", "alkalinity m", "m alkalinity"),
-    "ch": ("calcium hardness", "ch", "calcium", "hardness calcium", "hardness", "ca hardness"),
-    "cya": ("stabilizer", "stabiliser", "cya", "cyanuric acid", "conditioner"),
-    "salt": ("salt", "salinity", "nacl", "sodium chloride"),
-    "temp": ("temp", "temperature", "water temperature", "water temp", "pool temp", "water"),
-    "borate": ("borate", "borates"),
+    **{m.id: m.headings for m in MEASURES.values()},
 }
 KNOWN_HEADINGS = frozenset(name for names in _HEADINGS.values() for name in names)
 
-# Units by measure: label and factor to the canonical one (temperature apart). In pool water mg/L and ppm are
-# taken as equal (density within 0.5 %). Degrees and millimoles of hardness by definition: 1 mmol/L CaCO3 =
-# 100.09 mg/L, 1 °dH = 17.848 mg/L CaCO3 (DIN 38409-6, from memory); acid capacity: 1 mmol/L = 50.04 mg/L
-# CaCO3, from CaCO3's molar mass of 100.087 g/mol.
-_PPM = {"ppm": ("ppm", 1.0), "mg_l": ("mg/L", 1.0)}
-UNITS: dict[str, dict[str, tuple[str, float]]] = {
-    **{m: _PPM for m in MEASURES},
-    "ph": {"": ("", 1.0)},
-    "ta": _PPM | {"mmol_l": ("mmol/L", 50.04), "dh": ("°dH", 17.848)},
-    "ch": _PPM | {"mmol_l": ("mmol/L", 100.09), "dh": ("°dH", 17.848)},
-    "salt": _PPM | {"g_l": ("g/L", 1000.0), "ppt": ("ppt", 1000.0), "percent": ("%", 10_000.0)},
-    "temp": {"f": ("°F", 1.0), "c": ("°C", 1.0)},
-}
+UNITS = {m.id: m.units for m in MEASURES.values()}  # by measure: label and factor to the canonical one
 _SPELT = {
     "ppm": "ppm",
     "mg/l": "mg_l",
     "mgl": "mg_l",
+    "ppb": "ppb",
+    "µg/l": "ug_l",
+    "ug/l": "ug_l",
     "mmol/l": "mmol_l",
     "mmol": "mmol_l",
     "°dh": "dh",

@@ -10,19 +10,19 @@ from datetime import UTC, datetime, timedelta, tzinfo
 from functools import lru_cache
 
 from kumpan.core.cells import unguarded
-from kumpan.core.dosing.request import FIELD_OF
 from kumpan.core.errors import FieldProblem, InvalidInput
 from kumpan.core.intake.columns import UNITS, Column, canonical, match_columns, unit_spelt
 from kumpan.core.intake.moments import came_twice, on_clock, parse_moment, usual_order
 from kumpan.core.intake.sheet import Sheet
 from kumpan.core.units import c_to_f
 from kumpan.core.water.conflicts import conflict_of
-from kumpan.core.water.implausible import doubtful_readings
-from kumpan.core.water.measures import MEASURES, Reading, combine_chlorine, parse_reading
+from kumpan.core.water.implausible import Read, doubtful_readings
+from kumpan.core.water.measures import MEASURES
 from kumpan.core.water.methods import METHODS
+from kumpan.core.water.readings import Reading, combine_chlorine, parse_reading
 from kumpan.core.water.state import WaterState, with_measures
 
-LEAVE_OUT = {"nothing": "nothing", "bad": "rows that cannot be read", "doubtful": "unreadable and odd rows"}
+EXCLUDE = {"nothing": "nothing", "bad": "rows that cannot be read", "doubtful": "unreadable and odd rows"}
 _NOT_READ = frozenset({"", "-", "--", "---", "–", "n/a", "na", "null", "none", "n.d.", "nd"})
 _OVER = frozenset(
     {
@@ -42,7 +42,7 @@ _OVER = frozenset(
     }
 )
 _NUMBER = re.compile(r"^([<>]?)\s*([-+]?\d[\d.,\s'\u00a0\u202f]*)(.*)$", re.ASCII)
-_SLOW = ("ta", "ch", "cya", "salt")  # do not change tenfold from one test to the next
+_SLOW = tuple(m.id for m in MEASURES.values() if m.slow)
 # Own threshold for a slipped decimal point: a tenth or ten times the rest, with room for what changed
 _SLIP = 8.0
 
@@ -59,7 +59,7 @@ class Settings:
     order: str
     decimal: str
     method: str
-    leave_out: str = "nothing"
+    exclude: str = "nothing"
 
 
 @dataclass(frozen=True)
@@ -77,10 +77,10 @@ class FoundTest:
 
     line: int
     at: datetime
-    who: str
+    performed_by: str
     note: str
     readings: tuple[Reading, ...]
-    spot: str = ""
+    sampling_point: str = ""
 
 
 @dataclass
@@ -95,17 +95,17 @@ class Checked:
     again: list[int] = field(default_factory=list)
     empty: int = 0
 
-    def kept(self, leave_out: str) -> list[FoundTest]:
+    def kept(self, exclude: str) -> list[FoundTest]:
         """The tests to write. Raises InvalidInput while rows that cannot be read are not to be left out."""
-        if self.bad and leave_out == "nothing":
+        if self.bad and exclude == "nothing":
             first = self.bad[0]
             count = len({t.line for t in self.bad})
             message = (
                 f"{count:,} row{'s' * (count != 1)} cannot be read. The first: line {first.line},"
                 f" {first.column}: {first.message}"
             )
-            raise InvalidInput(FieldProblem("leave_out", "bad_rows", message))
-        doubtful = {t.line for t in self.doubtful} if leave_out == "doubtful" else set()
+            raise InvalidInput(FieldProblem("exclude", "bad_rows", message))
+        doubtful = {t.line for t in self.doubtful} if exclude == "doubtful" else set()
         return [t for t in self.tests if t.line not in doubtful]
 
 
@@ -265,7 +265,12 @@ def _check_row(
     checked.doubtful += doubts + [Told(line, name(d), text) for d, text in _implausible(readings)]
     checked.tests.append(
         FoundTest(
-            line, at, cell("who")[:80] or "imported", cell("note")[:2000], tuple(readings), cell("spot")[:40]
+            line,
+            at,
+            cell("performed_by")[:80] or "imported",
+            cell("note")[:2000],
+            tuple(readings),
+            cell("sampling_point")[:40],
         )
     )
 
@@ -301,7 +306,7 @@ def _reading(
         else f"{canonical(measure, unit, float(digits)):.{MEASURES[measure].decimals}f}"
     )
     method = next(
-        (m for m in methods if measure in METHODS[m].plus_minus),
+        (m for m in methods if measure in METHODS[m].reads),
         "thermometer" if measure == "temp" else usual_method,
     )
     shown = {"f": "°F", "c": "°C"}[unit] if measure == "temp" else MEASURES[measure].unit
@@ -338,18 +343,19 @@ def _not_a_number(cell: str) -> InvalidInput:
 
 def _implausible(readings: list[Reading]) -> list[tuple[str, str]]:
     """Which readings of a test make no sense, and why."""
-    values = {FIELD_OF[r.measure]: r.value for r in readings if r.measure in FIELD_OF}
+    values = {r.measure: r.value for r in readings}
     water = with_measures(WaterState(), values)
-    errors = {r.measure: r.plus_minus for r in readings}
-    methods = {r.measure: r.method for r in readings}
+    read = {r.measure: Read(r.value, r.method, r.u95) for r in readings}
     # A chlorine of nothing is worth a second look at the pool's side, but no doubt years later.
     found = [
         (d.measure, d.message)
-        for d in doubtful_readings(water, methods, {}, errors)
+        for d in doubtful_readings(water, read, {})
         if not (d.measure == "fc" and (water.fc_ppm or 0) < 0.3)
     ]
     if water.has_ph_chemistry and _may_conflict(water) and (conflict := conflict_of(water)):
-        found.append((next(m for m, f in FIELD_OF.items() if f == conflict.fields[0]), conflict.message))
+        found.append(
+            (next(m.id for m in MEASURES.values() if m.field == conflict.fields[0]), conflict.message)
+        )
     return found
 
 

@@ -1,120 +1,193 @@
-"""What happens to a pool beside tests and doses: kinds with their fields, as data, and what they say.
+"""The kinds of entry a log may hold: one row a kind, with its fields, what it does to the water and how it is
+told.
 
-Every field may be left open: a line quickly written beats a form not filled in.
+Every field may be left open: a line quickly written beats a form not filled in. Limits of the fields are our
+own: typing slips.
 """
 
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from datetime import date
 
+from kumpan.core.amounts import System
 from kumpan.core.errors import FieldProblem, InvalidInput
-from kumpan.core.records import UNITS, Field, TypedField, Value, checked_fields, choice, number
-
-# Kinds that bring water in or take it out: between two readings they spoil a proof of the volume.
-MOVES_WATER = ("backwash", "refill", "drain", "rain")
+from kumpan.core.log import effects
+from kumpan.core.log.entry import Effect, LogEntry, Phrase
+from kumpan.core.phrasing import entries
+from kumpan.core.pool.traits import PoolTraits
+from kumpan.core.records import Field, TypedField, Value, checked_fields, choice, identifier, number, text
 
 
 @dataclass(frozen=True)
-class HappeningKind:
-    """A kind of entry. needs: a field without which it says nothing. after: words behind a field's value when
-    it is told.
+class EventKind:
+    """A kind of entry.
+
+    detail: the table that holds what is particular to it; ``entry`` serves every kind described by fields
+    alone. needs: a field without which it says nothing. after: words behind a field's value when it is told.
+    effect: what it does to the water; None where it tells the estimate nothing. moves_water: whether it
+    brings water in or takes it out, which spoils a proof of the volume between two readings. entered: whether
+    the log's own form writes it.
     """
 
     id: str
     label: str
     fields: tuple[Field, ...] = ()
     needs: str = ""
-    after: dict[str, str] = field(default_factory=dict)
+    after: Mapping[str, str] = field(default_factory=dict)
+    detail: str = "entry"
+    effect: Callable[[LogEntry, PoolTraits], Effect] | None = None
+    phrase: Callable[["EventKind", LogEntry, System], Phrase] = entries.details
+    moves_water: bool = False
+    entered: bool = True
+
+    def field(self, id: str) -> Field:
+        """One of its fields. Raises KeyError for any other."""
+        return {f.id: f for f in self.fields}[id]
 
 
 _WATER = ("volume", 0.5, 2_000_000)
-# Limits are our own: typing slips.
-HAPPENINGS: dict[str, HappeningKind] = {
-    k.id: k
-    for k in (
-        HappeningKind(
-            "clean",
-            "Cleaned",
-            (
-                choice(
-                    "what",
-                    "What",
-                    whole="the weekly clean",
-                    skimmed="skimmed",
-                    brushed="brushed",
-                    vacuumed="vacuumed",
-                    baskets="emptied baskets",
-                    line="water line",
-                ),
-                number("minutes", "Took", "minutes", 1, 1440),
-            ),
+_CLEANED = choice(
+    "what", "What", whole="the weekly clean", skimmed="skimmed", brushed="brushed", vacuumed="vacuumed",
+    baskets="emptied baskets", line="water line",
+)  # fmt: skip
+_LOOKED_AT = choice(
+    "what", "What", cell="cell", filter="filter", drain="drain covers", gate="gate and fence",
+    breaker="residual-current device", equipment="equipment pad",
+)  # fmt: skip
+_VERBS = choice(
+    "verb", "What", answer="answered", decide="decided", skip="skipped", pause="paused", resume="resumed",
+    give_up="given up", timer="timer set", add="added", move="moved", snooze="put off",
+)  # fmt: skip
+
+_ROWS = (
+    EventKind(
+        "water_test", "Test", detail="reading", effect=effects.none, phrase=entries.test, entered=False
+    ),
+    EventKind("plan", "Plan accepted", detail="plan", phrase=entries.plan, entered=False),
+    EventKind("dose", "Dose", detail="dose", effect=effects.dose, phrase=entries.dose, entered=False),
+    EventKind(
+        "step_done",
+        "Fresh water or air",
+        detail="step_done",
+        effect=effects.step_done,
+        phrase=entries.step_done,
+        entered=False,
+    ),
+    EventKind("clean", "Cleaned", (_CLEANED, number("minutes", "Took", "minutes", 1, 1440))),
+    EventKind(
+        "backwash",
+        "Backwash",
+        (number("minutes", "Ran", "minutes", 0.25, 240), number("lost", "Water lost", *_WATER)),
+        after={"lost": "lost"},
+        effect=effects.lost,
+        moves_water=True,
+    ),
+    EventKind(
+        "pressure", "Filter pressure", (number("pressure", "Gauge", "pressure", 0, 500),), needs="pressure"
+    ),
+    EventKind(
+        "refill",
+        "Water added",
+        (number("added", "Added", *_WATER),),
+        needs="added",
+        effect=effects.refill,
+        moves_water=True,
+    ),
+    EventKind(
+        "drain",
+        "Water drained",
+        (number("lost", "Drained", *_WATER),),
+        needs="lost",
+        effect=effects.lost,
+        moves_water=True,
+    ),
+    EventKind(
+        "rain",
+        "Rain",
+        (number("fell", "Fell", "rain", 0.1, 1000),),
+        needs="fell",
+        effect=effects.rain,
+        moves_water=True,
+    ),
+    EventKind(
+        "bathers",
+        "Heavy use",
+        (number("people", "Bathers", "count", 1, 2000), number("hours", "For", "hours", 0.1, 24)),
+        after={"people": "bathers"},
+        effect=effects.bathers,
+    ),
+    EventKind(
+        "cover", "Cover", (choice("state", "Now", on="on", off="off"),), needs="state", effect=effects.cover
+    ),
+    EventKind(
+        "cell",
+        "Chlorinator set",
+        (number("setting", "Setting", "percent", 0, 100), number("hours", "Runs a day", "hours", 0, 24)),
+        needs="setting",
+        after={"hours": "a day"},
+        effect=effects.cell,
+    ),
+    EventKind("shock", "Shock", (number("to", "Raised to", "ppm", 1, 100),), after={"to": "aimed at"}),
+    EventKind(
+        "inspection",
+        "Inspected",
+        (
+            _LOOKED_AT,
+            choice("found", "Found", fine="fine", deposits="deposits", worn="worn", broken="broken"),
         ),
-        HappeningKind(
-            "backwash",
-            "Backwash",
-            (
-                number("minutes", "Ran", "minutes", 0.25, 240),
-                number("lost", "Water lost", *_WATER),
-            ),
-            after={"lost": "lost"},
+        needs="what",
+    ),
+    EventKind("note", "Note"),
+    EventKind("photo", "Photo"),
+    EventKind(
+        "mark",
+        "Mark",
+        (
+            identifier("sheet_id", "Sheet"),
+            identifier("task_id", "Task"),
+            text("key", "Step", 60),
+            _VERBS,
+            text("value", "Value", 400),
         ),
-        HappeningKind(
-            "pressure",
-            "Filter pressure",
-            (number("pressure", "Gauge", "pressure", 0, 500),),
-            needs="pressure",
-        ),
-        HappeningKind("refill", "Water added", (number("added", "Added", *_WATER),), needs="added"),
-        HappeningKind("drain", "Water drained", (number("lost", "Drained", *_WATER),), needs="lost"),
-        HappeningKind("rain", "Rain", (number("fell", "Fell", "rain", 0.1, 1000),), needs="fell"),
-        HappeningKind(
-            "bathers",
-            "Heavy use",
-            (number("people", "Bathers", "count", 1, 2000), number("hours", "For", "hours", 0.1, 24)),
-            after={"people": "bathers"},
-        ),
-        HappeningKind("cover", "Cover", (choice("state", "Now", on="on", off="off"),), needs="state"),
-        HappeningKind(
-            "cell",
-            "Chlorinator set",
-            (number("setting", "Setting", "percent", 0, 100), number("hours", "Runs a day", "hours", 0, 24)),
-            needs="setting",
-            after={"hours": "a day"},
-        ),
-        HappeningKind(
-            "shock", "Shock", (number("to", "Raised to", "ppm", 1, 100),), after={"to": "aimed at"}
-        ),
-        HappeningKind(
-            "inspection",
-            "Inspected",
-            (
-                choice(
-                    "what",
-                    "What",
-                    cell="cell",
-                    filter="filter",
-                    drain="drain covers",
-                    gate="gate and fence",
-                    breaker="residual-current device",
-                    equipment="equipment pad",
-                ),
-                choice("found", "Found", fine="fine", deposits="deposits", worn="worn", broken="broken"),
-            ),
-            needs="what",
-        ),
-        HappeningKind("note", "Note"),
-        HappeningKind("photo", "Photo"),
-    )
-}
+        needs="verb",
+        detail="mark",
+        phrase=entries.mark,
+        entered=False,
+    ),
+)
+
+KINDS: dict[str, EventKind] = {k.id: k for k in _ROWS}
 
 
-def checked_happening(kind_id: str, given: dict[str, TypedField], note: str, today: date) -> dict[str, Value]:
+def entered_kinds() -> list[EventKind]:
+    """The kinds that the log's own form writes, in its order."""
+    return [k for k in KINDS.values() if k.entered]
+
+
+def water_kinds() -> tuple[str, ...]:
+    """The kinds that tell the estimate of the water something."""
+    return tuple(k.id for k in KINDS.values() if k.effect is not None)
+
+
+def kinds_that_move_water() -> tuple[str, ...]:
+    """The kinds that bring water in or take it out."""
+    return tuple(k.id for k in KINDS.values() if k.moves_water)
+
+
+def phrase_of(entry: LogEntry, system: System = "us") -> Phrase:
+    """An entry in words, in the person's units."""
+    kind = KINDS[entry.kind]
+    return kind.phrase(kind, entry, system)
+
+
+def checked_entry(kind_id: str, typed: Mapping[str, TypedField], note: str, today: date) -> dict[str, Value]:
     """Canonical values of an entry as typed. Raises InvalidInput at ``details.<field>``, ``note`` or
     ``kind``.
     """
-    kind = HAPPENINGS.get(kind_id)
-    if kind is None:
+    kind = KINDS.get(kind_id)
+    if kind is None or (not kind.fields and kind.detail != "entry"):
         raise InvalidInput(FieldProblem("kind", "unknown_choice", "Choose what happened."))
-    values, problems = checked_fields(kind.fields, f"“{kind.label.lower()}”", given, today, "details")
+    values, problems = checked_fields(kind.fields, f"“{kind.label.lower()}”", typed, today, "details")
     if kind.needs and not problems and kind.needs not in values and not note.strip():
         problems.append(FieldProblem(f"details.{kind.needs}", "empty", "Say this, or write a note."))
     if kind.id == "note" and not note.strip():
@@ -122,22 +195,3 @@ def checked_happening(kind_id: str, given: dict[str, TypedField], note: str, tod
     if problems:
         raise InvalidInput(*problems)
     return values
-
-
-def told(kind_id: str, typed: dict[str, dict[str, str]]) -> str:
-    """What an entry says, from its fields as typed, in their order: ``3 min, 250 gal lost``.
-
-    >>> told("backwash", {"minutes": {"text": "3", "unit": "min"}, "lost": {"text": "250", "unit": "gal"}})
-    '3 min, 250 gal lost'
-    """
-    kind, parts = HAPPENINGS[kind_id], []
-    for f in kind.fields:
-        given = typed.get(f.id)
-        if given and given["text"].strip():
-            value = (
-                dict(f.choices)[given["text"]]
-                if f.kind == "choice"
-                else f"{given['text'].strip()} {UNITS[f.quantity][given['unit']][0]}".strip()
-            )
-            parts.append(f"{value} {kind.after.get(f.id, '')}".strip())
-    return ", ".join(parts)

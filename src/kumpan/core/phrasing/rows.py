@@ -1,13 +1,15 @@
 """The rows of a plan in words: title, how, caution and what a step does. Short and honest."""
 
+import math
+
 from kumpan.core.amounts import Amount
 from kumpan.core.dosing.findings import overflow_share
-from kumpan.core.dosing.request import MAIN, Finding, Move, PlanRequest, Step
+from kumpan.core.dosing.request import Finding, Move, PlanRequest, Step
 from kumpan.core.dosing.sizing import AERATE, Need
 from kumpan.core.phrasing.terms import listed, show
 from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.units import L_PER_GAL
-from kumpan.core.water.measures import MEASURES
+from kumpan.core.water.measures import MEASURE_OF_ROLE, MEASURES
 from kumpan.core.water.state import WaterState
 
 _REASONS = {
@@ -35,12 +37,11 @@ def add_step(
     """The row for one addition."""
     product = need.product
     assert product is not None
-    main = next((m for m in moves if m.measure == MAIN[need.role]), None)
+    main = next((m for m in moves if m.measure == MEASURE_OF_ROLE[need.role]), None)
     sentence = ""
     if main:
         verb = "Raises" if main.after > main.before else "Lowers"
-        name = MEASURES[main.measure].label
-        name = name if name == "pH" else name.lower()
+        name = MEASURES[main.measure].name
         sentence = (
             f"{verb} {name} from {show(main.measure, main.before)} to {show(main.measure, main.after)}."
         )
@@ -88,9 +89,6 @@ def aerate_step(index: int, start: int, after: WaterState, moves: tuple[Move, ..
 
 # A garden hose, common practice, no source: about 9 US gallons a minute. Used where the pool's own is not
 # known.
-# What a photometer can tell from none (practice section 4); metals should be none (section 5), common
-# practice
-METAL_STAINS_PPM = 0.1
 _USUAL_HOSE_L_H = 9 * 60 * L_PER_GAL
 
 
@@ -106,14 +104,16 @@ def dilute_step(
     names = " and ".join(
         MEASURES[f.measure].label.lower()
         for f in findings
-        if f.measure in ("cya", "ch", "salt") and f.level == "act" and f.word == "high"
+        if MEASURES[f.measure].dilutes and f.level == "act" and f.word == "high"
     )
     volume_l, hose = request.traits.volume_l, request.traits.hose_l_h or _USUAL_HOSE_L_H
     over = overflow_share(1, 1 - share)
     by = "at the rate of your hose" if request.traits.hose_l_h else "at 9 gal a minute, a usual hose"
     known = request.traits.fill.ph is not None
     metals = " and ".join(
-        f"{ppm:g} ppm {name}" for name, ppm in request.traits.fill_metals if ppm >= METAL_STAINS_PPM
+        f"{value:g} {MEASURES[m].unit} {MEASURES[m].word}"
+        for m, value in request.traits.fill.traces
+        if value >= (MEASURES[m].stains_from or math.inf)
     )
     return Step(
         key=f"dilute-{index}",

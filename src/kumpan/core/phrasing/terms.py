@@ -2,6 +2,7 @@
 
 from datetime import datetime
 
+from kumpan.core.units import c_to_f
 from kumpan.core.water.measures import MEASURES
 
 
@@ -42,3 +43,20 @@ def day(now: datetime, then: datetime) -> str:
 
 def _sentence(text: str) -> str:
     return text if text.startswith("pH") else text[0].upper() + text[1:]
+
+
+def show_value(measure: str, value: float, system: str) -> str:
+    """A value with its unit in the person's measures: ``7.5``, ``81 °F``, ``2,700 ppm``."""
+    if measure == "temp":
+        return f"{c_to_f(value):.0f} °F" if system == "us" else f"{value:.0f} °C"
+    unit = MEASURES[measure].unit
+    return f"{show(measure, value)}{f' {unit}' if unit else ''}"
+
+
+def money(minor: int, currency: str) -> str:
+    """An amount of money: ``$7.90``, ``12.50 EUR``.
+
+    >>> money(790, "USD")
+    '$7.90'
+    """
+    return f"${minor / 100:,.2f}" if currency == "USD" else f"{minor / 100:,.2f} {currency}"

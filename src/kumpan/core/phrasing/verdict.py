@@ -1,35 +1,21 @@
 """What a plan says as a whole: its headline, which test is missing, what is left alone and why."""
 
-from kumpan.core.dosing.request import MAIN, Finding, Step
+from kumpan.core.dosing.request import Finding, Step
 from kumpan.core.dosing.sizing import AERATE
+from kumpan.core.guidance.conditions import tells_of_growth
 from kumpan.core.phrasing.terms import _sentence, listed
 from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.water.conflicts import Conflict
 from kumpan.core.water.implausible import Doubtful
-from kumpan.core.water.measures import MEASURES
+from kumpan.core.water.measures import MEASURE_OF_ROLE, MEASURES
 from kumpan.core.water.state import WaterState
 from kumpan.core.water.untested import untested
 
-_HEADLINE_NAMES = {
-    "fc": "chlorine",
-    "cc": "combined chlorine",
-    "ph": "pH",
-    "ta": "alkalinity",
-    "ch": "calcium",
-    "cya": "stabilizer",
-    "salt": "salt",
-}
-
-
-_UNTESTED = {
-    "fc_ppm": "free chlorine",
-    "ch_ppm": "calcium",
-    "salt_ppm": "salt",
-    "temp_c": "water temperature",
-}
-
-
 _PH_ROLES = ("lower_ph", "raise_ph", "lower_ta", AERATE)
+
+
+def _headline_name(measure: str) -> str:
+    return MEASURES[measure].headline or MEASURES[measure].word
 
 
 def needs_test(
@@ -44,11 +30,8 @@ def needs_test(
     told = [f"{conflict.message} No acid or base until then."] if conflict else []
     told += [d.message for d in doubtful]
     for role in too_coarse:
-        m = MEASURES[MAIN[role]]
-        told.append(
-            f"This reading of {m.label if m.id == 'ph' else m.label.lower()} is too coarse to pour anything"
-            " on: use a finer test."
-        )
+        m = MEASURES[MEASURE_OF_ROLE[role]]
+        told.append(f"This reading of {m.name} is too coarse to pour anything on: use a finer test.")
     told += [f.sentence for f in findings if f.word == "cannot tell"]
     if conflict:
         return tuple(told)
@@ -72,7 +55,7 @@ def needs_test(
             told.append(f"Test {missing}: without it the acid or base dose for this pH cannot be computed.")
     if water.cya_ppm is None and water.fc_ppm is not None:
         told.append("Test stabilizer: until then chlorine is planned for a pool with little of it.")
-    leant_on = [_UNTESTED[f] for f in untested(water)]
+    leant_on = [m.word for m in MEASURES.values() if m.field in untested(water)]
     if water.has_ph_chemistry and leant_on and any(s.role in _PH_ROLES for s in steps):
         told.append(
             f"Not tested: {listed(leant_on)}. The acid or base dose is the least that any value of it would"
@@ -96,7 +79,7 @@ def left_alone(
         else []
     )
     low_cya = any(f.measure == "cya" and f.word == "low" for f in findings)
-    if low_cya and seen & {"algae", "floor_hidden"}:
+    if low_cya and tells_of_growth(seen):
         told.append("Stabilizer waits until the water is clear: it would bind the chlorine that clears it.")
     ph = next((f for f in findings if f.measure == "ph" and f.level == "act"), None)
     if ph and not share and not any(s.role in ("lower_ph", "raise_ph", AERATE) for s in steps):
@@ -112,7 +95,7 @@ def left_alone(
             told.append(
                 "Chlorine is above its minimum but under its aim: raise the chlorinator's setting or hours."
             )
-    fine = [_HEADLINE_NAMES[f.measure] for f in findings if f.level == "fine" and f.measure != "fc"]
+    fine = [_headline_name(f.measure) for f in findings if f.level == "fine" and f.measure != "fc"]
     if fine and not share:
         told.append(f"{_sentence(_join(fine))} {'is' if len(fine) == 1 else 'are'} fine.")
     return tuple(told)
@@ -130,7 +113,7 @@ def headline(
         if water.fc_ppm is None or water.ph is None:
             return "Fine as far as tested. Free chlorine and pH decide the rest."
         return "The water is fine. Nothing to add."
-    verdict = _join([f"{_HEADLINE_NAMES[f.measure]} {f.word}" for f in off]) if off else "the water is fine"
+    verdict = _join([f"{_headline_name(f.measure)} {f.word}" for f in off]) if off else "the water is fine"
     first = _act_words(acts)
     if not first:
         rest = missing[0] if missing else off[0].sentence

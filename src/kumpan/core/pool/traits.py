@@ -21,9 +21,8 @@ class PoolTraits:
     """What of a pool decides its targets, doses and cautions. Ids as in ``POOL_CHOICES``.
 
     volume_95: how far off the volume may be, as a fraction, 95 % (10 % unless proved: practice section 4).
-    fill: its fill water, as far as tested; fill_metals: what of copper and iron it carries, ppm. hose_l_h:
-    what the fill hose gives. cell_salt_ppm: the chlorinator's own salt range. feeder_held: what its feeder or
-    floater has ever held (``FEEDER_HOLDS``).
+    fill: its fill water, as far as tested. hose_l_h: what the fill hose gives. cell_salt_ppm: the
+    chlorinator's own salt range. feeder_held: what its feeder or floater has ever held (``FEEDER_HOLDS``).
     """
 
     volume_l: float
@@ -36,7 +35,6 @@ class PoolTraits:
     borate_allowed: bool = True
     volume_95: float = 0.10
     fill: WaterState = field(default_factory=WaterState)
-    fill_metals: tuple[tuple[str, float], ...] = ()
     hose_l_h: float | None = None
     cell_salt_ppm: tuple[float, float] | None = None
     feeder_held: str | None = None
@@ -105,10 +103,6 @@ POOL_CHOICES: dict[str, tuple[Choice, ...]] = {
         ),
     ),
 }
-
-
-# Metals of the fill water; a pool should hold none (practice section 5).
-METALS = ("copper", "iron")
 
 
 # Questions of the targets, answered on the Pool page once the pool is there.

@@ -10,12 +10,17 @@ from dataclasses import dataclass
 from datetime import datetime
 from itertools import pairwise
 
+from kumpan.core.log.entry import Dose, LogEntry, StepDone
+from kumpan.core.log.kinds import KINDS
+from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.products.product import Product
-from kumpan.core.water.measures import Reading
-from kumpan.core.water.methods import METHODS
+from kumpan.core.units import UNIT_LABELS
+from kumpan.core.water.measures import MEASURES
+from kumpan.core.water.methods import at_scale_end
+from kumpan.core.water.readings import Reading
 from kumpan.core.water.state import WaterState, apply
 
-PROVING = {"salt": "salt_ppm", "ch": "ch_ppm", "cya": "cya_ppm"}
+PROVING = tuple(m.id for m in MEASURES.values() if m.proves)
 LEAST_TIMES = 3.0  # a rise tells only from three times its combined error on
 # Our own assumptions. Within so many days topping up for evaporation moves less than a reading is worth; a
 # share of the level a day, 95 %.
@@ -25,12 +30,12 @@ STRENGTH_95 = 0.05  # practice section 4
 
 @dataclass(frozen=True)
 class Poured:
-    """A dose as logged: g, or mL of a liquid; told: the same in words."""
+    """A dose as logged: g, or mL of a liquid; words: the same in words."""
 
     product: Product
     strength: float | None
     amount: float
-    told: str = ""
+    words: str = ""
 
 
 @dataclass(frozen=True)
@@ -94,6 +99,17 @@ def agree(one: Estimate, other: Estimate) -> bool:
     return abs(math.log(one.litres / other.litres)) <= math.hypot(one.within, other.within)
 
 
+def logged(entry: LogEntry) -> Logged:
+    """An entry of the log as a proof looks at it."""
+    poured, held = None, entry.payload
+    if isinstance(held, Dose) and held.product_id in PRODUCTS:
+        product = PRODUCTS[held.product_id]
+        words = f"{held.text} {UNIT_LABELS[held.unit]} of {product.short}"
+        poured = Poured(product, held.strength, held.amount, words)
+    replaced = isinstance(held, StepDone) and held.what == "dilute"
+    return Logged(entry.id, entry.at, entry.readings, poured, KINDS[entry.kind].moves_water or replaced)
+
+
 def proofs(log: list[Logged]) -> list[Proof]:
     """Every proof the log holds, oldest first. log: oldest first.
 
@@ -102,7 +118,8 @@ def proofs(log: list[Logged]) -> list[Proof]:
     scale tells nothing.
     """
     found = []
-    for measure, name in PROVING.items():
+    for measure in PROVING:
+        name = MEASURES[measure].field
         tests = [
             (i, entry, r)
             for i, entry in enumerate(log)
@@ -118,7 +135,7 @@ def proofs(log: list[Logged]) -> list[Proof]:
             if any((second.at - e.at).total_seconds() < 60 * p.product.retest_min for e, p in doses):
                 continue
             rise, drift = r2.value - r1.value, DRIFT_A_DAY_95 * days * max(r1.value, r2.value)
-            error = math.sqrt(r1.plus_minus**2 + r2.plus_minus**2 + drift**2)
+            error = math.sqrt(r1.u95**2 + r2.u95**2 + drift**2)
             if error <= 0 or rise < LEAST_TIMES * error:
                 continue
             # ppm litres: what one litre would have risen by
@@ -153,5 +170,4 @@ def _brings(poured: Poured, name: str) -> float:
 
 
 def _on_scale(reading: Reading) -> bool:
-    low, high = METHODS[reading.method].scale.get(reading.measure, (-math.inf, math.inf))
-    return reading.plus_minus > 0 and low < reading.value < high
+    return reading.u95 > 0 and not at_scale_end(reading.method, reading.measure, reading.value)

@@ -14,6 +14,7 @@ from kumpan.core.chemistry.numeric import Real, root
 from kumpan.core.chemistry.solution import Solution, Totals, alkalinity_at, at_ph, equilibrate
 from kumpan.core.chemistry.solution import in_air as solution_in_air
 from kumpan.core.errors import KumpanError
+from kumpan.core.water.measures import MEASURES
 
 # The most an addition may bring to a litre, mol, for the activity model to hold (our own limit).
 MOST_MOL_L = 0.05
@@ -39,7 +40,8 @@ class WaterState:
 
     TA counts every part of the alkalinity: carbonate, cyanurate, borate, chlorine's. None: not known; the
     core never puts a default in its place. Borate alone counts as none until a test says otherwise: few pools
-    hold it. Sulfate (as SO4) is counted where known; phosphate and metals are only carried.
+    hold it. Sulfate (as SO4) is counted where known. traces: measures that are only carried along, by id,
+    sorted.
     """
 
     fc_ppm: float | None = None
@@ -52,9 +54,7 @@ class WaterState:
     temp_c: float | None = None
     borate_ppm: float = 0.0
     sulfate_ppm: float | None = None
-    phosphate_ppb: float | None = None
-    copper_ppm: float | None = None
-    iron_ppm: float | None = None
+    traces: tuple[tuple[str, float], ...] = ()
     allowed_for: AllowedFor | None = None
 
     @property
@@ -66,14 +66,31 @@ class WaterState:
         return self.allowed_for is not None or all(v is not None for v in rest)
 
 
-def with_measures(water: WaterState, values: Mapping[str, float | None]) -> WaterState:
-    """The water with some measures (field names of ``WaterState``) replaced."""
+def with_fields(water: WaterState, values: Mapping[str, float | None]) -> WaterState:
+    """The water with some fields replaced."""
     return replace(water, **values)  # type: ignore[arg-type]
 
 
+def value_of(water: WaterState, measure: str) -> float | None:
+    """The value of a measure in its canonical unit, None where unknown. Raises KeyError for one no
+    water has.
+    """
+    name = MEASURES[measure].field
+    value: float | None = getattr(water, name) if name else dict(water.traces).get(measure)
+    return value
+
+
+def with_measures(water: WaterState, values: Mapping[str, float | None]) -> WaterState:
+    """The water with some measures, by id, set to a value or made unknown. What no water has is left out."""
+    known = {m: v for m, v in values.items() if m in MEASURES and MEASURES[m].in_state}
+    fields: dict[str, float | None] = {MEASURES[m].field: v for m, v in known.items() if MEASURES[m].field}
+    carried = dict(water.traces) | {m: v for m, v in known.items() if not MEASURES[m].field}
+    traces = tuple(sorted((m, v) for m, v in carried.items() if v is not None))
+    return replace(with_fields(water, fields), traces=traces)
+
+
 # Measures that mix and dilute in proportion, whatever else is in the water.
-MIXING = ("fc_ppm", "cc_ppm", "ta_ppm", "ch_ppm", "cya_ppm", "salt_ppm", "temp_c", "sulfate_ppm",
-          "phosphate_ppb", "copper_ppm", "iron_ppm")  # fmt: skip
+MIXING = ("fc_ppm", "cc_ppm", "ta_ppm", "ch_ppm", "cya_ppm", "salt_ppm", "temp_c", "sulfate_ppm")
 
 
 @dataclass(frozen=True)
@@ -274,7 +291,9 @@ def mixed(water: WaterState, other: WaterState, share: float) -> WaterState:
 
     mix = {f: weighted(getattr(water, f), getattr(other, f)) for f in MIXING}
     borate = exchanged(water.borate_ppm, share, other.borate_ppm)
-    after = replace(with_measures(water, mix), ph=None, borate_ppm=borate)
+    ours, theirs = dict(water.traces), dict(other.traces)
+    traces = tuple((m, exchanged(ours[m], share, theirs[m])) for m in sorted(ours.keys() & theirs.keys()))
+    after = replace(with_fields(water, mix), ph=None, borate_ppm=borate, traces=traces)
     if not (water.has_ph_chemistry and other.has_ph_chemistry):
         return after
     ct = exchanged(carbonate_of(water), share, carbonate_of(other))
@@ -288,7 +307,9 @@ def evaporated(water: WaterState, fraction: float) -> WaterState:
     rise = 1 / (1 - fraction)
     kept = [f for f in MIXING if f != "temp_c" and getattr(water, f) is not None]
     after = replace(
-        with_measures(water, {f: getattr(water, f) * rise for f in kept}), borate_ppm=water.borate_ppm * rise
+        with_fields(water, {f: getattr(water, f) * rise for f in kept}),
+        borate_ppm=water.borate_ppm * rise,
+        traces=tuple((m, v * rise) for m, v in water.traces),
     )
     return _at_equilibrium(after, carbonate_of(water) * rise, water.ph) if water.has_ph_chemistry else after
 
@@ -301,7 +322,10 @@ def rain_water(temp_c: float) -> WaterState:
     >>> round(rain_water(25).ph, 1)
     5.6
     """
-    bare = WaterState(0.0, 0.0, 7.0, 0.0, 0.0, 0.0, 0.0, temp_c, 0.0, 0.0, 0.0, 0.0, 0.0)
+    none = tuple(
+        (m.id, 0.0) for m in sorted(MEASURES.values(), key=lambda m: m.id) if m.in_state and not m.field
+    )
+    bare = WaterState(0.0, 0.0, 7.0, 0.0, 0.0, 0.0, 0.0, temp_c, 0.0, 0.0, none)
     return in_air(bare)
 
 

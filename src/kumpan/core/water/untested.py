@@ -7,7 +7,7 @@ from itertools import product
 
 from kumpan.core.chemistry.solution import alkalinity_at
 from kumpan.core.water.conflicts import conflict_of
-from kumpan.core.water.state import AllowedFor, WaterState, totals_of, with_measures
+from kumpan.core.water.state import AllowedFor, WaterState, totals_of, with_fields
 
 # The span an untested measure may lie in (our own, wide on purpose): pool water in use.
 SPANS: dict[str, tuple[float, float]] = {
@@ -54,4 +54,4 @@ def standing_in(water: WaterState) -> list[WaterState]:
     known.
     """
     missing = untested(water)
-    return [with_measures(water, {f: getattr(corner, f) for f in missing}) for corner in ends(water)]
+    return [with_fields(water, {f: getattr(corner, f) for f in missing}) for corner in ends(water)]

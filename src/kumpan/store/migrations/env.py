@@ -2,7 +2,7 @@
 
 from alembic import context
 
-from kumpan.store.tables import Base
+from kumpan.store.tables.base import Base
 
 engine = context.config.attributes["engine"]
 with engine.connect() as connection:

@@ -4,8 +4,10 @@ import { Fragment, memo, useCallback, useMemo, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 
 import { Problem } from "../../api/client";
-import { useMeta, useToday, type Meta, type PlanData, type Pool, type Step } from "../../api/queries";
-import { whoHere } from "../../lib/who";
+import { useSaveTest } from "../../api/log";
+import { type Meta, useMeta } from "../../api/meta";
+import { type PlanData, type Step, useAcceptPlan, usePlan, useToday } from "../../api/plans";
+import { type Pool } from "../../api/pools";
 import { ActButton, LinkButton, Notice } from "../../ui/controls";
 import { ColumnHead, Page, Waiting } from "../../ui/Page";
 import { PoolSwitch, usePool } from "../../ui/PoolSwitch";
@@ -17,7 +19,6 @@ import { Readings } from "./Readings";
 import { Swap } from "./Swap";
 import { Differences, Terms, VisitLine } from "./Terms";
 import { readingsOf, useDraft, type Draft, type Row } from "./useDraft";
-import { useAccept, usePlan, useSaveTest } from "./usePlan";
 
 // Short names, so that a reading stays on one line; the full one is its accessible name.
 const SHORT: Record<string, string> = {
@@ -70,7 +71,7 @@ function Bench({ pool, pools, choose, meta }: Props) {
   const today = useToday(pool.id);
   const asked = { products: draft.products, school: draft.school, seen: draft.seen, stay_min: draft.stay };
   const preview = usePlan(pool.id, { readings, ...asked });
-  const accept = useAccept(pool.id);
+  const accept = useAcceptPlan(pool.id);
   const save = useSaveTest(pool.id);
   const navigate = useNavigate();
   const acceptButton = useRef<HTMLButtonElement>(null);
@@ -90,8 +91,9 @@ function Bench({ pool, pools, choose, meta }: Props) {
   const test = () => ({
     id: draft.testId,
     at: new Date().toISOString(),
-    who: whoHere(),
-    spot: draft.spot,
+    local: "",
+    performed_by: "",
+    sampling_point: draft.samplingPoint,
     readings,
   });
 
@@ -206,7 +208,7 @@ function Bench({ pool, pools, choose, meta }: Props) {
             school={draft.school}
             seen={draft.seen}
             stay={draft.stay}
-            spot={draft.spot}
+            samplingPoint={draft.samplingPoint}
             change={change}
             meta={meta}
             pool={pool}

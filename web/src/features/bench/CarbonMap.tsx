@@ -4,7 +4,7 @@ import { Box, Text, useBreakpointValue } from "@chakra-ui/react";
 import { scaleLinear } from "d3-scale";
 import { useId } from "react";
 
-import type { PlanData } from "../../api/queries";
+import { type PlanData } from "../../api/plans";
 
 type Map = NonNullable<PlanData["carbon_map"]>;
 type Point = Map["start"];

@@ -2,7 +2,7 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
 import { Fragment, memo } from "react";
 
-import type { PlanData } from "../../api/queries";
+import { type PlanData } from "../../api/plans";
 import { Slot } from "../../ui/Slot";
 import { WhyLink } from "../../ui/WhyLink";
 

@@ -2,8 +2,8 @@
 import { Box, chakra, Flex, Text } from "@chakra-ui/react";
 import { memo, useCallback, useEffect, useRef, type KeyboardEvent } from "react";
 
-import type { Schemas } from "../../api/client";
-import type { Meta } from "../../api/queries";
+import { type Schemas } from "../../api/client";
+import { type Meta } from "../../api/meta";
 import { LinkButton, Select } from "../../ui/controls";
 import { ColumnHead } from "../../ui/Page";
 import { StateMark } from "../../ui/StateMark";
@@ -34,7 +34,7 @@ type Props = {
   meta: Meta;
   findings: Schemas["FindingView"][];
   problems: Record<string, string>;
-  lastTest: Schemas["EventView"] | null;
+  lastTest: Schemas["LogEntryView"] | null;
   done: () => void;
 };
 
@@ -240,13 +240,13 @@ const ReadingRow = memo(function ReadingRow({
       )}
       {told && typed && drops && (
         <Text fontSize="14px" color="muted" pb="2px">
-          = {told.text} {told.plus_minus}
+          = {told.text} {told.u95}
         </Text>
       )}
       {told && (told.level === "act" || told.level === "watch") && (
         <Flex fontSize="14px" color="muted" gap="8px" align="baseline" pb="2px">
           <Text>
-            {!drops && told.plus_minus ? `${told.plus_minus}, ` : ""}
+            {!drops && told.u95 ? `${told.u95}, ` : ""}
             {told.band}
           </Text>
           <WhyLink reasonId={told.reason_id} />

@@ -2,7 +2,8 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
 import { useState } from "react";
 
-import type { Meta, Step } from "../../api/queries";
+import { type Meta } from "../../api/meta";
+import { type Step } from "../../api/plans";
 import { Field, Input, LinkButton, Select } from "../../ui/controls";
 
 type Choice = { product_id: string; strength: number | null };

@@ -2,14 +2,19 @@
 import { Box, chakra, Flex, Grid, Text } from "@chakra-ui/react";
 import { memo, useState } from "react";
 
-import type { Meta, Pool } from "../../api/queries";
-import { Field, Input, LinkButton, Select } from "../../ui/controls";
+import { type Meta } from "../../api/meta";
+import { type Pool } from "../../api/pools";
 import { useKept } from "../../lib/store";
 import { WHO } from "../../lib/who";
+import { Field, Input, LinkButton, Select } from "../../ui/controls";
 import { WhyLink } from "../../ui/WhyLink";
 import type { Change, Draft } from "./useDraft";
 
-type Props = Pick<Draft, "school" | "seen" | "stay" | "spot"> & { change: Change; meta: Meta; pool: Pool };
+type Props = Pick<Draft, "school" | "seen" | "stay" | "samplingPoint"> & {
+  change: Change;
+  meta: Meta;
+  pool: Pool;
+};
 const STAYS: [number | null, string][] = [
   [null, "all along"],
   [15, "15 min"],
@@ -18,9 +23,17 @@ const STAYS: [number | null, string][] = [
 ];
 const quiet = { fontSize: "14px", w: "auto", minH: { base: "44px", md: "32px" } } as const;
 
-export const Terms = memo(function Terms({ school: looked, seen, stay, spot, change, meta, pool }: Props) {
+export const Terms = memo(function Terms({
+  school: looked,
+  seen,
+  stay,
+  samplingPoint,
+  change,
+  meta,
+  pool,
+}: Props) {
   const [open, setOpen] = useState(seen.length > 0);
-  const [saying, setSaying] = useState(spot !== "");
+  const [saying, setSaying] = useState(samplingPoint !== "");
   const [who, setWho] = useKept<string>(WHO, "");
   const school = looked ?? pool.school;
   const toggle = (id: string) =>
@@ -68,7 +81,7 @@ export const Terms = memo(function Terms({ school: looked, seen, stay, spot, cha
           {seen.length ? `seen: ${seen.length}` : "what you see"}
         </LinkButton>
         <LinkButton aria-expanded={saying} onClick={() => setSaying(!saying)}>
-          {[spot.trim(), who.trim()].filter(Boolean).join(", ") || "where, who"}
+          {[samplingPoint.trim(), who.trim()].filter(Boolean).join(", ") || "where, who"}
         </LinkButton>
       </Flex>
       {saying && (
@@ -77,10 +90,10 @@ export const Terms = memo(function Terms({ school: looked, seen, stay, spot, cha
             {(p) => (
               <Input
                 {...p}
-                value={spot}
+                value={samplingPoint}
                 maxLength={40}
                 placeholder="elbow-deep, away from returns"
-                onChange={(e) => change({ spot: e.target.value })}
+                onChange={(e) => change({ samplingPoint: e.target.value })}
               />
             )}
           </Field>

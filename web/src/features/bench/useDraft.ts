@@ -17,7 +17,7 @@ export type Draft = {
   school: string | null;
   seen: string[];
   stay: number | null;
-  spot: string;
+  samplingPoint: string;
 };
 
 export const emptyDraft = (kit = "drops"): Draft => ({
@@ -33,7 +33,7 @@ export const emptyDraft = (kit = "drops"): Draft => ({
   school: null,
   seen: [],
   stay: null,
-  spot: "",
+  samplingPoint: "",
 });
 
 /** What to change: the values, or what they are from the draft as it then stands. */

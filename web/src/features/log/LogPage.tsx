@@ -1,90 +1,44 @@
 // The Log: all that happened, newest first; written in a tap, found again, corrected, deleted, undone.
 import { Box, chakra, Flex, Grid, Text } from "@chakra-ui/react";
-import {
-  keepPreviousData,
-  useInfiniteQuery,
-  useMutation,
-  useQuery,
-  useQueryClient,
-} from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link } from "react-router";
 
-import { api, unwrap, type Problem, type Schemas } from "../../api/client";
-import { useMeta, type EventView, type Meta } from "../../api/queries";
-import { ActButton, Input, LinkButton, Notice, Select } from "../../ui/controls";
+import { Problem, type Schemas } from "../../api/client";
+import { type LogEntry, useDeleteEntry, useLog, useRestoreEntry, useUsualEntries } from "../../api/log";
+import { type Meta, useEntryKinds, useMeta } from "../../api/meta";
 import { useWide } from "../../lib/wide";
+import { ActButton, Input, LinkButton, Notice, Select } from "../../ui/controls";
 import { ColumnHead, Page, Waiting } from "../../ui/Page";
 import { Photos, Thumbs } from "../../ui/Photos";
 import { PoolSwitch, usePool } from "../../ui/PoolSwitch";
 import { StateShape } from "../../ui/StateMark";
 import { DoseForm, TestForm } from "./forms";
-import { HappeningForm } from "./HappeningForm";
-import { LogParts } from "./Parts";
+import { EntryForm } from "./EntryForm";
+import { LogParts } from "../../ui/LogParts";
 
 export function LogPage() {
   const { pool, choose, pools } = usePool();
   const meta = useMeta().data;
-  const client = useQueryClient();
   const [chosen, setChosen] = useState<string | null>(null);
   const [adding, setAdding] = useState<string | null>(null); // "dose" or a kind
-  const [removed, setRemoved] = useState<EventView | null>(null);
-  const [written, setWritten] = useState<EventView | null>(null);
+  const [removed, setRemoved] = useState<LogEntry | null>(null);
+  const [written, setWritten] = useState<LogEntry | null>(null);
   const wide = useWide(); // the open entry stands beside the stream, or in it
   const [only, setOnly] = useState("");
   const [search, setSearch] = useState("");
-  const kinds = useQuery({
-    queryKey: ["meta", "happenings"],
-    staleTime: Infinity,
-    queryFn: ({ signal }) => unwrap(api.GET("/api/v1/happening-kinds", { signal })),
-  });
-  const usual = useQuery({
-    queryKey: ["usual", pool?.id],
-    enabled: !!pool,
-    queryFn: ({ signal }) =>
-      unwrap(
-        api.GET("/api/v1/pools/{pool_id}/usual-entries", { signal, params: { path: { pool_id: pool!.id } } }),
-      ),
-  });
-  const log = useInfiniteQuery({
-    queryKey: ["log", pool?.id, only, search.trim()],
-    placeholderData: keepPreviousData,
-    enabled: !!pool,
-    initialPageParam: null as string | null,
-    queryFn: ({ signal, pageParam }) =>
-      unwrap(
-        api.GET("/api/v1/pools/{pool_id}/events", {
-          signal,
-          params: {
-            path: { pool_id: pool!.id },
-            query: {
-              limit: 50,
-              q: search.trim(),
-              ...(only ? { kind: [only] } : {}),
-              ...(pageParam ? { cursor: pageParam } : {}),
-            },
-          },
-        }),
-      ),
-    getNextPageParam: (page) => page.next,
-  });
-  const remove = useMutation({
-    mutationFn: (event: EventView) =>
-      unwrap(api.DELETE("/api/v1/events/{event_id}", { params: { path: { event_id: event.id } } })),
-    onSuccess: (event) => {
-      setRemoved(event);
-      setChosen(null);
-      return client.invalidateQueries();
-    },
-  });
-  const undo = useMutation({
-    mutationFn: (event: EventView) =>
-      unwrap(api.POST("/api/v1/events/{event_id}/undelete", { params: { path: { event_id: event.id } } })),
-    onSuccess: () => {
-      setRemoved(null);
-      return client.invalidateQueries();
-    },
-  });
+  const kinds = useEntryKinds();
+  const usual = useUsualEntries(pool?.id);
+  const log = useLog(pool?.id, only, search.trim());
+  const remove = useDeleteEntry();
+  const restore = useRestoreEntry();
+  const onRemove = (entry: LogEntry) =>
+    remove.mutate(entry.id, {
+      onSuccess: (gone) => {
+        setRemoved(gone);
+        setChosen(null);
+      },
+    });
+  const onRestore = (entry: LogEntry) => restore.mutate(entry.id, { onSuccess: () => setRemoved(null) });
   // One digit, one entry: the buttons carry theirs.
   useEffect(() => {
     const onKey = (e: KeyboardEvent) => {
@@ -112,7 +66,7 @@ export function LogPage() {
   const events = log.data.pages.flatMap((p) => p.events);
   const open = events.find((e) => e.id === chosen);
   const tests = events.filter((e) => e.kind === "water_test").length;
-  const failed = (remove.error ?? undo.error) as Problem | null;
+  const failed = (remove.error ?? restore.error) as Problem | null;
   const close = () => {
     setChosen(null);
     setAdding(null);
@@ -122,7 +76,7 @@ export function LogPage() {
     adding === "dose" ? (
       <DoseForm poolId={pool.id} meta={meta} close={close} />
     ) : kind ? (
-      <HappeningForm
+      <EntryForm
         key={kind.id}
         kind={kind}
         poolId={pool.id}
@@ -138,7 +92,7 @@ export function LogPage() {
           meta={meta}
           kinds={kinds.data}
           close={close}
-          remove={() => remove.mutate(open)}
+          remove={() => onRemove(open)}
         />
       )
     );
@@ -210,7 +164,7 @@ export function LogPage() {
               <LinkButton
                 onClick={() => {
                   setWritten(null);
-                  remove.mutate(written);
+                  onRemove(written);
                 }}
               >
                 undo
@@ -249,7 +203,7 @@ export function LogPage() {
           {removed && (
             <Flex role="status" align="center" gap="16px" py="8px" borderBottom="2px solid" borderColor="ink">
               <Text fontSize="14px">Deleted: {removed.title}</Text>
-              <ActButton look="line" onClick={() => undo.mutate(removed)}>
+              <ActButton look="line" onClick={() => onRestore(removed)}>
                 Undo
               </ActButton>
             </Flex>
@@ -302,7 +256,7 @@ export function LogPage() {
 }
 
 type EntryProps = {
-  event: EventView;
+  event: LogEntry;
   day: boolean;
   chosen: boolean;
   toggle: () => void;
@@ -356,9 +310,9 @@ function Entry({ event, day, chosen, toggle, children }: EntryProps) {
               <Text as="span" fontWeight={700} flex={1}>
                 {event.title}
               </Text>
-              {event.who !== "you" && (
+              {event.performed_by !== "you" && (
                 <Text fontSize="14px" color="muted">
-                  {event.who}
+                  {event.performed_by}
                 </Text>
               )}
             </Flex>
@@ -379,7 +333,7 @@ function Entry({ event, day, chosen, toggle, children }: EntryProps) {
 }
 
 type EditorProps = {
-  event: EventView;
+  event: LogEntry;
   meta: Meta;
   kinds: Schemas["KindMeta"][];
   close: () => void;
@@ -392,7 +346,7 @@ function Editor({ event, meta, kinds, close, remove }: EditorProps) {
     <Box py="8px">
       {event.kind === "water_test" && <TestForm event={event} meta={meta} close={close} />}
       {event.kind === "dose" && <DoseForm event={event} poolId={event.pool_id} meta={meta} close={close} />}
-      {kind && <HappeningForm kind={kind} poolId={event.pool_id} event={event} close={close} />}
+      {kind && <EntryForm kind={kind} poolId={event.pool_id} event={event} close={close} />}
       {(event.kind === "plan" || event.kind === "task") && (
         <Box>
           <Text as="h2" fontSize="20px" fontWeight={700}>
@@ -400,7 +354,7 @@ function Editor({ event, meta, kinds, close, remove }: EditorProps) {
           </Text>
           <Text>{event.detail}</Text>
           <Text fontSize="14px" color="muted">
-            {event.day} {event.clock}, {event.who}
+            {event.day} {event.clock}, {event.performed_by}
           </Text>
         </Box>
       )}

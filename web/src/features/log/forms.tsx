@@ -1,15 +1,14 @@
 // Correcting an entry. What was typed stays when the server says no.
 import { zodResolver } from "@hookform/resolvers/zod";
 import { Box, Flex, Grid, Text } from "@chakra-ui/react";
-import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useForm, useWatch } from "react-hook-form";
 import { v7 as uuid } from "uuid";
 import { z } from "zod";
 
-import { api, unwrap, type Problem } from "../../api/client";
-import type { EventView, Meta } from "../../api/queries";
-import { whoHere } from "../../lib/who";
+import { Problem } from "../../api/client";
+import { type LogEntry, type TestFields, useCorrectTest, useSaveDose } from "../../api/log";
+import { type Meta } from "../../api/meta";
 import { ActButton, Field, Input, LinkButton, Notice, Select } from "../../ui/controls";
 
 export function Save({ busy, close, error }: { busy: boolean; close: () => void; error: Problem | null }) {
@@ -32,59 +31,50 @@ export function Save({ busy, close, error }: { busy: boolean; close: () => void;
   );
 }
 
-export function TestForm({ event, meta, close }: { event: EventView; meta: Meta; close: () => void }) {
-  const client = useQueryClient();
+export function TestForm({ event, meta, close }: { event: LogEntry; meta: Meta; close: () => void }) {
   const [local, setLocal] = useState(event.local);
-  const [who, setWho] = useState(event.who);
-  const [spot, setSpot] = useState(event.spot);
+  const [performedBy, setPerformedBy] = useState(event.performed_by);
+  const [samplingPoint, setSamplingPoint] = useState(event.sampling_point);
   const has = (id: string) => event.readings.some((r) => r.measure === id);
   const shown = meta.measures.filter((m) => (m.id === "tc" ? has("tc") : m.id === "cc" ? !has("tc") : true));
   const [texts, setTexts] = useState<Record<string, string>>(
     Object.fromEntries(event.readings.map((r) => [r.measure, r.text])),
   );
   const kit = event.readings[0]?.method ?? "drops";
-  const save = useMutation({
-    mutationFn: () =>
-      unwrap(
-        api.PUT("/api/v1/tests/{event_id}", {
-          params: { path: { event_id: event.id } },
-          body: {
-            local,
-            revision: event.revision,
-            who: who.trim() || "you",
-            spot,
-            readings: shown
-              .filter((m) => (texts[m.id] ?? "").trim())
-              .map((m) => {
-                const was = event.readings.find((r) => r.measure === m.id);
-                return {
-                  measure: m.id,
-                  text: texts[m.id]!,
-                  unit: was?.unit ?? m.unit,
-                  drop_count: was?.text === texts[m.id] ? was?.drop_count : null,
-                  method:
-                    was?.method ??
-                    (m.id === "temp"
-                      ? "thermometer"
-                      : meta.methods.find((x) => x.id === kit)?.reads.includes(m.id)
-                        ? kit
-                        : "drops"),
-                };
-              }),
-          },
-        }),
-      ),
-    onSuccess: () => {
-      close();
-      return client.invalidateQueries();
-    },
-  });
+  const save = useCorrectTest(event);
+  const method = (id: string) => {
+    if (id === "temp") return "thermometer";
+    return meta.methods.find((m) => m.id === kit)?.reads.includes(id) ? kit : "drops";
+  };
+  const typed = (): TestFields["readings"] =>
+    shown
+      .filter((m) => (texts[m.id] ?? "").trim())
+      .map((m) => {
+        const was = event.readings.find((r) => r.measure === m.id);
+        return {
+          measure: m.id,
+          text: texts[m.id]!,
+          unit: was?.unit ?? m.unit,
+          drop_count: was?.text === texts[m.id] ? was?.drop_count : null,
+          method: was?.method ?? method(m.id),
+        };
+      });
+  const onSave = () =>
+    save.mutate(
+      {
+        local,
+        performed_by: performedBy.trim() || "you",
+        sampling_point: samplingPoint,
+        readings: typed(),
+      },
+      { onSuccess: close },
+    );
   const error = save.error as Problem | null;
   return (
     <form
       onSubmit={(e) => {
         e.preventDefault();
-        save.mutate();
+        onSave();
       }}
     >
       <Text as="h2" fontSize="20px" fontWeight={700} mb="12px">
@@ -119,12 +109,22 @@ export function TestForm({ event, meta, close }: { event: EventView; meta: Meta;
       <Grid templateColumns="1fr 1fr" gap="12px" mt="12px">
         <Field label="Sample from">
           {(props) => (
-            <Input {...props} value={spot} maxLength={40} onChange={(e) => setSpot(e.target.value)} />
+            <Input
+              {...props}
+              value={samplingPoint}
+              maxLength={40}
+              onChange={(e) => setSamplingPoint(e.target.value)}
+            />
           )}
         </Field>
         <Field label="Tested by">
           {(props) => (
-            <Input {...props} value={who} maxLength={80} onChange={(e) => setWho(e.target.value)} />
+            <Input
+              {...props}
+              value={performedBy}
+              maxLength={80}
+              onChange={(e) => setPerformedBy(e.target.value)}
+            />
           )}
         </Field>
       </Grid>
@@ -148,12 +148,11 @@ export function DoseForm({
   meta,
   close,
 }: {
-  event?: EventView;
+  event?: LogEntry;
   poolId: string;
   meta: Meta;
   close: () => void;
 }) {
-  const client = useQueryClient();
   const [id] = useState(() => uuid());
   const form = useForm<Dose>({
     resolver: zodResolver(dose),
@@ -166,37 +165,15 @@ export function DoseForm({
   });
   const product_id = useWatch({ control: form.control, name: "product_id" });
   const product = meta.products.find((p) => p.id === product_id);
-  const save = useMutation({
-    mutationFn: (v: Dose) => {
-      const body = {
-        product_id: v.product_id,
-        amount: v.amount,
-        unit: v.unit,
-        strength: v.product_id === event?.product_id ? (event?.strength ?? null) : null,
-      };
-      return event
-        ? unwrap(
-            api.PUT("/api/v1/doses/{event_id}", {
-              params: { path: { event_id: event.id } },
-              body: { ...body, local: v.local, revision: event.revision },
-            }),
-          )
-        : unwrap(
-            api.POST("/api/v1/pools/{pool_id}/doses", {
-              params: { path: { pool_id: poolId } },
-              body: { ...body, id, at: new Date().toISOString(), who: whoHere(), local: v.local },
-            }),
-          );
-    },
-    onSuccess: () => {
-      close();
-      return client.invalidateQueries();
-    },
-  });
+  const save = useSaveDose(poolId, event, id);
+  const onSave = (v: Dose) => {
+    const same = v.product_id === event?.product_id;
+    save.mutate({ ...v, strength: same ? (event?.strength ?? null) : null }, { onSuccess: close });
+  };
   const error = save.error as Problem | null;
   const { errors } = form.formState;
   return (
-    <form onSubmit={(e) => void form.handleSubmit((v) => save.mutate(v))(e)}>
+    <form onSubmit={(e) => void form.handleSubmit(onSave)(e)}>
       <Text as="h2" fontSize="20px" fontWeight={700} mb="12px">
         {event ? "Correct this dose" : "Log a dose"}
       </Text>

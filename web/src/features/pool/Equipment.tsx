@@ -1,11 +1,19 @@
 // A pool's equipment: what is known of each piece, what follows from it, and what an unknown costs.
 import { Box, chakra, Flex, Grid, Text } from "@chakra-ui/react";
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { v7 as uuid } from "uuid";
 
-import { api, unwrap, type Problem, type Schemas } from "../../api/client";
-import type { Pool } from "../../api/queries";
+import { Problem } from "../../api/client";
+import {
+  type Piece,
+  type PieceFields,
+  useEquipment,
+  useRemovePiece,
+  useRestorePiece,
+  useSavePiece,
+} from "../../api/equipment";
+import { type Kind, useEquipmentKinds } from "../../api/meta";
+import { type Pool } from "../../api/pools";
 import { ActButton, Field, Input, LinkButton, Notice } from "../../ui/controls";
 import { Page, Waiting } from "../../ui/Page";
 import { Photos, Thumbs } from "../../ui/Photos";
@@ -14,46 +22,17 @@ import { StateShape } from "../../ui/StateMark";
 import { WhyLink } from "../../ui/WhyLink";
 import { PoolParts } from "./Parts";
 
-type Piece = Schemas["EquipmentView"];
-type Kind = Schemas["KindMeta"];
-type Body = Required<Omit<Schemas["NewEquipment"], "id">>;
-
 export function Equipment({ pool, switcher }: { pool: Pool; switcher: React.ReactNode }) {
-  const client = useQueryClient();
-  const kinds = useQuery({
-    queryKey: ["meta", "equipment"],
-    staleTime: Infinity,
-    queryFn: ({ signal }) => unwrap(api.GET("/api/v1/equipment-kinds", { signal })),
-  });
-  const list = useQuery({
-    queryKey: ["equipment", pool.id],
-    queryFn: ({ signal }) =>
-      unwrap(
-        api.GET("/api/v1/pools/{pool_id}/equipment", { signal, params: { path: { pool_id: pool.id } } }),
-      ),
-  });
+  const kinds = useEquipmentKinds();
+  const list = useEquipment(pool.id);
   const [open, setOpen] = useState<string | null>(null);
   const [gone, setGone] = useState<Piece | null>(null);
-  const done = () => client.invalidateQueries();
-  const path = (id: string) => ({ params: { path: { equipment_id: id } } });
-  const remove = useMutation({
-    mutationFn: (piece: Piece) => unwrap(api.DELETE("/api/v1/equipment/{equipment_id}", path(piece.id))),
-    onSuccess: (_, piece) => {
-      setGone(piece);
-      return done();
-    },
-  });
-  const back = useMutation({
-    mutationFn: (id: string) => unwrap(api.POST("/api/v1/equipment/{equipment_id}/bring-back", path(id))),
-    onSuccess: () => {
-      setGone(null);
-      return done();
-    },
-  });
+  const remove = useRemovePiece();
+  const restore = useRestorePiece();
   if (!kinds.data || !list.data) return <Waiting error={kinds.error ?? list.error} />;
   const pieces = list.data;
   const look = pieces.flatMap((p) => p.facts).filter((f) => f.level === "act" || f.level === "watch").length;
-  const failed = (remove.error ?? back.error) as Problem | null;
+  const failed = (remove.error ?? restore.error) as Problem | null;
   const missing = kinds.data.filter((k) => !pieces.some((p) => p.kind === k.id));
   return (
     <Page
@@ -68,7 +47,10 @@ export function Equipment({ pool, switcher }: { pool: Pool; switcher: React.Reac
       {failed && <Notice>{failed.message}</Notice>}
       {gone && (
         <Text mb="8px">
-          {gone.label} taken off. <LinkButton onClick={() => back.mutate(gone.id)}>bring it back</LinkButton>
+          {gone.label} taken off.{" "}
+          <LinkButton onClick={() => restore.mutate(gone.id, { onSuccess: () => setGone(null) })}>
+            bring it back
+          </LinkButton>
         </Text>
       )}
       {pieces.map((piece) => {
@@ -123,7 +105,10 @@ export function Equipment({ pool, switcher }: { pool: Pool; switcher: React.Reac
                 >
                   change
                 </LinkButton>
-                <LinkButton aria-label={`take off ${piece.label}`} onClick={() => remove.mutate(piece)}>
+                <LinkButton
+                  aria-label={`take off ${piece.label}`}
+                  onClick={() => remove.mutate(piece, { onSuccess: () => setGone(piece) })}
+                >
                   take off
                 </LinkButton>
               </Flex>
@@ -185,9 +170,8 @@ export function Equipment({ pool, switcher }: { pool: Pool; switcher: React.Reac
 }
 
 function Form({ pool, kind, piece, done }: { pool: Pool; kind: Kind; piece?: Piece; done: () => void }) {
-  const client = useQueryClient();
   const [id] = useState(() => uuid());
-  const [values, setValues] = useState<Body>({
+  const [values, setValues] = useState<PieceFields>({
     kind: kind.id,
     details: piece?.details ?? {},
     make_model: piece?.make_model ?? "",
@@ -195,33 +179,17 @@ function Form({ pool, kind, piece, done }: { pool: Pool; kind: Kind; piece?: Pie
     warranty_until: piece?.warranty_until ?? "",
     note: piece?.note ?? "",
   });
-  const save = useMutation({
-    mutationFn: () =>
-      unwrap(
-        piece
-          ? api.PUT("/api/v1/equipment/{equipment_id}", {
-              params: { path: { equipment_id: piece.id } },
-              body: { ...values, revision: piece.revision },
-            })
-          : api.POST("/api/v1/pools/{pool_id}/equipment", {
-              params: { path: { pool_id: pool.id } },
-              body: { ...values, id },
-            }),
-      ),
-    onSuccess: async () => {
-      await client.invalidateQueries();
-      done();
-    },
-  });
+  const save = useSavePiece(pool.id, piece, id);
+  const onSave = () => save.mutate(values, { onSuccess: done });
   const error = save.error as Problem | null;
   const at = (field: string) => error?.at(field);
-  const change = (part: Partial<Body>) => setValues({ ...values, ...part });
+  const change = (part: Partial<PieceFields>) => setValues({ ...values, ...part });
   return (
     <chakra.form
       noValidate
       onSubmit={(e) => {
         e.preventDefault();
-        save.mutate();
+        onSave();
       }}
       mt="14px"
       p="16px"

@@ -2,7 +2,7 @@
 import { Box, Text } from "@chakra-ui/react";
 import { useId } from "react";
 
-import type { Schemas } from "../../api/client";
+import { type Schemas } from "../../api/client";
 
 type Points = [number, number][];
 export type Sizes = { length: string; width: string; shallow: string; deep: string };

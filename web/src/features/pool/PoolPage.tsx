@@ -1,14 +1,22 @@
 // The pool: added on one page, changed on the same.
 import { zodResolver } from "@hookform/resolvers/zod";
 import { Box, Flex, Grid, Text } from "@chakra-ui/react";
-import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useForm, useWatch, type UseFormReturn } from "react-hook-form";
 import { Link, useNavigate } from "react-router";
 import { v7 as uuid } from "uuid";
 
-import { api, unwrap, type Problem } from "../../api/client";
-import { useAccount, useMeta, type Meta, type Pool } from "../../api/queries";
+import { type Units, useAccount, useChangeUnits } from "../../api/accounts";
+import { Problem } from "../../api/client";
+import { type Meta, useMeta } from "../../api/meta";
+import {
+  type Pool,
+  useArchivedPools,
+  useArchivePool,
+  useSavePool,
+  useUnarchivePool,
+  useVolume,
+} from "../../api/pools";
 import { write } from "../../lib/store";
 import { useWide } from "../../lib/wide";
 import { ActButton, Field, Input, LinkButton, Notice, Select } from "../../ui/controls";
@@ -28,13 +36,13 @@ export function PoolPage({ adding = false }: { adding?: boolean }) {
   const meta = useMeta().data;
   const account = useAccount().data;
   if (!meta || !account || !pools.data) return <Waiting error={pools.error} />;
-  if (adding || !pool) return <Form key="new" meta={meta} measures={account.measures} />;
+  if (adding || !pool) return <Form key="new" meta={meta} unitSystem={account.unit_system} />;
   return (
     <Form
       key={pool.id}
       pool={pool}
       meta={meta}
-      measures={account.measures}
+      unitSystem={account.unit_system}
       switcher={<PoolSwitch pool={pool} pools={pools.data} choose={choose} />}
     />
   );
@@ -67,35 +75,24 @@ export function EquipmentPage() {
   );
 }
 
-type Props = { pool?: Pool; meta: Meta; measures: string; switcher?: React.ReactNode };
+type Props = { pool?: Pool; meta: Meta; unitSystem: string; switcher?: React.ReactNode };
 
-function Form({ pool, meta, measures, switcher }: Props) {
-  const client = useQueryClient();
+function Form({ pool, meta, unitSystem, switcher }: Props) {
   const navigate = useNavigate();
   const [id] = useState(() => uuid());
   const form = useForm<PoolForm>({
     resolver: zodResolver(poolSchema(meta)),
-    defaultValues: defaults(pool, measures),
+    defaultValues: defaults(pool, unitSystem),
     mode: "onSubmit",
   }); // judged while leaving a field, a message would move what is being pressed
-  const save = useMutation({
-    mutationFn: (values: PoolForm) => {
-      const body = bodyOf(values);
-      return pool
-        ? unwrap(
-            api.PUT("/api/v1/pools/{pool_id}", {
-              params: { path: { pool_id: pool.id } },
-              body: { ...body, revision: pool.revision },
-            }),
-          )
-        : unwrap(api.POST("/api/v1/pools", { body: { ...body, id } }));
-    },
-    onSuccess: async (saved) => {
-      write("kumpan.pool", saved.id);
-      await client.invalidateQueries();
-      if (!pool) void navigate("/bench");
-    },
-  });
+  const save = useSavePool(pool, id);
+  const onSave = (values: PoolForm) =>
+    save.mutate(bodyOf(values), {
+      onSuccess: (saved) => {
+        write("kumpan.pool", saved.id);
+        if (!pool) void navigate("/bench");
+      },
+    });
   const error = save.error as Problem | null;
   const wide = useWide();
   // Prefilled from the device: two fields fewer to read unless they are wrong.
@@ -151,7 +148,7 @@ function Form({ pool, meta, measures, switcher }: Props) {
         templateColumns={{ base: "minmax(0,1fr)", lg: "minmax(0,560px) minmax(0,1fr)" }}
         gap={{ base: "24px", lg: "48px" }}
       >
-        <form onSubmit={(e) => void form.handleSubmit((v) => save.mutate(v))(e)} noValidate>
+        <form onSubmit={(e) => void form.handleSubmit(onSave)(e)} noValidate>
           <Grid templateColumns={{ base: "1fr", md: "1fr 1fr" }} gap="16px">
             <Field label="Name" error={errors.name?.message ?? at("name")}>
               {(p) => <Input {...p} autoFocus={!pool} {...register("name")} placeholder="Back garden" />}
@@ -206,7 +203,7 @@ function Form({ pool, meta, measures, switcher }: Props) {
           {pool && <Proofs pool={pool} />}
           {pool && (
             <Box mt="28px">
-              <Measures />
+              <UnitSystem />
             </Box>
           )}
           {pool && <Archive pool={pool} />}
@@ -230,13 +227,7 @@ function VolumeResult({ form }: { form: UseFormReturn<PoolForm> }) {
   const ready = [volume.amount, volume.length, volume.typical, volume.meter_to, volume.hours].some(
     (t) => (t ?? "").trim() !== "",
   );
-  const result = useQuery({
-    queryKey: ["volume", volume],
-    enabled: ready,
-    retry: false,
-    placeholderData: keepPreviousData, // the drawing stays while the next one is on its way
-    queryFn: ({ signal }) => unwrap(api.POST("/api/v1/volumes", { signal, body: volume })),
-  });
+  const result = useVolume(volume, ready);
   const told = ready && !result.error ? result.data : undefined;
   const sized = (text?: string) => (text?.trim() ? `${text.trim()} ${volume.unit}` : "");
   return (
@@ -272,22 +263,18 @@ function VolumeResult({ form }: { form: UseFormReturn<PoolForm> }) {
   );
 }
 
-function Measures() {
+function UnitSystem() {
   const account = useAccount();
-  const client = useQueryClient();
-  const change = useMutation({
-    mutationFn: (measures: "us" | "metric") =>
-      unwrap(api.PUT("/api/v1/account", { body: { measures, revision: account.data!.revision } })),
-    onSettled: () => client.invalidateQueries(),
-  });
+  const change = useChangeUnits();
+  const onChange = (unit_system: Units) => change.mutate({ unit_system, revision: account.data!.revision });
   return (
     <Box mb="24px" maxW="280px">
-      <Field label="Measures" hint="How amounts are shown. Nothing stored changes.">
+      <Field label="Units" hint="How amounts are shown. Nothing stored changes.">
         {(props) => (
           <Select
             {...props}
-            value={account.data?.measures ?? "us"}
-            onChange={(e) => change.mutate(e.target.value as "us" | "metric")}
+            value={account.data?.unit_system ?? "us"}
+            onChange={(e) => onChange(e.target.value as Units)}
           >
             <option value="us">US: gallons, lb/oz, fl oz, °F</option>
             <option value="metric">Metric: litres, kg/g, mL, °C</option>
@@ -299,43 +286,22 @@ function Measures() {
 }
 
 function Archive({ pool }: { pool: Pool }) {
-  const client = useQueryClient();
   const [gone, setGone] = useState<Pool | null>(null);
-  const done = () => client.invalidateQueries();
-  const archive = useMutation({
-    mutationFn: () =>
-      unwrap(api.POST("/api/v1/pools/{pool_id}/archive", { params: { path: { pool_id: pool.id } } })),
-    onSuccess: (p) => {
-      setGone(p);
-      return done();
-    },
-  });
-  const back = useMutation({
-    mutationFn: () =>
-      unwrap(api.POST("/api/v1/pools/{pool_id}/unarchive", { params: { path: { pool_id: gone!.id } } })),
-    onSuccess: done,
-  });
-  const archived = useQuery({
-    queryKey: ["archived"],
-    queryFn: ({ signal }) =>
-      unwrap(api.GET("/api/v1/pools", { signal, params: { query: { archived: true } } })),
-  });
-  const put = useMutation({
-    mutationFn: (id: string) =>
-      unwrap(api.POST("/api/v1/pools/{pool_id}/unarchive", { params: { path: { pool_id: id } } })),
-    onSuccess: done,
-  });
-  const others = (archived.data ?? []).filter((p) => p.archived_at);
+  const archive = useArchivePool();
+  const unarchive = useUnarchivePool();
+  const others = (useArchivedPools().data ?? []).filter((p) => p.id !== gone?.id);
   return (
     <Box fontSize="14px">
       {gone ? (
-        <LinkButton onClick={() => back.mutate()}>bring {gone.name} back</LinkButton>
+        <LinkButton onClick={() => unarchive.mutate(gone.id)}>bring {gone.name} back</LinkButton>
       ) : (
-        <LinkButton onClick={() => archive.mutate()}>archive this pool (its log is kept)</LinkButton>
+        <LinkButton onClick={() => archive.mutate(pool.id, { onSuccess: setGone })}>
+          archive this pool (its log is kept)
+        </LinkButton>
       )}
       {others.map((p) => (
         <Box key={p.id}>
-          <LinkButton onClick={() => put.mutate(p.id)}>bring {p.name} back</LinkButton>
+          <LinkButton onClick={() => unarchive.mutate(p.id)}>bring {p.name} back</LinkButton>
         </Box>
       ))}
     </Box>

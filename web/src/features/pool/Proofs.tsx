@@ -1,34 +1,15 @@
 // What the log proves of the volume: one line each for what was known, what the dose says, and both together. The person decides.
 import { Box, Flex, Text } from "@chakra-ui/react";
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 
-import { api, unwrap, type Problem, type Schemas } from "../../api/client";
-import type { Pool } from "../../api/queries";
+import { Problem } from "../../api/client";
+import { type Pool, type Proof, useProofs, useWeighProof } from "../../api/pools";
 import { ActButton, LinkButton, Notice } from "../../ui/controls";
 import { ColumnHead } from "../../ui/Page";
 import { WhyLink } from "../../ui/WhyLink";
 
-type Proof = Schemas["ProofView"];
-
 export function Proofs({ pool }: { pool: Pool }) {
-  const client = useQueryClient();
-  const path = { pool_id: pool.id };
-  const list = useQuery({
-    queryKey: ["proofs", pool.id],
-    queryFn: ({ signal }) =>
-      unwrap(api.GET("/api/v1/pools/{pool_id}/volume-proofs", { signal, params: { path } })),
-  });
-  const change = useMutation({
-    mutationFn: ({ key, taken }: Proof) => {
-      const body = { key, revision: pool.revision };
-      return unwrap(
-        taken
-          ? api.POST("/api/v1/pools/{pool_id}/volume-proofs/leave-out", { params: { path }, body })
-          : api.POST("/api/v1/pools/{pool_id}/volume-proofs", { params: { path }, body }),
-      );
-    },
-    onSettled: () => client.invalidateQueries(),
-  });
+  const list = useProofs(pool);
+  const change = useWeighProof(pool);
   if (!list.data?.length) return null;
   return (
     <Box mt="24px">

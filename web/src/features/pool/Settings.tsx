@@ -1,10 +1,10 @@
 // The pool's school, its own targets with their reasons, where it stands, and its fill water.
 import { Box, chakra, Flex, Grid, Text } from "@chakra-ui/react";
-import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
-import { api, unwrap, type Problem, type Schemas } from "../../api/client";
-import type { Meta, Pool } from "../../api/queries";
+import { Problem, type Schemas } from "../../api/client";
+import { type Meta } from "../../api/meta";
+import { type Pool, useSaveSettings } from "../../api/pools";
 import { ActButton, Field, Input, LinkButton, Notice, Select } from "../../ui/controls";
 import { ColumnHead } from "../../ui/Page";
 import { WhyLink } from "../../ui/WhyLink";
@@ -30,19 +30,9 @@ const NONE: Required<Target> = { low: "", aim: "", high: "", why: "" };
 const NAMES = { low: "minimum", aim: "aim", high: "maximum" } as const;
 
 export function Settings({ pool, meta }: { pool: Pool; meta: Meta }) {
-  const client = useQueryClient();
   const [values, setValues] = useState<Values>(pool.settings);
   const [open, setOpen] = useState<string[]>(Object.keys(pool.settings.targets ?? {}));
-  const save = useMutation({
-    mutationFn: () =>
-      unwrap(
-        api.PUT("/api/v1/pools/{pool_id}/settings", {
-          params: { path: { pool_id: pool.id } },
-          body: { ...values, revision: pool.revision },
-        }),
-      ),
-    onSuccess: () => client.invalidateQueries(),
-  });
+  const save = useSaveSettings(pool);
   const error = save.error as Problem | null;
   const at = (field: string) => error?.at(field);
   const change = (part: Partial<Values>) => setValues({ ...values, ...part });
@@ -56,7 +46,7 @@ export function Settings({ pool, meta }: { pool: Pool; meta: Meta }) {
       noValidate
       onSubmit={(e) => {
         e.preventDefault();
-        save.mutate();
+        save.mutate(values);
       }}
     >
       <Grid

@@ -2,7 +2,7 @@
 import { Box, chakra, Flex, Grid, Text } from "@chakra-ui/react";
 import { useWatch, type UseFormReturn } from "react-hook-form";
 
-import type { Meta } from "../../api/queries";
+import { type Meta } from "../../api/meta";
 import { Field, Input, LinkButton, Select } from "../../ui/controls";
 import { MORE, SHAPES, WAYS, type PoolForm } from "./form";
 

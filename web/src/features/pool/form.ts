@@ -1,8 +1,9 @@
 // The pool form's values, their schema and the body they make. No arithmetic: the server computes volumes.
 import { z } from "zod";
 
-import type { Schemas } from "../../api/client";
-import type { Meta, Pool } from "../../api/queries";
+import { type Schemas } from "../../api/client";
+import { type Meta } from "../../api/meta";
+import { type Pool } from "../../api/pools";
 
 /** Ways to know the water: shapes are drawn, the rest are words. */
 export const WAYS: Record<string, string> = {
@@ -83,7 +84,7 @@ export function poolSchema(meta: Meta) {
 }
 export type PoolForm = z.infer<ReturnType<typeof poolSchema>>;
 
-export function defaults(pool: Pool | undefined, measures: string): PoolForm {
+export function defaults(pool: Pool | undefined, unitSystem: string): PoolForm {
   const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
   const v = pool?.volume;
   return {
@@ -91,7 +92,7 @@ export function defaults(pool: Pool | undefined, measures: string): PoolForm {
     place: pool?.place ?? (zone.split("/").pop() ?? "").replaceAll("_", " "),
     time_zone: pool?.time_zone ?? zone,
     how: v ? (v.how === "shape" ? v.plan : v.how) : "typed",
-    unit: v ? (v.unit === "ft" ? "gal" : v.unit === "m" ? "l" : v.unit) : measures === "us" ? "gal" : "l",
+    unit: v ? (v.unit === "ft" ? "gal" : v.unit === "m" ? "l" : v.unit) : unitSystem === "us" ? "gal" : "l",
     sure: v?.sure ?? "papers",
     amount: v?.amount ?? "",
     length: v?.length ?? "",

@@ -1,16 +1,15 @@
 // One product of the shelf: the product and what is left first, the rest for who wants more said.
 import { Box, chakra, Flex, Grid, Text } from "@chakra-ui/react";
-import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { v7 as uuid } from "uuid";
 
-import { api, unwrap, type Problem, type Schemas } from "../../api/client";
-import type { Meta } from "../../api/queries";
+import { Problem } from "../../api/client";
+import { type Meta } from "../../api/meta";
+import { type ShelfFields, type ShelfItem, useSaveItem } from "../../api/shelf";
 import { ActButton, Field, Input, LinkButton, Notice, Select } from "../../ui/controls";
 
-type Fields = Required<Schemas["ShelfFields"]>;
 type Name = "stock" | "pack" | "minimum" | "rate";
-const EMPTY: Fields = {
+const EMPTY: ShelfFields = {
   product_id: "",
   strength: "",
   stock: "",
@@ -29,40 +28,26 @@ const EMPTY: Fields = {
 };
 type Props = {
   meta: Meta;
-  measures: string;
-  item?: Schemas["ShelfItemView"];
+  unitSystem: string;
+  item?: ShelfItem;
   left?: string;
   done: () => void;
   remove?: () => void;
 };
 
-export function ItemForm({ meta, measures, item, left, done, remove }: Props) {
-  const client = useQueryClient();
+export function ItemForm({ meta, unitSystem, item, left, done, remove }: Props) {
   const [id] = useState(() => uuid());
-  const [values, setValues] = useState<Fields>({
+  const [values, setValues] = useState<ShelfFields>({
     ...EMPTY,
-    ...(measures === "us" ? {} : { kept_unit: "c", rate_per: "l" }),
+    ...(unitSystem === "us" ? {} : { kept_unit: "c", rate_per: "l" }),
     ...item?.typed,
     stock: "",
   });
-  const change = (part: Partial<Fields>) => setValues({ ...values, ...part });
+  const change = (part: Partial<ShelfFields>) => setValues({ ...values, ...part });
   const product = meta.products.find((p) => p.id === values.product_id);
   const units = product?.units ?? [];
-  const save = useMutation({
-    mutationFn: () =>
-      unwrap(
-        item
-          ? api.PUT("/api/v1/shelf/items/{item_id}", {
-              params: { path: { item_id: item.id } },
-              body: { ...values, revision: item.revision },
-            })
-          : api.POST("/api/v1/shelf/items", { body: { ...values, id } }),
-      ),
-    onSuccess: async () => {
-      await client.invalidateQueries();
-      done();
-    },
-  });
+  const save = useSaveItem(item, id);
+  const onSave = () => save.mutate(values, { onSuccess: done });
   const error = save.error as Problem | null;
   const at = (field: string) => error?.at(field);
   function choose(next: string) {
@@ -133,7 +118,7 @@ export function ItemForm({ meta, measures, item, left, done, remove }: Props) {
       noValidate
       onSubmit={(e) => {
         e.preventDefault();
-        save.mutate();
+        onSave();
       }}
       mt="10px"
       p="16px"

@@ -1,65 +1,37 @@
 // The Shelf: what stands ready with what is left and how strong it is today, what to buy, and what may stand beside what.
 import { Box, Flex, Grid, Text } from "@chakra-ui/react";
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { v7 as uuid } from "uuid";
 
-import { api, unwrap, type Problem, type Schemas } from "../../api/client";
-import { useAccount, useMeta, type Meta, type Pool } from "../../api/queries";
+import { useAccount } from "../../api/accounts";
+import { Problem, type Schemas } from "../../api/client";
+import { useDeleteEntry, useSaveDose } from "../../api/log";
+import { type Meta, useMeta } from "../../api/meta";
+import { type Pool } from "../../api/pools";
+import { useRemoveItem, useRestock, useRestoreItem, useShelf } from "../../api/shelf";
 import { ActButton, LinkButton, Notice } from "../../ui/controls";
 import { ColumnHead, Page, Waiting } from "../../ui/Page";
 import { PoolSwitch, usePool } from "../../ui/PoolSwitch";
 import { StateMark } from "../../ui/StateMark";
 import { WhyLink } from "../../ui/WhyLink";
-import { whoHere } from "../../lib/who";
 import { ItemForm } from "./ItemForm";
 import { Storage } from "./Storage";
 
 type Line = Schemas["ShelfLine"];
-type Item = Schemas["ShelfItemView"];
 
 export function ShelfPage() {
   const meta = useMeta().data;
   const account = useAccount().data;
   const { pool, choose, pools } = usePool();
-  const shelf = useQuery({
-    queryKey: ["shelf", pool?.id],
-    enabled: !!pools.data,
-    queryFn: ({ signal }) =>
-      unwrap(api.GET("/api/v1/shelf", { signal, params: { query: pool ? { pool_id: pool.id } : {} } })),
-  });
-  const client = useQueryClient();
+  const shelf = useShelf(pool?.id, !!pools.data);
   const [open, setOpen] = useState<string | null>(null);
   const [gone, setGone] = useState<{ id: string; name: string } | null>(null);
-  const done = () => client.invalidateQueries();
-  const path = (id: string) => ({ params: { path: { item_id: id } } });
-  const restock = useMutation({
-    mutationFn: (item: Item) =>
-      unwrap(
-        api.POST("/api/v1/shelf/items/{item_id}/restock", {
-          ...path(item.id),
-          body: { packs: 1, revision: item.revision },
-        }),
-      ),
-    onSettled: done,
-  });
-  const remove = useMutation({
-    mutationFn: (line: Line) => unwrap(api.DELETE("/api/v1/shelf/items/{item_id}", path(line.id))),
-    onSuccess: (_, line) => {
-      setGone(line);
-      return done();
-    },
-  });
-  const back = useMutation({
-    mutationFn: (id: string) => unwrap(api.POST("/api/v1/shelf/items/{item_id}/put-back", path(id))),
-    onSuccess: () => {
-      setGone(null);
-      return done();
-    },
-  });
+  const restock = useRestock();
+  const remove = useRemoveItem();
+  const restore = useRestoreItem();
   if (!meta || !account || !shelf.data) return <Waiting error={pools.error ?? shelf.error} />;
   const { told, items } = shelf.data;
-  const failed = (restock.error ?? remove.error ?? back.error) as Problem | null;
+  const failed = (restock.error ?? remove.error ?? restore.error) as Problem | null;
   return (
     <Page
       above={
@@ -89,7 +61,10 @@ export function ShelfPage() {
           {failed && <Notice>{failed.message}</Notice>}
           {gone && (
             <Text mb="8px">
-              {gone.name} taken off. <LinkButton onClick={() => back.mutate(gone.id)}>put it back</LinkButton>
+              {gone.name} taken off.{" "}
+              <LinkButton onClick={() => restore.mutate(gone.id, { onSuccess: () => setGone(null) })}>
+                put it back
+              </LinkButton>
             </Text>
           )}
           {told.lines.map((line) => {
@@ -148,13 +123,13 @@ export function ShelfPage() {
                   <ItemForm
                     key={item.revision}
                     meta={meta}
-                    measures={account.measures}
+                    unitSystem={account.unit_system}
                     item={item}
                     left={line.left}
                     done={() => setOpen(null)}
                     remove={() => {
                       setOpen(null);
-                      remove.mutate(line);
+                      remove.mutate(line.id, { onSuccess: () => setGone(line) });
                     }}
                   />
                 )}
@@ -165,7 +140,7 @@ export function ShelfPage() {
             {open === "new" ? (
               <ItemForm
                 meta={unlisted(meta, told.lines)}
-                measures={account.measures}
+                unitSystem={account.unit_system}
                 done={() => setOpen(null)}
               />
             ) : (
@@ -192,36 +167,25 @@ const unlisted = (meta: Meta, lines: Line[]): Meta => ({
 
 /** What a label asks for in the pool in view; ticked off here, since no plan asks for it. */
 function Label({ line, pool }: { line: Line; pool: Pool }) {
-  const client = useQueryClient();
   const [id, setId] = useState(() => uuid());
   const label = line.label!;
-  const done = () => client.invalidateQueries();
-  const pour = useMutation({
-    mutationFn: () =>
-      unwrap(
-        api.POST("/api/v1/pools/{pool_id}/doses", {
-          params: { path: { pool_id: pool.id } },
-          body: {
-            id,
-            at: new Date().toISOString(),
-            who: whoHere(),
-            product_id: line.product_id,
-            amount: String(label.value),
-            unit: label.unit,
-            local: "",
-          },
-        }),
-      ),
-    onSuccess: () => done(),
-  });
-  const undo = useMutation({
-    mutationFn: () => unwrap(api.DELETE("/api/v1/events/{event_id}", { params: { path: { event_id: id } } })),
-    onSuccess: () => {
-      pour.reset();
-      setId(uuid());
-      return done();
-    }, // an id once deleted is not used again
-  });
+  const pour = useSaveDose(pool.id, undefined, id);
+  const remove = useDeleteEntry();
+  const onPour = () =>
+    pour.mutate({
+      product_id: line.product_id,
+      strength: null,
+      amount: String(label.value),
+      unit: label.unit,
+      local: "",
+    });
+  const onUndo = () =>
+    remove.mutate(id, {
+      onSuccess: () => {
+        pour.reset();
+        setId(uuid()); // an id once deleted is not used again
+      },
+    });
   return (
     <Flex
       mt="6px"
@@ -242,17 +206,11 @@ function Label({ line, pool }: { line: Line; pool: Pool }) {
       </Text>
       {pour.isSuccess ? (
         <Text fontSize="14px" role="status">
-          Logged. <LinkButton onClick={() => undo.mutate()}>undo</LinkButton>
+          Logged. <LinkButton onClick={() => onUndo()}>undo</LinkButton>
         </Text>
       ) : (
         label.text && (
-          <ActButton
-            look="line"
-            minH="44px"
-            px="12px"
-            disabled={pour.isPending}
-            onClick={() => pour.mutate()}
-          >
+          <ActButton look="line" minH="44px" px="12px" disabled={pour.isPending} onClick={onPour}>
             Poured {label.text}
           </ActButton>
         )

@@ -2,7 +2,7 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
 import { Fragment } from "react";
 
-import type { Schemas } from "../../api/client";
+import { type Schemas } from "../../api/client";
 import { ColumnHead } from "../../ui/Page";
 import { WhyLink } from "../../ui/WhyLink";
 

@@ -1,53 +1,36 @@
 // Today: the pool's run sheet. What is due, steps under way with their waits, what was tested last.
 import { Box, Flex, Grid, Text } from "@chakra-ui/react";
-import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Fragment, useRef, useState } from "react";
 import { Link } from "react-router";
 import { v7 as uuid } from "uuid";
 
-import { api, unwrap, type Problem } from "../../api/client";
-import { useMeta, useToday, type AcceptedPlan, type Meta } from "../../api/queries";
+import { Problem } from "../../api/client";
+import { useDeleteEntry } from "../../api/log";
+import { type Meta, useMeta } from "../../api/meta";
+import { type AcceptedPlan, useTickStep, useToday } from "../../api/plans";
 import { ActButton, Field, Input, LinkButton, Notice, Select } from "../../ui/controls";
 import { ColumnHead, Page, Waiting } from "../../ui/Page";
 import { PoolSwitch, usePool } from "../../ui/PoolSwitch";
 import { Gap, RailRow } from "../../ui/Rail";
 import { StateMark } from "../../ui/StateMark";
 import { WhyLink } from "../../ui/WhyLink";
-import { whoHere } from "../../lib/who";
 
 type StepState = AcceptedPlan["steps"][number];
-type Tick = { step: StepState; amount?: string; unit?: string };
 
+type Ticking = { step: StepState; amount?: string; unit?: string };
+
+/** One id a step until it is acknowledged: pressing again after a lost answer sends the same tick. */
 function useTicks() {
-  const client = useQueryClient();
-  const done = () => client.invalidateQueries();
-  // One id a step until it is acknowledged: pressing again after a lost answer sends the same tick.
   const ids = useRef<Record<string, string>>({});
-  const tick = useMutation({
-    mutationFn: ({ step, amount, unit }: Tick) =>
-      unwrap(
-        api.POST("/api/v1/plan-steps/{step_id}/tick", {
-          params: { path: { step_id: step.id } },
-          body: {
-            id: (ids.current[step.id] ??= uuid()),
-            at: new Date().toISOString(),
-            who: whoHere(),
-            amount: amount ?? null,
-            unit: unit ?? null,
-          },
-        }),
-      ),
-    onSuccess: (_, { step }) => {
-      delete ids.current[step.id];
-    },
-    onSettled: done,
-  });
-  const undo = useMutation({
-    mutationFn: (eventId: string) =>
-      unwrap(api.DELETE("/api/v1/events/{event_id}", { params: { path: { event_id: eventId } } })),
-    onSettled: done,
-  });
-  return { tick, undo };
+  const sent = useTickStep();
+  const tick = ({ step, amount, unit }: Ticking) => {
+    const id = (ids.current[step.id] ??= uuid());
+    void sent.mutateAsync({ stepId: step.id, id, amount, unit }).then(
+      () => delete ids.current[step.id],
+      () => undefined, // told on the page
+    );
+  };
+  return { tick, sent };
 }
 
 const verbOf = (step: StepState["step"]) =>
@@ -57,12 +40,13 @@ export function TodayPage() {
   const { pool, choose, pools } = usePool();
   const today = useToday(pool?.id);
   const meta = useMeta().data;
-  const { tick, undo } = useTicks();
+  const { tick, sent } = useTicks();
+  const undo = useDeleteEntry();
   if (pools.data?.length === 0) return <NoPool />;
   if (!pool || !today.data || !meta) return <Waiting error={pools.error ?? today.error} />;
   const { plan, headline, last_test: last, next_step_id: nextId } = today.data;
   const next = plan?.steps.find((s) => s.id === nextId);
-  const failed = (tick.error ?? undo.error) as Problem | null;
+  const failed = (sent.error ?? undo.error) as Problem | null;
   return (
     <Page
       above={<PoolSwitch pool={pool} pools={pools.data ?? []} choose={choose} />}
@@ -177,8 +161,8 @@ export function TodayPage() {
                           state={s}
                           next={isNext}
                           meta={meta}
-                          busy={tick.isPending}
-                          onTick={(t) => tick.mutate(t)}
+                          busy={sent.isPending}
+                          onTick={tick}
                           error={failed}
                         />
                       }
@@ -215,7 +199,7 @@ export function TodayPage() {
               <Link to="/bench">{next.step.title}</Link>
             </ActButton>
           ) : (
-            <ActButton look="bar" onClick={() => tick.mutate({ step: next })}>
+            <ActButton look="bar" onClick={() => tick({ step: next })}>
               {verbOf(next.step)}
             </ActButton>
           )}
@@ -230,7 +214,7 @@ type FormProps = {
   next: boolean;
   meta: Meta;
   busy: boolean;
-  onTick: (tick: Tick) => void;
+  onTick: (ticking: Ticking) => void;
   error: Problem | null;
 };
 

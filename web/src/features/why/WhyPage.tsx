@@ -3,7 +3,7 @@ import { Box, Flex, Heading, Text } from "@chakra-ui/react";
 import { useEffect, useMemo, useState } from "react";
 import { useLocation } from "react-router";
 
-import { useMeta, type Meta } from "../../api/queries";
+import { type Meta, useMeta } from "../../api/meta";
 import { Field, Input, Select } from "../../ui/controls";
 import { Page, Waiting } from "../../ui/Page";
 

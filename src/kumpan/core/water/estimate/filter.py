@@ -13,7 +13,6 @@ from dataclasses import dataclass, replace
 from datetime import datetime
 
 from kumpan.core.chemistry import constants as k
-from kumpan.core.dosing.request import FIELD_OF, value_of
 from kumpan.core.dosing.uncertainty import SIGMAS_95, odds
 from kumpan.core.errors import KumpanError
 from kumpan.core.guidance.targets import bands_for
@@ -26,17 +25,15 @@ from kumpan.core.water.estimate.priors import (
     _CL2_SIGMA,
     _COMPUTED,
     _COVERED,
-    _DRIFT,
-    _DRIFT_BY_SOURCE,
-    _FILL_SPREAD,
     _LEARNING,
     _LEAST_TA,
     _RATE_SPAN,
     _STRENGTH_95,
     _SURPRISE,
 )
-from kumpan.core.water.measures import MEASURES, Reading, combined_chlorine_ppm
-from kumpan.core.water.methods import METHODS
+from kumpan.core.water.measures import IN_STATE, MEASURES
+from kumpan.core.water.methods import at_scale_end
+from kumpan.core.water.readings import Reading, combined_chlorine_ppm
 from kumpan.core.water.state import (
     Change,
     WaterState,
@@ -46,16 +43,16 @@ from kumpan.core.water.state import (
     largest_amount,
     mixed,
     rain_water,
+    value_of,
     with_measures,
 )
 from kumpan.core.water.untested import allowing_for
 
 SIGMAS_80 = 1.281552
-ORDER = ("fc", "cc", "ph", "ta", "ch", "cya", "salt", "temp", "borate")
 
 
 @dataclass(frozen=True)
-class Entry:
+class Observation:
     """One thing of the log. change: a dose, per litre; replaced, rained: the share of the water that is fill
     or rain afterwards.
 
@@ -85,7 +82,7 @@ class Estimate:
     usable: bool
 
     @property
-    def plus_minus(self) -> float:
+    def u95(self) -> float:
         """95 %."""
         return self.sigma * SIGMAS_95
 
@@ -105,7 +102,7 @@ class Present:
     @property
     def water(self) -> WaterState:
         """Every estimate as a water, usable or not."""
-        return with_measures(WaterState(), {FIELD_OF[m]: e.value for m, e in self.measures.items()})
+        return with_measures(WaterState(), {m: e.value for m, e in self.measures.items()})
 
 
 @dataclass
@@ -121,12 +118,12 @@ class _Track:
     read_at: datetime
 
 
-def present_water(traits: PoolTraits, log: Iterable[Entry], now: datetime) -> Present:
+def present_water(traits: PoolTraits, log: Iterable[Observation], now: datetime) -> Present:
     """The best estimate of every measure at ``now`` from the entries up to it."""
     return estimates(traits, log, [now])[0]
 
 
-def estimates(traits: PoolTraits, log: Iterable[Entry], times: list[datetime]) -> list[Present]:
+def estimates(traits: PoolTraits, log: Iterable[Observation], times: list[datetime]) -> list[Present]:
     """The estimate at each of these instants (ascending), each from the entries up to it alone."""
     entries = sorted(log, key=lambda e: (e.at, e.id))
     state, found, i = _Filter(traits), [], 0
@@ -143,8 +140,9 @@ class _Filter:
 
     def __init__(self, traits: PoolTraits) -> None:
         self.traits = traits
-        self.priors = _DRIFT | _DRIFT_BY_SOURCE.get(traits.chlorine_source, {})
-        self.by_hand = traits.chlorine_source not in _DRIFT_BY_SOURCE
+        source = traits.chlorine_source
+        self.priors = {m: MEASURES[m].drift_by_source.get(source, MEASURES[m].drift) for m in IN_STATE}
+        self.by_hand = source not in MEASURES["fc"].drift_by_source
         self.water, self.tracks, self.covered = WaterState(), dict[str, _Track](), False
         self.now: datetime | None = None
 
@@ -155,7 +153,7 @@ class _Filter:
         ahead.tracks = {m: replace(t) for m, t in self.tracks.items()}
         ahead._pass(when)
         measures = {}
-        for m in ORDER:
+        for m in IN_STATE:
             track, value = ahead.tracks.get(m), value_of(ahead.water, m)
             if track is None or value is None:
                 continue
@@ -164,7 +162,7 @@ class _Filter:
             measures[m] = Estimate(value, sigma, age, usable)
         return Present(when, measures)
 
-    def take(self, entry: Entry) -> None:
+    def take(self, entry: Observation) -> None:
         """Pass the time to an entry and let it act."""
         self._pass(entry.at)
         if entry.change is not None:
@@ -206,7 +204,7 @@ class _Filter:
             t.vv += 2 * span * t.vd + span * span * t.dd + prior.walk**2 * days
             t.vd += span * t.dd
             t.dd += (_LEARNING * prior.sigma) ** 2 * days
-            moved[FIELD_OF[m]] = max(0.0, value + change)
+            moved[m] = max(0.0, value + change)
         self.water = with_measures(self.water, moved)
         if (track := self.tracks.get("fc")) is not None and self.water.fc_ppm is not None:
             self._lose_chlorine(track, self.water.fc_ppm, days)
@@ -225,7 +223,7 @@ class _Filter:
         if lost > 0 and self.by_hand:
             self._spend(min(lost, fc_ppm))
         else:  # what feeds puts back what is lost, its acid too
-            self.water = with_measures(self.water, {"fc_ppm": max(0.0, fc_ppm - lost)})
+            self.water = with_measures(self.water, {"fc": max(0.0, fc_ppm - lost)})
 
     def _spend(self, fc_ppm: float) -> None:
         start = self._leaning()
@@ -247,7 +245,7 @@ class _Filter:
         try:
             self._moved(apply(start, change), off)
         except KumpanError:  # more neutraliser than the chlorine thought to be there: it is gone
-            self.water = with_measures(self.water, {"fc_ppm": 0.0})
+            self.water = with_measures(self.water, {"fc": 0.0})
 
     def _leaning(self) -> WaterState:
         """The water for chemistry; without its pH where the readings cannot all be true, so that only amounts
@@ -273,25 +271,19 @@ class _Filter:
         pool itself.
         """
         fill, pool = self.traits.fill, self.water
-        own = {
-            "ph": pool.ph,
-            "ta_ppm": pool.ta_ppm,
-            "ch_ppm": pool.ch_ppm,
-            "temp_c": pool.temp_c,
-            "fc_ppm": 0.0,
-            "cc_ppm": 0.0,
-            "cya_ppm": 0.0,
-            "salt_ppm": 100.0,
-        }
-        return with_measures(
-            fill, {name: value for name, value in own.items() if getattr(fill, name) is None}
-        )
+        own = {m: value_of(pool, m) for m in ("ph", "ta", "ch", "temp")}
+        own |= dict.fromkeys(("fc", "cc", "cya"), 0.0) | {"salt": 100.0}
+        return with_measures(fill, {m: value for m, value in own.items() if value_of(fill, m) is None})
 
     def _unsure_of_fill(self) -> dict[str, float]:
+        """Sigma of what the fill water was not tested for; what counts as some value untested stays
+        unsure.
+        """
+        fill = self.traits.fill
         return {
-            m: s
-            for m, s in _FILL_SPREAD.items()
-            if m == "borate" or getattr(self.traits.fill, FIELD_OF[m]) is None
+            m: MEASURES[m].fill_sigma
+            for m in IN_STATE
+            if MEASURES[m].fill_sigma and value_of(fill, m) == MEASURES[m].assumed
         }
 
     def _mix(self, other: WaterState, share: float, spread: dict[str, float]) -> None:
@@ -300,26 +292,24 @@ class _Filter:
             t.vv = t.vv * (1 - share) ** 2 + (share * spread.get(m, 0.0)) ** 2
             t.vd *= 1 - share
         after = mixed(self._leaning(), _possible(other), share)
-        kept = {FIELD_OF[m]: value_of(self.water, m) for m in self.tracks if value_of(after, m) is None}
+        kept = {m: value_of(self.water, m) for m in self.tracks if value_of(after, m) is None}
         self.water = replace(with_measures(after, kept), allowed_for=None)
 
-    def _read(self, entry: Entry) -> None:
-        values = {
-            r.measure: (r.value, r.plus_minus / SIGMAS_95) for r in entry.readings if r.measure in FIELD_OF
-        }
+    def _read(self, entry: Observation) -> None:
+        values = {r.measure: (r.value, r.u95 / SIGMAS_95) for r in entry.readings if r.measure in IN_STATE}
         cc = combined_chlorine_ppm(list(entry.readings))
         if cc is not None and "cc" not in values:
             values["cc"] = (
                 cc,
-                max((r.plus_minus for r in entry.readings if r.measure == "tc"), default=0.0) / SIGMAS_95,
+                max((r.u95 for r in entry.readings if r.measure == "tc"), default=0.0) / SIGMAS_95,
             )
-        off_scale = {r.measure for r in entry.readings if _at_end(r)}
+        off_scale = {r.measure for r in entry.readings if at_scale_end(r.method, r.measure, r.value)}
         for m, (value, sigma) in values.items():
             least = (
                 0.03 if m == "ph" else max(0.05, 0.02 * abs(value))
             )  # no reading is exact, whatever its method claims
             sigma = max(sigma, least) * (2.0 if m in off_scale else 1.0)
-            self.water = with_measures(self.water, {FIELD_OF[m]: self._joined(m, value, sigma, entry.at)})
+            self.water = with_measures(self.water, {m: self._joined(m, value, sigma, entry.at)})
 
     def _joined(self, m: str, value: float, sigma: float, at: datetime) -> float:
         """The estimate once a reading has joined it, by what either is worth."""
@@ -359,18 +349,9 @@ def _within(water: WaterState) -> bool:
     return True
 
 
-def _at_end(reading: Reading) -> bool:
-    low, high = METHODS[reading.method].scale.get(reading.measure, (-math.inf, math.inf))
-    return not low < reading.value < high
-
-
 def _coarsest(measure: str) -> float:
     """What the coarsest common test of a measure is worth, 95 %: nothing surer is asked of an estimate."""
-    return max((m.plus_minus[measure] for m in METHODS.values() if measure in m.plus_minus), default=math.inf)
-
-
-# How much a wrong guess matters: chlorine and pH decide whether people swim (our own).
-_WEIGHT = {"fc": 3.0, "ph": 2.0, "ta": 1.0, "cya": 1.0, "ch": 0.6, "salt": 0.8, "cc": 0.8}
+    return max((worth.u95 for worth in MEASURES[measure].by.values()), default=math.inf)
 
 
 def worth_most(traits: PoolTraits, present: Present) -> str | None:
@@ -382,7 +363,8 @@ def worth_most(traits: PoolTraits, present: Present) -> str | None:
     cya = present.measures.get("cya")
     bands = bands_for(traits, None if cya is None else cya.value)
     scores = {}
-    for m, weight in _WEIGHT.items():
+    for m in IN_STATE:
+        weight = MEASURES[m].worth
         band = bands.get(m)
         if band is None or (band.low is None and band.high is None):
             continue
@@ -390,7 +372,7 @@ def worth_most(traits: PoolTraits, present: Present) -> str | None:
         if estimate is None:
             scores[m] = 0.5 * weight if m != "cc" else 0.0
             continue
-        chances = odds(estimate.value, estimate.plus_minus, band)
+        chances = odds(estimate.value, estimate.u95, band)
         scores[m] = weight * (1 - max(chances.low, chances.fine, chances.high))
-    best = max(scores, key=lambda m: (scores[m], -ORDER.index(m)), default=None)
+    best = max(scores, key=lambda m: (scores[m], -IN_STATE.index(m)), default=None)
     return best if best is not None and scores[best] >= 0.05 else None

@@ -1,0 +1,134 @@
+"""Run long work: claim a job with a lease, do it in one transaction, and end it in that same transaction.
+
+So a job that is killed leaves nothing behind, whoever takes it up again starts afresh, and of two workers
+that believe to hold it only one can end it. Leases run on the database's clock: the workers' own may differ.
+"""
+
+import logging
+from collections.abc import Callable
+from datetime import datetime
+from typing import Any
+
+from sqlalchemy import and_, func, or_, select, update
+from sqlalchemy.orm import Session, sessionmaker
+
+from kumpan.actions.context import Context
+from kumpan.actions.work import Cancelled, Outcome, Progress, Stage, _later
+from kumpan.core.errors import KumpanError
+from kumpan.store import database
+from kumpan.store.tables.accounts import Account
+from kumpan.store.tables.jobs import Job
+
+log = logging.getLogger("kumpan")
+
+_MOST_CLAIMS = 4  # a job that took its worker down so often is not tried again
+_ACTOR = "you"  # who an import is said to be by, until people sign in
+
+
+def claim(session: Session, worker: str) -> Job | None:
+    """Take the oldest job that waits, or whose worker's lease ran out. Rows another worker is just taking are
+    passed over.
+    """
+    free = or_(Job.state == "waiting", and_(Job.state == "running", Job.lease_until < func.utc_timestamp(6)))
+    job = session.scalars(
+        select(Job).where(free).order_by(Job.created_at, Job.id).limit(1).with_for_update(skip_locked=True)
+    ).first()
+    if job is None:
+        return None
+    job.state, job.worker, job.lease_until, job.done, job.total = "running", worker, _later(), 0, 0
+    job.claims += 1
+    session.flush()
+    session.refresh(job)
+    return job
+
+
+def run_next(
+    sessions: sessionmaker[Session],
+    worker: str,
+    stages: dict[tuple[str, str], Stage],
+    clock: Callable[[], datetime],
+) -> bool:
+    """Claim one job and run its stage to an end; False if there is none. stages: by (kind, stage)."""
+    job = database.run(sessions, lambda s: claim(s, worker))
+    if job is None:
+        return False
+    progress = Progress(sessions, job.id, worker)
+    try:
+        if job.claims > _MOST_CLAIMS:
+            raise KumpanError(
+                "gave_up", "This was started several times and never came to an end. Nothing was changed."
+            )
+
+        def work(session: Session) -> None:
+            context = Context(session, session.get_one(Account, job.account_id), _ACTOR, clock())
+            outcome = stages[job.kind, job.stage](context, job, progress)
+            _end(session, job, worker, outcome, clock())
+
+        database.run(sessions, work)
+    except Cancelled:
+        _settle(sessions, job, worker, "cancelled", {}, clock())
+    except KumpanError as error:
+        problems = [{"field": f.field, "message": f.message} for f in error.fields]
+        _settle(sessions, job, worker, "failed", {"message": error.message, "problems": problems}, clock())
+    except database.AWAY:
+        raise  # the lease runs out and the job is taken up again
+    except Exception:
+        log.exception("job %s failed", job.id)
+        _settle(
+            sessions,
+            job,
+            worker,
+            "failed",
+            {"message": "Something went wrong inside Kumpan. Nothing was changed."},
+            clock(),
+        )
+    return True
+
+
+def _end(session: Session, job: Job, worker: str, outcome: Outcome, now: datetime) -> None:
+    """End the job in the transaction of its work; raises Cancelled where it is no longer ours or was
+    cancelled.
+    """
+    mine = and_(Job.id == job.id, Job.worker == worker, Job.state == "running", Job.cancel_asked.is_(False))
+    ended = session.execute(
+        update(Job)
+        .where(mine)
+        .values(
+            state=outcome.state,
+            result=outcome.result,
+            out_file_id=outcome.out_file_id,
+            worker=None,
+            lease_until=None,
+            claims=0,
+            ended_at=now if outcome.state == "done" else None,
+            done=Job.total,
+        )
+    )
+    if ended.rowcount != 1:  # type: ignore[attr-defined]
+        raise Cancelled
+
+
+def _settle(
+    sessions: sessionmaker[Session], job: Job, worker: str, state: str, result: dict[str, Any], now: datetime
+) -> None:
+    """Write down that a job of ours ended without its work; nothing if another worker holds it by now."""
+
+    def write(session: Session) -> None:
+        mine = and_(Job.id == job.id, Job.worker == worker, Job.state == "running")
+        values = {"state": state, "result": result, "worker": None, "lease_until": None, "ended_at": now}
+        session.execute(update(Job).where(mine).values(**values))
+
+    database.run(sessions, write)
+
+
+def let_go(sessions: sessionmaker[Session], worker: str) -> None:
+    """Give back what a stopping worker holds, so that the next start need not wait for the lease."""
+
+    def write(session: Session) -> None:
+        session.execute(
+            update(Job)
+            .where(Job.worker == worker, Job.state == "running")
+            .values(state="waiting", worker=None, lease_until=None)
+        )
+
+    database.run(sessions, write)

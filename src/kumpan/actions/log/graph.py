@@ -1,0 +1,234 @@
+"""The log as aligned graphs: readings with whiskers, the estimate between them, doses and events as marks;
+thinned for long spans.
+"""
+
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from itertools import pairwise
+from uuid import UUID
+
+from sqlalchemy.orm import Session
+
+from kumpan.actions.context import Context
+from kumpan.core.errors import FieldProblem, InvalidInput
+from kumpan.core.guidance.targets import Band, bands_for
+from kumpan.core.log.history import observations
+from kumpan.core.log.kinds import KINDS, phrase_of, water_kinds
+from kumpan.core.units import c_to_f
+from kumpan.core.water.estimate.filter import Present, estimates
+from kumpan.core.water.measures import IN_STATE, MEASURES
+from kumpan.core.water.methods import METHODS
+from kumpan.store import queries
+from kumpan.store.tables.accounts import Account
+from kumpan.store.tables.pools import Pool
+from kumpan.store.water import LOOK_BACK, traits_of
+
+_MOST_READINGS = 400  # of one measure; more are thinned, never one out of its band
+_SAMPLES = 220
+_ESTIMATED_DAYS = (
+    400.0  # over longer spans only readings are drawn: an estimate between them would be a line's width
+)
+
+
+@dataclass(frozen=True)
+class Point:
+    """A reading: value and whisker in the person's unit; level: fine or act (out of its band)."""
+
+    at: datetime
+    value: float
+    low: float
+    high: float
+    level: str
+    method: str
+
+
+@dataclass(frozen=True)
+class Sample:
+    """The estimate at an instant, with its 80 % span."""
+
+    at: datetime
+    value: float
+    low: float
+    high: float
+
+
+@dataclass(frozen=True)
+class Stretch:
+    """A stretch of time in which the estimate lies out of its band."""
+
+    start: datetime
+    end: datetime
+
+
+@dataclass(frozen=True)
+class Series:
+    """One measure through time, on its own scale; the band as it is today."""
+
+    measure: str
+    label: str
+    unit: str
+    decimals: int
+    scale_low: float
+    scale_high: float
+    band_low: float | None
+    band_high: float | None
+    readings: tuple[Point, ...]
+    estimate: tuple[Sample, ...]
+    out: tuple[Stretch, ...]
+
+
+@dataclass(frozen=True)
+class Mark:
+    """A dose or event at its instant."""
+
+    at: datetime
+    kind: str
+    title: str
+
+
+@dataclass(frozen=True)
+class Graph:
+    """The window, the log's first instant, one series a measure, marks. thinned: readings were left out, none
+    out of its band.
+    """
+
+    start: datetime
+    end: datetime
+    first: datetime | None
+    series: tuple[Series, ...]
+    marks: tuple[Mark, ...]
+    thinned: bool
+
+
+def graph(context: Context, pool_id: UUID, start: datetime, end: datetime) -> Graph:
+    """The pool's log between two instants. Raises InvalidInput where they are the wrong way round or too far
+    apart.
+    """
+    if end <= start:
+        raise InvalidInput(FieldProblem("end", "out_of_range", "The end must lie after the start."))
+    if end - start > timedelta(days=366 * 60):
+        raise InvalidInput(FieldProblem("end", "out_of_range", "At most sixty years."))
+    pool = queries.pool(context.session, context.account.id, pool_id)
+    rows = queries.readings_between(context.session, pool.id, start, end)
+    path = (
+        _path(context.session, pool, start, min(end, context.now))
+        if end - start <= timedelta(days=_ESTIMATED_DAYS)
+        else []
+    )
+    newest = next((value for measure, _, value, _ in reversed(rows) if measure == "cya"), None)
+    bands = bands_for(traits_of(pool), newest)
+    series, thinned = [], False
+    for m in IN_STATE:
+        found = [
+            _point(m, at, value, method, bands.get(m), context.account)
+            for measure, at, value, method in rows
+            if measure == m
+        ]
+        kept = _thinned(found)
+        thinned |= len(kept) < len(found)
+        line = [(p.at, p.measures[m]) for p in path if m in p.measures]
+        if not found and not line:
+            continue
+        samples = tuple(
+            Sample(
+                at, _shown(m, e.value, context.account), *(_shown(m, v, context.account) for v in e.span_80)
+            )
+            for at, e in line
+        )
+        series.append(_series(m, kept, samples, bands.get(m), context.account))
+    kinds = tuple(k.id for k in KINDS.values() if k.id not in ("water_test", "plan"))
+    marks = tuple(
+        Mark(e.at, e.kind, phrase_of(e).mark)
+        for e in queries.marks_between(context.session, pool.id, start, end, kinds)
+    )
+    return Graph(start, end, queries.first_event_at(context.session, pool.id), tuple(series), marks, thinned)
+
+
+def _path(session: Session, pool: Pool, start: datetime, end: datetime) -> list[Present]:
+    """The estimate at even instants and just before and after each entry, so that its steps stand upright."""
+    log = queries.log_since(session, pool.id, start - LOOK_BACK, water_kinds())
+    events = [e for e in log if e.at <= end]
+    traits = traits_of(pool)
+    if not events or end <= start:
+        return []
+    began = max(start, events[0].at)
+    times = {began + (end - began) * i / _SAMPLES for i in range(_SAMPLES + 1)}
+    for e in events[-_SAMPLES:]:
+        if began < e.at < end:
+            times |= {e.at - timedelta(seconds=1), e.at}
+    return estimates(traits, observations(events, traits), sorted(times))
+
+
+def _shown(measure: str, value: float, account: Account) -> float:
+    return round(c_to_f(value) if measure == "temp" and account.unit_system == "us" else value, 3)
+
+
+def _point(
+    measure: str, at: datetime, value: float, method: str, band: Band | None, account: Account
+) -> Point:
+    off = METHODS[method].u95(measure, value) if method in METHODS else 0.0
+    here, low, high = (_shown(measure, v, account) for v in (value, max(0.0, value - off), value + off))
+    by = METHODS[method].label.lower() if method in METHODS else method
+    return Point(at, here, low, high, "act" if _out(value, band) else "fine", by)
+
+
+def _out(value: float, band: Band | None) -> bool:
+    return band is not None and (
+        (band.low is not None and value < band.low) or (band.high is not None and value > band.high)
+    )
+
+
+def _thinned(points: list[Point]) -> list[Point]:
+    """At most so many points: every one out of its band, and of the rest the lowest and highest of each equal
+    stretch of the list.
+    """
+    if len(points) <= _MOST_READINGS:
+        return points
+    size = -(-2 * len(points) // _MOST_READINGS)
+    keep = {i for i, p in enumerate(points) if p.level == "act"}
+    for begin in range(0, len(points), size):
+        stretch = range(begin, min(begin + size, len(points)))
+        keep |= {min(stretch, key=lambda i: points[i].value), max(stretch, key=lambda i: points[i].value)}
+    return [p for i, p in enumerate(points) if i in keep]
+
+
+def _series(
+    m: str, points: list[Point], samples: tuple[Sample, ...], band: Band | None, account: Account
+) -> Series:
+    measure = MEASURES[m]
+    limits = (band.low, band.high) if band else (None, None)
+    ends: list[float | None] = [None if v is None else _shown(m, v, account) for v in limits]
+    values = (
+        [v for p in points for v in (p.low, p.high)]
+        + [v for s in samples for v in (s.low, s.high)]
+        + [v for v in ends if v is not None]
+    )
+    low, high = min(values), max(values)
+    room = max((high - low) * 0.08, 0.1 if m == "ph" else 0.5)
+    out = [(a.at, b.at) for a, b in pairwise(samples) if _beyond(a.value, ends)]
+    stretches: list[Stretch] = []
+    for begin, finish in out:
+        joined = stretches and stretches[-1].end >= begin
+        stretches[-1:] = (
+            [Stretch(stretches[-1].start, finish)] if joined else [*stretches[-1:], Stretch(begin, finish)]
+        )
+    unit = "°F" if m == "temp" and account.unit_system == "us" else measure.unit
+    floor = low - room if m in ("ph", "temp") else max(0.0, low - room)
+    return Series(
+        m,
+        measure.label,
+        unit,
+        measure.decimals,
+        floor,
+        high + room,
+        ends[0],
+        ends[1],
+        tuple(points),
+        samples,
+        tuple(stretches),
+    )
+
+
+def _beyond(value: float, ends: list[float | None]) -> bool:
+    low, high = ends
+    return (low is not None and value < low) or (high is not None and value > high)

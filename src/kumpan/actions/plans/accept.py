@@ -1,0 +1,84 @@
+"""Accept the plan that follows from a test, as given."""
+
+from dataclasses import dataclass
+from uuid import UUID
+
+from uuid6 import uuid7
+
+from kumpan.actions.context import Context
+from kumpan.actions.plans.preview import usual_products
+from kumpan.actions.plans.request import plan_request
+from kumpan.core.dosing.planner import make_plan
+from kumpan.core.dosing.request import Asked
+from kumpan.core.dosing.supply import checked_choices
+from kumpan.core.dosing.view import show_plan
+from kumpan.core.errors import Conflict
+from kumpan.store import queries
+from kumpan.store.stored_plan import FORM, store_inputs, store_step
+from kumpan.store.tables.log import Event
+from kumpan.store.tables.plans import PlanRow, PlanStepRow
+
+
+@dataclass(frozen=True)
+class NewPlan:
+    """A plan to accept: its id, products chosen for roles, and what was asked beside the readings."""
+
+    id: UUID
+    products: dict[str, tuple[str, float | None]]
+    asked: Asked
+
+
+def accept_plan(context: Context, test: Event, new: NewPlan) -> Event:
+    """Store the plan that follows from a logged test; repeating returns the first result."""
+    session, pool = context.session, test.pool
+    known = queries.repeated(session, pool, new.id, "plan")
+    if known:
+        return known
+    readings = [r.reading for r in test.readings]
+    chosen = usual_products(context, pool) | checked_choices(new.products)
+    request = plan_request(context, pool, readings, chosen, new.asked)
+    plan = make_plan(request)
+    shown = show_plan(plan, request)
+    if not shown.steps:
+        text = "This water needs nothing: there is no plan to accept. Save the test alone."
+        raise Conflict("nothing_to_do", text)
+    event = Event(
+        id=new.id,
+        pool=pool,
+        at=context.now,
+        kind="plan",
+        performed_by=context.actor,
+        created_at=context.now,
+    )
+    swim = plan.swim
+    event.detail = PlanRow(
+        test_event_id=test.id,
+        rule_version=shown.rule_version,
+        headline=shown.headline,
+        swim=shown.swim,
+        form=FORM,
+        inputs=store_inputs(pool, request, shown.choices)
+        | {
+            "swim_from_min": swim.from_min,
+            "swim_least_fc_ppm": swim.least_fc_ppm,
+            "swim_most_fc_ppm": swim.most_fc_ppm,
+        },
+        steps=[
+            PlanStepRow(
+                id=uuid7(),
+                position=i,
+                kind=view.kind,
+                due_at=view.at,
+                product_id=step.product_id,
+                strength=step.strength,
+                amount=step.amount and step.amount.canonical,
+                fraction=step.fraction,
+                to_ph=step.to_ph,
+                shown=store_step(view),
+            )
+            for i, (view, step) in enumerate(zip(shown.steps, plan.steps, strict=True))
+        ],
+    )
+    session.add(event)
+    session.flush()
+    return event

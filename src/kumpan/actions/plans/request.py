@@ -1,0 +1,64 @@
+"""DOC."""
+
+from datetime import date
+from zoneinfo import ZoneInfo
+
+from kumpan.actions.context import Context
+from kumpan.core.dosing.request import Asked, Choice, PlanRequest
+from kumpan.core.pool.equipment import expired_cover
+from kumpan.core.water.readings import Reading, combined_chlorine_ppm
+from kumpan.core.water.state import WaterState, with_measures
+from kumpan.store import queries
+from kumpan.store.tables.pools import Pool
+from kumpan.store.water import present_of, traits_of
+
+
+def _closed_by(pool: Pool, today: date) -> frozenset[str]:
+    """What the equipment's record says closes the pool, as ``SEEN`` has it."""
+    expired = any(e.kind == "openings" and expired_cover(e.details, today) for e in pool.equipment)
+    return frozenset({"drain_cover"} if expired else ())
+
+
+def plan_request(
+    context: Context,
+    pool: Pool,
+    readings: list[Reading],
+    choices: dict[str, Choice],
+    asked: Asked,
+) -> PlanRequest:
+    """What a plan follows from: typed readings, the log for measures not typed, with their age, the pool and
+    what stands ready.
+    """
+    here = context.now.astimezone(ZoneInfo(pool.time_zone))
+    traits = traits_of(pool, asked.school)
+    present = present_of(context.session, pool, context.now)
+    typed = {r.measure: r.value for r in readings}
+    cc = combined_chlorine_ppm(readings)
+    if cc is not None:
+        typed["cc"] = cc
+    mine = {r.measure for r in readings}
+    carried = {m: e for m, e in present.measures.items() if e.usable and m not in mine}
+    borate = present.measures.get("borate")  # none until tested, and it stays
+    values = {m: e.value for m, e in carried.items()} | ({} if borate is None else {"borate": borate.value})
+    water = with_measures(with_measures(WaterState(), values), typed)
+    u95 = {m: e.u95 for m, e in carried.items()}
+    u95 |= {r.measure: r.u95 for r in readings}
+    if "tc" in mine and "fc" in mine:
+        u95["cc"] = u95.pop("tc")
+    expected = {m: (e.value, e.u95) for m, e in present.measures.items() if m in mine}
+    return PlanRequest(
+        traits=traits,
+        water=water,
+        now=here,
+        choices=choices,
+        u95=u95,
+        age_days={m: e.age_days for m, e in carried.items()},
+        system=context.unit_system,
+        methods={r.measure: r.method for r in readings},
+        tc_ppm=next((r.value for r in readings if r.measure == "tc"), None),
+        expected=expected,
+        at_hand=queries.at_hand(context.session, context.account.id, context.now),
+        seen=asked.seen | _closed_by(pool, here.date()),
+        stay_min=asked.stay_min,
+        currency=context.account.currency,
+    )

@@ -1,0 +1,132 @@
+"""A pool's school, its own targets, its fill water, and what else decides doses; from text as typed."""
+
+from dataclasses import dataclass, field
+from typing import Literal
+from uuid import UUID
+
+from kumpan.actions.context import Context
+from kumpan.core.errors import FieldProblem, InvalidInput, check_revision
+from kumpan.core.guidance.own_targets import checked_override
+from kumpan.core.pool.traits import SETTING_CHOICES
+from kumpan.core.units import gal_to_l, parse_number
+from kumpan.core.water.measures import MEASURES
+from kumpan.store import queries
+from kumpan.store.tables.pools import Pool
+
+STAINING = tuple(m.id for m in MEASURES.values() if m.stains_from)
+FILL_MEASURES = ("ph", "ta", "ch", "cya", "salt", *STAINING)
+
+
+@dataclass(frozen=True)
+class TargetInput:
+    """One target as typed; all empty: the school's."""
+
+    low: str = ""
+    aim: str = ""
+    high: str = ""
+    why: str = ""
+
+
+@dataclass(frozen=True)
+class SettingsInput:
+    """What the Pool page sets beside the pool itself. fill: the fill water's own test; hose: an hour's worth,
+    gallons or litres."""
+
+    school: str
+    sun: str
+    borate_allowed: bool
+    setting: str = "unknown"
+    climate: str = "unknown"
+    use: str = "unknown"
+    targets: dict[str, TargetInput] = field(default_factory=dict)
+    fill: dict[str, str] = field(default_factory=dict)
+    hose: str = ""
+    hose_unit: Literal["gal", "l"] = "gal"
+
+
+def change_settings(context: Context, pool_id: UUID, given: SettingsInput, revision: int) -> Pool:
+    """Change a pool's school, targets and fill water, if nobody changed it since. Raises InvalidInput at each
+    wrong field.
+    """
+    pool = queries.pool(context.session, context.account.id, pool_id, lock=True)
+    check_revision(pool.revision, revision, "pool")
+    problems: list[FieldProblem] = []
+    for name in ("school", "sun", "setting", "climate", "use"):
+        if getattr(given, name) not in {c.id for c in SETTING_CHOICES[name]}:
+            problems.append(FieldProblem(name, "unknown_choice", "Choose one of the answers."))
+    targets, fill = _targets(given, problems), _fill(given, problems)
+    hose = _number(given.hose, "hose", problems)
+    if hose is not None and not 10 <= hose <= 20_000:
+        problems.append(
+            FieldProblem(
+                "hose", "out_of_range", "A hose gives between 10 and 20,000 an hour. Is this an hour's worth?"
+            )
+        )
+    if problems:
+        raise InvalidInput(*problems)
+    pool.school = given.school
+    pool.settings = {
+        "sun": given.sun,
+        "borate_allowed": given.borate_allowed,
+        "targets": targets,
+        "fill": fill,
+        "setting": given.setting,
+        "climate": given.climate,
+        "use": given.use,
+        "hose_l_h": None if hose is None else gal_to_l(hose) if given.hose_unit == "gal" else hose,
+        "typed": {
+            "fill": given.fill,
+            "hose": given.hose,
+            "hose_unit": given.hose_unit,
+            "targets": {m: vars(t) for m, t in given.targets.items() if m in targets},
+        },
+    }
+    pool.revision += 1
+    context.session.flush()
+    return pool
+
+
+def _number(text: str, path: str, problems: list[FieldProblem]) -> float | None:
+    if not text.strip():
+        return None
+    try:
+        return parse_number(text, path)
+    except InvalidInput as error:
+        problems += error.fields
+        return None
+
+
+def _targets(given: SettingsInput, problems: list[FieldProblem]) -> dict[str, dict[str, object]]:
+    found: dict[str, dict[str, object]] = {}
+    for measure, typed in given.targets.items():
+        if not any(t.strip() for t in (typed.low, typed.aim, typed.high)):
+            continue
+        path, before = f"targets.{measure}", len(problems)
+        low, aim, high = (_number(getattr(typed, n), f"{path}.{n}", problems) for n in ("low", "aim", "high"))
+        if len(problems) > before:
+            continue
+        try:
+            found[measure] = vars(checked_override(measure, low, aim, high, typed.why[:200], path))
+        except InvalidInput as error:
+            problems += error.fields
+    return found
+
+
+def _fill(given: SettingsInput, problems: list[FieldProblem]) -> dict[str, float]:
+    found = {}
+    for measure, text in given.fill.items():
+        path = f"fill.{measure}"
+        if measure not in FILL_MEASURES:
+            problems.append(
+                FieldProblem(path, "unknown_measure", "Kumpan does not use this measure of fill water.")
+            )
+            continue
+        value = _number(text, path, problems)
+        m = MEASURES[measure]
+        if value is not None and not m.least <= value <= m.most:
+            problems.append(
+                FieldProblem(path, "out_of_range", f"{m.label} reads {m.least:g} to {m.most:,g}.")
+            )
+        elif value is not None:
+            found[measure] = value
+    return found

@@ -1,0 +1,165 @@
+"""DOC."""
+
+from dataclasses import dataclass
+from datetime import date, datetime, timedelta
+from uuid import UUID
+from zoneinfo import ZoneInfo
+
+from kumpan.actions.context import Context
+from kumpan.actions.plans.accepted import AcceptedPlan, PlanStepState, plan_state
+from kumpan.actions.pools.proofs import offered_lately
+from kumpan.actions.shown import LogEntryView, show_event
+from kumpan.core.dosing.findings import diagnose
+from kumpan.core.phrasing import terms
+from kumpan.core.phrasing.terms import show_value
+from kumpan.core.water.estimate.filter import Present, worth_most
+from kumpan.core.water.measures import MEASURES
+from kumpan.store import queries
+from kumpan.store.tables.accounts import Account
+from kumpan.store.tables.pools import Pool
+from kumpan.store.water import present_of, traits_of
+
+# Two to three times a week in season (practice section 4, common practice).
+TEST_EVERY_DAYS = 3
+
+
+@dataclass(frozen=True)
+class NowView:
+    """A measure as the log makes it now: value and 80 % span in words, when it was read and whether that is
+    too long ago to dose on.
+    """
+
+    measure: str
+    label: str
+    shown: str
+    span: str
+    read: str
+    level: str
+    word: str
+
+
+@dataclass(frozen=True)
+class Today:
+    """A pool's run sheet: one sentence, the plan under way, the last test, when to test next, what the log
+    newly proves of the volume.
+    """
+
+    pool_id: UUID
+    headline: str
+    clock: str
+    plan: AcceptedPlan | None
+    last_test: LogEntryView | None
+    test_due: date | None
+    test_due_words: str
+    next_step_id: UUID | None
+    volume_offer: str
+    water_now: tuple[NowView, ...]
+    worth_most: str
+
+
+def today(context: Context, pool_id: UUID) -> Today:
+    """The pool's run sheet at this moment."""
+    pool = queries.pool(context.session, context.account.id, pool_id)
+    tested = queries.latest_event(context.session, pool.id, "water_test")
+    planned = queries.latest_event(context.session, pool.id, "plan")
+    plan = plan_state(context, planned) if planned else None
+    if plan and tested and planned and tested.at > planned.at and tested.id != plan.test_id:
+        plan = None  # a newer test without a plan: the old plan no longer counts
+    if plan and plan.open_steps == 0:
+        plan = None
+    zone = ZoneInfo(pool.time_zone)
+    here = context.now.astimezone(zone)
+    due = (tested.at.astimezone(zone) + timedelta(days=TEST_EVERY_DAYS)).date() if tested else None
+    upcoming = next((s for s in plan.steps if s.done is None), None) if plan else None
+    last = show_event(context, tested) if tested else None
+    present = present_of(context.session, pool, context.now)
+    water_now = _water_now(pool, context.account, present, here)
+    worth = worth_most(traits_of(pool), present) if tested else None
+    return Today(
+        pool_id=pool.id,
+        headline=_headline(pool, last, upcoming, due, here, water_now),
+        clock=f"{here:%a} {here.day} {here:%b}, {here:%H:%M}",
+        plan=plan,
+        last_test=last,
+        test_due=due,
+        test_due_words=_due_words(due, here.date()),
+        next_step_id=upcoming.id if upcoming else None,
+        volume_offer=offered_lately(context, pool),
+        water_now=water_now,
+        worth_most="" if worth is None else f"Worth most now: a test of {_lower(MEASURES[worth].label)}.",
+    )
+
+
+def _water_now(pool: Pool, account: Account, present: Present, here: datetime) -> tuple[NowView, ...]:
+    """Every measure as the log makes it now, judged with what it may be off by."""
+    errors = {m: e.u95 for m, e in present.measures.items()}
+    judged = {f.measure: f for f in diagnose(present.water, traits_of(pool), errors, {})}
+    views = []
+    for m, e in present.measures.items():
+        found, (low, high) = judged.get(m), e.span_80
+        day = terms.day(here, here - timedelta(days=e.age_days))
+        span = [show_value(m, v, account.unit_system).removesuffix(" ppm") for v in (low, high)]
+        views.append(
+            NowView(
+                m,
+                MEASURES[m].label,
+                show_value(m, e.value, account.unit_system).removesuffix(" ppm"),
+                "" if span[0] == span[1] else f"{span[0]} to {span[1]}",
+                f"read {_on(day)}" + ("" if e.usable or day == "Today" else ": too old to dose on"),
+                found.level if found else "none",
+                found.word if found else "",
+            )
+        )
+    return tuple(views)
+
+
+def _lower(label: str) -> str:
+    return label if label == "pH" else label.lower()
+
+
+def _headline(
+    pool: Pool,
+    last: LogEntryView | None,
+    upcoming: PlanStepState | None,
+    due: date | None,
+    here: datetime,
+    now: tuple[NowView, ...],
+) -> str:
+    if upcoming:
+        step = upcoming.step
+        act = f"{step.amount.text} {step.title.lower()}" if step.amount else step.title
+        when = (
+            "now"
+            if step.at <= here
+            else f"at {step.clock}"
+            if step.at.astimezone(here.tzinfo).date() == here.date()
+            else step.clock
+        )
+        return f"{'Next' if when != 'now' else 'Now'}: {act}{'' if when == 'now' else f', {when}'}."
+    if last is None or due is None:
+        return f"Nothing is known of {pool.name} yet. Test its water first."
+    off = [
+        f"{r.label.lower() if r.label != 'pH' else 'pH'} {r.word}" for r in last.readings if r.level == "act"
+    ]
+    if due <= here.date():
+        return f"Last tested {_on(last.day)}: time to test again."
+    low_by_now = any(n.measure == "fc" and n.level == "act" and n.word == "low" for n in now)
+    if not off and low_by_now:
+        return "Free chlorine is probably low by now: test and dose."
+    return (
+        f"Tested {_on(last.day)}: {', '.join(off)}. Plan it on the Bench."
+        if off
+        else f"The water was fine {_on(last.day)}. Nothing is due."
+    )
+
+
+def _on(day: str) -> str:
+    return day.lower() if day in ("Today", "Yesterday") else f"on {day}"
+
+
+def _due_words(due: date | None, day: date) -> str:
+    if due is None:
+        return "Test now"
+    if due <= day:
+        return "Test today"
+    return f"Test {due:%a} {due.day} {due:%b}"

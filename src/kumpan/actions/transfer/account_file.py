@@ -1,0 +1,230 @@
+"""Open a file that holds an account: one JSON document, or a packed folder of CSV files. What it is not is
+told plainly.
+"""
+
+import base64
+import binascii
+import csv
+import io
+import json
+import posixpath
+import zipfile
+import zlib
+from abc import ABC, abstractmethod
+from collections.abc import Iterator
+from functools import cached_property
+from typing import Any, NoReturn
+
+from pydantic import ValidationError
+
+from kumpan.actions.transfer import account_v1
+from kumpan.actions.transfer.account_format import FORMAT, VERSION, Head
+from kumpan.actions.transfer.account_tables import TABLES, Table
+from kumpan.core.cells import unguarded
+from kumpan.core.errors import FieldProblem, InvalidInput
+from kumpan.core.intake.sheet import decoded
+
+# Our own limits: an account of a hundred pools over ten years is under 200 MB unpacked.
+MOST_UNPACKED = 512 * 1024 * 1024
+_MOST_ENTRIES = 20_000
+_PACKAGE = "datapackage.json"
+_NO_ACCOUNT = "This file holds no Kumpan account. Choose one that Kumpan wrote, or a CSV file of readings."
+
+Row = dict[str, Any]
+
+
+class AccountFile(ABC):
+    """What a file holds, whatever version it was written in. head: what it says of itself."""
+
+    def __init__(self, head: dict[str, Any]) -> None:
+        self.old = head.get("version") == 1
+        self.head = _head(account_v1.head(head) if self.old else head)
+
+    @cached_property
+    def counts(self) -> dict[str, int]:
+        """How many rows a table has, about."""
+        return {t.name: self._count(name) for t in TABLES if (name := self.name_of(t)) is not None}
+
+    def name_of(self, table: Table) -> str | None:
+        """What the file calls a table; None where its version had none such."""
+        return account_v1.table_name(table.name) if self.old else table.name
+
+    def rows(self, table: Table) -> Iterator[Row]:
+        """A table's rows as they stand there, in the newest version's names, not looked at yet."""
+        if self.name_of(table) is not None:
+            for row in self._rows(table):
+                yield account_v1.converted(table.name, row) if self.old else row
+
+    @abstractmethod
+    def _rows(self, table: Table) -> Iterator[Row]: ...
+
+    @abstractmethod
+    def _count(self, name: str) -> int: ...
+
+    @abstractmethod
+    def picture(self, text: str) -> bytes:
+        """The picture a photo names."""
+
+
+def opened(data: bytes) -> AccountFile:
+    """A file's account. Raises InvalidInput at ``file``, or at a table where one is missing or has other
+    columns.
+    """
+    return _Folder(data) if data.startswith(b"PK\x03\x04") else _Document(data)
+
+
+class _Document(AccountFile):
+    def __init__(self, data: bytes) -> None:
+        try:
+            document = json.loads(decoded(data)[0], parse_constant=_no_number)
+        except json.JSONDecodeError as error:
+            _refuse(
+                "not_json",
+                f"This JSON document breaks off or is torn at line {error.lineno}, column {error.colno}.",
+            )
+        except RecursionError:
+            _refuse("not_json", "This JSON document is nested deeper than any account.")
+        if not isinstance(document, dict):
+            _refuse("no_account", _NO_ACCOUNT)
+        super().__init__(document)
+        names = {name for t in TABLES if (name := self.name_of(t)) is not None}
+        for name in sorted(names):
+            if not isinstance(document.get(name), list):
+                _refuse("missing", f"The list “{name}” is missing.")
+        unknown = set(document) - {*Head.model_fields, *names}
+        if unknown:
+            _refuse("extra_forbidden", f"Kumpan does not know “{sorted(unknown)[0][:40]}”.")
+        self.document = document
+
+    def _rows(self, table: Table) -> Iterator[Row]:
+        return iter(self.document[self.name_of(table)])
+
+    def _count(self, name: str) -> int:
+        return len(self.document[name])
+
+    def picture(self, text: str) -> bytes:
+        try:
+            return base64.b64decode(text, validate=True)
+        except binascii.Error:
+            raise InvalidInput(FieldProblem("file", "not_base64", "This is no picture in base64.")) from None
+
+
+class _Folder(AccountFile):
+    def __init__(self, data: bytes) -> None:
+        try:
+            self.packed = zipfile.ZipFile(io.BytesIO(data))
+            entries = self.packed.infolist()
+        except (zipfile.BadZipFile, zipfile.LargeZipFile, NotImplementedError, OSError):
+            _refuse("torn", "This packed file is torn. Fetch it anew.")
+        # What an entry says of its size is binding: no more than that is ever unpacked.
+        if len(entries) > _MOST_ENTRIES or sum(e.file_size for e in entries) > MOST_UNPACKED:
+            _refuse(
+                "too_large", f"Unpacked this is more than Kumpan takes ({MOST_UNPACKED // 1024 // 1024} MB)."
+            )
+        described = next((e.filename for e in entries if posixpath.basename(e.filename) == _PACKAGE), None)
+        if described is None:
+            _refuse(
+                "no_account", f"{_NO_ACCOUNT} A spreadsheet in a format of its own is saved as CSV first."
+            )
+        self.folder = posixpath.dirname(described)
+        self.names = {e.filename for e in entries}
+        try:
+            package = json.loads(decoded(self._bytes(_PACKAGE))[0])
+        except (json.JSONDecodeError, RecursionError):
+            _refuse("not_json", f"{_PACKAGE} cannot be read.")
+        if not isinstance(package, dict) or not isinstance(package.get("kumpan"), dict):
+            _refuse("no_account", _NO_ACCOUNT)
+        self.old = package["kumpan"].get("version") == 1
+        for name in filter(None, map(self.name_of, TABLES)):
+            if posixpath.join(self.folder, f"{name}.csv") not in self.names:
+                _refuse("missing", f"{name}.csv is missing.")
+        super().__init__(package["kumpan"])
+
+    def _count(self, name: str) -> int:
+        return self._bytes(f"{name}.csv").count(b"\n")
+
+    def _bytes(self, name: str) -> bytes:
+        try:
+            return self.packed.read(posixpath.join(self.folder, name))
+        except (
+            zipfile.BadZipFile,
+            zlib.error,
+            EOFError,
+            RuntimeError,
+            NotImplementedError,
+            OSError,
+        ):  # RuntimeError: it wants a password
+            _refuse("torn", f"{name} cannot be unpacked. Fetch the file anew, without a password.")
+
+    def _rows(self, table: Table) -> Iterator[Row]:
+        file = f"{self.name_of(table)}.csv"
+        data = self._bytes(file)
+        try:
+            text = data.decode("utf-8-sig")  # as Kumpan wrote it, whatever characters people typed
+        except UnicodeDecodeError:
+            text = decoded(data)[0]
+        heading = text.partition("\n")[0]
+        reader = csv.reader(io.StringIO(text, newline=""), delimiter=max(",;\t", key=heading.count))
+        try:
+            columns = next(reader, [])
+            self._check_columns(table, file, columns)
+            for cells in reader:
+                if cells:
+                    names = columns + [f"cell {i}" for i in range(len(columns) + 1, len(cells) + 1)]
+                    yield {n: self._value(table, n, c) for n, c in zip(names, cells, strict=False)}
+        except csv.Error:
+            _refuse("torn", f"{file}: a cell without end near line {reader.line_num}.")
+
+    def _check_columns(self, table: Table, file: str, columns: list[str]) -> None:
+        """Every field without a default is there, once, and no other."""
+        rename = account_v1.field_name if self.old else lambda table, name: name
+        names = [rename(table.name, name) for name in columns]
+        made = {"form", "fraction", "to_ph"} if self.old else set()  # those a conversion adds
+        needed = {n for n, info in table.record.model_fields.items() if info.is_required()} - made
+        odd = (
+            needed - set(names) or set(names) - set(table.fields) or {n for n in names if names.count(n) > 1}
+        )
+        if odd:
+            text = f"{file} has other columns than this format: look at “{sorted(odd)[0][:40]}”."
+            _refuse("columns", text)
+
+    @staticmethod
+    def _value(table: Table, name: str, cell: str) -> Any:
+        if cell == "" and name in table.open_fields:
+            return None
+        if name not in table.structured:
+            return unguarded(cell)
+        try:
+            return json.loads(cell, parse_constant=_no_number)
+        except (json.JSONDecodeError, RecursionError):
+            return cell  # told as what it is: no structure
+
+    def picture(self, text: str) -> bytes:
+        if posixpath.join(self.folder, text) not in self.names:
+            raise InvalidInput(FieldProblem("file", "missing", f"{text[:60]} is not in the folder."))
+        return self._bytes(text)
+
+
+def _head(head: dict[str, Any]) -> Head:
+    if head.get("format") != FORMAT:
+        _refuse("no_account", _NO_ACCOUNT)
+    version = head.get("version")
+    if isinstance(version, int) and version > VERSION:
+        _refuse(
+            "newer",
+            f"This file was written by a newer Kumpan (version {version} of its format; here {VERSION} is"
+            " known). Update Kumpan first.",
+        )
+    try:
+        return Head.model_validate({n: head[n] for n in Head.model_fields if n in head})
+    except ValidationError as error:
+        first = error.errors()[0]
+        _refuse("head", f"{'.'.join(map(str, first['loc']))}: {first['msg']}.")
+
+
+def _no_number(text: str) -> NoReturn:
+    raise InvalidInput(FieldProblem("file", "not_a_number", f"{text} is no number that JSON knows."))
+
+
+def _refuse(code: str, message: str) -> NoReturn:
+    raise InvalidInput(FieldProblem("file", code, message))

@@ -1,0 +1,141 @@
+"""Structures inside a record of the open format: what Kumpan reads of them is checked, what else they hold is
+kept as it is.
+"""
+
+from dataclasses import dataclass, fields
+from typing import Annotated, Any, Literal
+
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, GetCoreSchemaHandler, TypeAdapter
+from pydantic_core import CoreSchema, core_schema
+
+from kumpan.actions.shelf.items import ShelfInput
+from kumpan.core.errors import InvalidInput
+from kumpan.core.pool.traits import SETTING_CHOICES
+from kumpan.core.pool.volume import VolumeInput, volume_of
+from kumpan.core.products.catalogue import PRODUCTS
+from kumpan.core.units import UNIT_LABELS
+
+
+@dataclass(frozen=True)
+class OneOf:
+    """A text out of a known list."""
+
+    known: tuple[str, ...]
+
+    def __get_pydantic_core_schema__(self, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
+        return core_schema.literal_schema(list(self.known))
+
+
+def _only(given: dict[str, Any], of: type) -> None:
+    """Refuse names the dataclass does not have, and texts longer than a form takes."""
+    unknown = set(given) - {f.name for f in fields(of)}
+    if unknown:
+        raise ValueError(f"there is no field {sorted(unknown)[0]!r}")
+    if any(isinstance(v, str) and len(v) > 60 for v in given.values()):
+        raise ValueError("a text is too long")
+
+
+def _volume_given(given: dict[str, Any]) -> dict[str, Any]:
+    known = {k: v for k, v in given.items() if k not in ("within", "proofs")}
+    _only(known, VolumeInput)
+    try:
+        volume_of(_VOLUME.validate_python(known))
+    except InvalidInput as error:
+        raise ValueError(error.message) from None
+    _WEIGHED.validate_python(given)
+    return given
+
+
+def _shelf_typed(typed: dict[str, Any]) -> dict[str, Any]:
+    _only(typed, ShelfInput)
+    if any(
+        value and value not in UNIT_LABELS
+        for name, value in typed.items()
+        if name.endswith("_unit") and name != "kept_unit"
+    ):
+        raise ValueError("there is no such unit")
+    _SHELF.validate_python({**typed, "product_id": "salt"})
+    return typed
+
+
+def _settings(settings: dict[str, Any]) -> dict[str, Any]:
+    PoolSettings.model_validate(settings)
+    return settings
+
+
+def _inputs(inputs: dict[str, Any]) -> dict[str, Any]:
+    PlanInputs.model_validate(inputs)
+    return inputs
+
+
+class _Open(BaseModel):
+    """What Kumpan reads of a structure; what else it holds is kept as it is."""
+
+    model_config = ConfigDict(extra="allow", strict=False)
+
+
+class Proof(_Open):
+    """A proof of the volume: litres, and how far off, as a fraction."""
+
+    key: str
+    text: str
+    litres: Annotated[float, Field(gt=0, allow_inf_nan=False)]
+    within: Annotated[float, Field(gt=0, lt=1)]
+
+
+class _Weighed(_Open):
+    within: Annotated[float, Field(gt=0, lt=1)] = 0.1
+    proofs: list[Proof] = []
+
+
+class Target(_Open):
+    """A person's own target of a measure."""
+
+    low: float | None = None
+    aim: float | None = None
+    high: float | None = None
+    why: str = ""
+
+
+class _Texts(_Open):
+    fill: dict[str, str] = {}
+    hose: str = ""
+    hose_unit: Literal["gal", "l"] = "gal"
+    targets: dict[str, dict[str, str]] = {}
+
+
+class PoolSettings(_Open):
+    """A pool's own targets, fill water and surroundings; ``typed``: the same as typed."""
+
+    sun: Annotated[str, OneOf(tuple(c.id for c in SETTING_CHOICES["sun"]))] = "part"
+    setting: Annotated[str, OneOf(tuple(c.id for c in SETTING_CHOICES["setting"]))] = "unknown"
+    climate: Annotated[str, OneOf(tuple(c.id for c in SETTING_CHOICES["climate"]))] = "unknown"
+    use: Annotated[str, OneOf(tuple(c.id for c in SETTING_CHOICES["use"]))] = "unknown"
+    borate_allowed: bool = True
+    targets: dict[str, Target] = {}
+    fill: dict[str, float] = {}
+    hose_l_h: Annotated[float, Field(gt=0)] | None = None
+    typed: _Texts = _Texts()
+
+
+class _Product(_Open):
+    product_id: Annotated[str, OneOf(tuple(PRODUCTS))]
+    strength: float | None
+
+
+class PlanInputs(_Open):
+    """What a plan followed from, as far as Kumpan reads it again."""
+
+    products: dict[str, _Product] = {}
+    swim_from_min: float | None = None
+    swim_least_fc_ppm: float = 0.0
+
+
+_VOLUME = TypeAdapter(VolumeInput)
+_WEIGHED = TypeAdapter(_Weighed)
+_SHELF = TypeAdapter(ShelfInput)
+
+VolumeGiven = Annotated[dict[str, Any], AfterValidator(_volume_given)]
+Settings = Annotated[dict[str, Any], AfterValidator(_settings)]
+Inputs = Annotated[dict[str, Any], AfterValidator(_inputs)]
+ShelfTyped = Annotated[dict[str, str], AfterValidator(_shelf_typed)]

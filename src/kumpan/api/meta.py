@@ -1,0 +1,170 @@
+"""What the screens need to know of the trade: measures with limits, methods, products, reasons."""
+
+from dataclasses import asdict
+
+from fastapi import APIRouter
+from pydantic import BaseModel
+
+from kumpan.api.deps import InScope
+from kumpan.api.problems import RESPONSES
+from kumpan.core.amounts import units_for
+from kumpan.core.dosing.supply import ROLE_LABELS
+from kumpan.core.guidance.conditions import SEEN
+from kumpan.core.guidance.reasons import REASONS, Reason
+from kumpan.core.guidance.schools import SCHOOLS
+from kumpan.core.pool.traits import POOL_CHOICES, SETTING_CHOICES
+from kumpan.core.pool.volume import TYPICAL
+from kumpan.core.products.catalogue import PRODUCTS, form_of
+from kumpan.core.products.decay import ages
+from kumpan.core.products.label import by_label
+from kumpan.core.units import UNIT_LABELS, c_to_f
+from kumpan.core.water.measures import MEASURES
+from kumpan.core.water.methods import METHODS
+
+router = APIRouter(responses=RESPONSES, tags=["meta"])
+
+
+class MeasureMeta(BaseModel):
+    """A measure with its limits in the person's unit."""
+
+    id: str
+    label: str
+    short: str
+    unit: str
+    decimals: int
+    least: float
+    most: float
+
+
+class MethodMeta(BaseModel):
+    """A test method: step of an arrow key, 95 % uncertainty and ppm a drop per measure."""
+
+    id: str
+    label: str
+    reads: list[str]
+    steps: dict[str, float]
+    u95: dict[str, float]
+    per_drop: dict[str, float]
+
+
+class UnitMeta(BaseModel):
+    """A unit with its label."""
+
+    id: str
+    label: str
+
+
+class ProductMeta(BaseModel):
+    """A product with its usual strength as a fraction, and the units it is poured in."""
+
+    id: str
+    name: str
+    short: str
+    roles: list[str]
+    strength: float | None
+    most_strength: float
+    strength_means: str
+    ages: bool
+    by_label: bool
+    units: list[UnitMeta]
+
+
+class ChoiceMeta(BaseModel):
+    """An answer; refused says why Kumpan does not take it, costs what not knowing it means."""
+
+    id: str
+    label: str
+    refused: str | None = None
+    costs: str | None = None
+
+
+class SchoolMeta(BaseModel):
+    """A school of chlorine."""
+
+    id: str
+    label: str
+    what: str
+    caution: str
+    reason_id: str
+
+
+class Meta(BaseModel):
+    """Everything the forms need."""
+
+    measures: list[MeasureMeta]
+    methods: list[MethodMeta]
+    products: list[ProductMeta]
+    roles: dict[str, str]
+    pool_choices: dict[str, list[ChoiceMeta]]
+    typical_pools: list[ChoiceMeta]
+    reasons: dict[str, Reason]
+    schools: list[SchoolMeta]
+    seen: list[ChoiceMeta]
+
+
+# What an arrow key moves a reading by where the method says nothing of it.
+_PLAIN_STEP = {"ph": 0.1, "temp": 1.0}
+_MEANS = {
+    "trade": "g chlorine per 100 mL",
+    "weight": "by weight",
+    "available": "available chlorine",
+    "label": "by label",
+}
+
+
+@router.get("/meta")
+def get_meta(scope: InScope) -> Meta:
+    """Measures, methods, products, choices and reasons, in the person's measures."""
+    system = scope.run(lambda c: c.account.unit_system)
+    us = system == "us"
+    measures = []
+    for m in MEASURES.values():
+        unit, least, most = m.unit, m.least, m.most
+        if m.id == "temp" and us:
+            unit, least, most = "°F", c_to_f(least), c_to_f(most)
+        measures.append(
+            MeasureMeta(
+                id=m.id, label=m.label, short=m.short, unit=unit, decimals=m.decimals, least=least, most=most
+            )
+        )
+    products = [
+        ProductMeta(
+            id=p.id,
+            name=p.name,
+            short=p.short,
+            roles=list(p.roles),
+            strength=None if p.basis == "label" else p.strength,
+            most_strength=p.most_strength,
+            strength_means=_MEANS[p.basis],
+            ages=ages(p),
+            by_label=by_label(p),
+            units=[
+                UnitMeta(id=u, label=UNIT_LABELS[u]) for u in units_for(form_of(p), "us" if us else "metric")
+            ],
+        )
+        for p in PRODUCTS.values()
+    ]
+    return Meta(
+        measures=measures,
+        methods=[
+            MethodMeta(
+                id=m.id,
+                label=m.label,
+                reads=sorted(m.reads),
+                steps=_PLAIN_STEP | {n: w.step for n, w in m.reads.items()},
+                u95={n: w.u95 for n, w in m.reads.items()},
+                per_drop={n: w.per_drop for n, w in m.reads.items() if w.per_drop is not None},
+            )
+            for m in METHODS.values()
+        ],
+        products=products,
+        roles=ROLE_LABELS,
+        pool_choices={
+            q: [ChoiceMeta(**asdict(c)) for c in choices]
+            for q, choices in (POOL_CHOICES | SETTING_CHOICES).items()
+        },
+        typical_pools=[ChoiceMeta(id=t.id, label=t.label) for t in TYPICAL],
+        reasons=REASONS,
+        schools=[SchoolMeta(**asdict(s)) for s in SCHOOLS.values()],
+        seen=[ChoiceMeta(id=c.id, label=c.label) for c in SEEN.values()],
+    )

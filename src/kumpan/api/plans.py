@@ -1,0 +1,107 @@
+"""Plan while typing, accept, tick off."""
+
+from typing import Annotated
+from uuid import UUID
+
+from fastapi import APIRouter
+from pydantic import AwareDatetime, Field, StringConstraints
+
+from kumpan.actions.context import Context
+from kumpan.actions.log import tests
+from kumpan.actions.plans import accept, accepted, preview, ticks
+from kumpan.actions.shown import LogEntryView, show_event
+from kumpan.api.bodies import Body, Id, Readings, Text, typed
+from kumpan.api.deps import InScope
+from kumpan.api.log import TestBody
+from kumpan.api.problems import RESPONSES
+from kumpan.core.dosing.request import Asked
+from kumpan.core.errors import FieldProblem, InvalidInput
+from kumpan.core.guidance.conditions import SEEN
+from kumpan.core.guidance.schools import SCHOOLS
+
+router = APIRouter(responses=RESPONSES, tags=["plans"])
+
+
+class ProductChoice(Body):
+    """A product for a role; strength as a fraction, None for its usual one."""
+
+    product_id: Id
+    strength: float | None = None
+
+
+class AskedBody(Body):
+    """What a plan is asked with beside readings: products for roles, another school to look at, what is seen
+    at the pool. stay_min: minutes on site; None for all along.
+    """
+
+    products: Annotated[dict[Id, ProductChoice], Field(max_length=20)] = {}
+    school: Id | None = None
+    seen: Annotated[list[Id], Field(max_length=10)] = []
+    stay_min: Annotated[int, Field(ge=1, le=600)] | None = None
+
+    def asked(self) -> Asked:
+        """As the use cases take it. Raises InvalidInput for a school or condition Kumpan does not know."""
+        if self.school is not None and self.school not in SCHOOLS:
+            raise InvalidInput(FieldProblem("school", "unknown_choice", "Choose one of the schools."))
+        if any(c not in SEEN for c in self.seen):
+            raise InvalidInput(FieldProblem("seen", "unknown_choice", "Kumpan does not know this condition."))
+        return Asked(self.school, frozenset(self.seen), self.stay_min)
+
+    def chosen(self) -> dict[str, tuple[str, float | None]]:
+        """Product choices as the use cases take them."""
+        return {role: (c.product_id, c.strength) for role, c in self.products.items()}
+
+
+class PreviewBody(AskedBody):
+    """What is typed so far."""
+
+    readings: Readings = []
+
+
+class PlanBody(AskedBody):
+    """Accept the plan that follows from this test."""
+
+    id: UUID
+    test: TestBody
+
+
+class TickBody(Body):
+    """Tick a step off; amount and unit when what was poured differs."""
+
+    id: UUID
+    at: AwareDatetime
+    performed_by: Annotated[str, StringConstraints(max_length=80)] = ""
+    amount: Text | None = None
+    unit: Id | None = None
+
+
+@router.post("/pools/{pool_id}/plan-previews")
+def preview_plan(pool_id: UUID, body: PreviewBody, scope: InScope) -> preview.Preview:
+    """The plan for what is typed so far; what cannot be read is reported at its field. Stores nothing."""
+    so_far = preview.Typed(typed(body.readings), body.chosen(), body.asked())
+    return scope.run(lambda c: preview.preview_plan(c, pool_id, so_far))
+
+
+@router.post("/pools/{pool_id}/plans", status_code=201)
+def accept_plan(pool_id: UUID, body: PlanBody, scope: InScope) -> accepted.AcceptedPlan:
+    """Log the test and store the plan that follows from it, as given."""
+    new = accept.NewPlan(body.id, body.chosen(), body.asked())
+
+    def work(context: Context) -> accepted.AcceptedPlan:
+        test = tests.log_test(context, pool_id, body.test.test())
+        return accepted.accepted_plan(context, accept.accept_plan(context, test, new).id)
+
+    return scope.run(work)
+
+
+@router.get("/plans/{plan_id}")
+def get_plan(plan_id: UUID, scope: InScope) -> accepted.AcceptedPlan:
+    """An accepted plan as it was given, with its ticks."""
+    return scope.run(lambda c: accepted.accepted_plan(c, plan_id))
+
+
+@router.post("/plan-steps/{step_id}/tick", status_code=201)
+def tick_step(step_id: UUID, body: TickBody, scope: InScope) -> LogEntryView:
+    """Tick a step off; what was poured may differ from the plan. Undo by deleting the event."""
+    new = ticks.NewTick(body.id, body.at, body.amount, body.unit, body.performed_by)
+    return scope.run(lambda c: show_event(c, ticks.tick_step(c, step_id, new)))

@@ -1,1 +1,0 @@
-"""Bodies as sent: strict, so that a misspelled reading cannot vanish."""

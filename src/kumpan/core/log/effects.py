@@ -1,0 +1,66 @@
+"""What entries of each kind do to the water."""
+
+from typing import TYPE_CHECKING
+
+from kumpan.core.log.entry import Details, Dose, Effect, LogEntry, StepDone
+from kumpan.core.products.catalogue import PRODUCTS
+
+if TYPE_CHECKING:
+    from kumpan.core.pool.traits import PoolTraits
+
+
+def _details(entry: LogEntry) -> Details:
+    assert isinstance(entry.payload, Details)
+    return entry.payload
+
+
+def none(entry: LogEntry, traits: "PoolTraits") -> Effect:
+    """Nothing beyond what readings tell."""
+    return Effect()
+
+
+def dose(entry: LogEntry, traits: "PoolTraits") -> Effect:
+    """What was poured, where its effect is computed."""
+    poured = entry.payload
+    assert isinstance(poured, Dose)
+    product = PRODUCTS.get(poured.product_id)
+    if product is None or product.active is None:
+        return Effect()
+    return Effect(change=product.change_per_unit(traits.volume_l, poured.strength) * poured.amount)
+
+
+def step_done(entry: LogEntry, traits: "PoolTraits") -> Effect:
+    """Fresh water replaces its share; air and waiting are the estimate's own business."""
+    done = entry.payload
+    assert isinstance(done, StepDone)
+    return Effect(replaced=(done.fraction or 0.0) if done.what == "dilute" else 0.0)
+
+
+def lost(entry: LogEntry, traits: "PoolTraits") -> Effect:
+    """Water left: ``lost`` litres, or nobody knows how much."""
+    return Effect(lost_l=_details(entry).number("lost"))
+
+
+def refill(entry: LogEntry, traits: "PoolTraits") -> Effect:
+    """Fill water came."""
+    return Effect(added_l=_details(entry).number("added"))
+
+
+def rain(entry: LogEntry, traits: "PoolTraits") -> Effect:
+    """Rain fell on the pool."""
+    return Effect(rain_mm=_details(entry).number("fell"))
+
+
+def bathers(entry: LogEntry, traits: "PoolTraits") -> Effect:
+    """People used chlorine."""
+    return Effect(bathers=_details(entry).number("people"))
+
+
+def cover(entry: LogEntry, traits: "PoolTraits") -> Effect:
+    """A cover slows the loss of chlorine."""
+    return Effect(covered=_details(entry).values.get("state") == "on")
+
+
+def cell(entry: LogEntry, traits: "PoolTraits") -> Effect:
+    """Another setting: the pace of chlorine is anyone's guess again."""
+    return Effect(cell_set=True)

@@ -1,0 +1,28 @@
+"""Files and photos."""
+
+from datetime import datetime
+from uuid import UUID
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from kumpan.store.queries.base import found
+from kumpan.store.tables.files import FileRow, PhotoRow
+from kumpan.store.tables.jobs import Job
+
+
+def idle_files(session: Session, before: datetime) -> list[UUID]:
+    """Files of every account, begun before an instant, that neither a photo nor a job points to."""
+    used = (PhotoRow.file_id, Job.in_file_id, Job.out_file_id)
+    idle = [FileRow.id.not_in(select(column).where(column.is_not(None))) for column in used]
+    return list(session.scalars(select(FileRow.id).where(FileRow.created_at < before, *idle)))
+
+
+def photo(session: Session, account_id: UUID, photo_id: UUID) -> PhotoRow:
+    """One photo of the account, taken off or not. Raises NotFound for any other."""
+    return found(
+        session.scalars(
+            select(PhotoRow).where(PhotoRow.id == photo_id, PhotoRow.account_id == account_id)
+        ).first(),
+        "photo",
+    )

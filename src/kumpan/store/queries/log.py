@@ -1,0 +1,189 @@
+"""The log: events with what their kind holds, readings, notes."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from datetime import datetime
+from uuid import UUID
+
+from sqlalchemy import and_, func, or_, select
+from sqlalchemy.orm import Session, noload
+from sqlalchemy.orm.attributes import set_committed_value
+
+from kumpan.core.errors import Conflict
+from kumpan.core.log.entry import LogEntry
+from kumpan.core.log.kinds import KINDS
+from kumpan.store.queries.base import found
+from kumpan.store.tables.log import DoseRow, EntryRow, Event, ReadingRow, detail_tables
+from kumpan.store.tables.pools import Pool
+
+
+def event(
+    session: Session, account_id: UUID, event_id: UUID, kind: str | None = None, lock: bool = False
+) -> Event:
+    """One event of the account, deleted or not. Raises NotFound for any other, or another kind."""
+    query = select(Event).join(Pool).where(Event.id == event_id, Pool.account_id == account_id)
+    if kind:
+        query = query.where(Event.kind == kind)
+    return found(session.scalars(query.with_for_update(of=Event) if lock else query).first(), kind or "event")
+
+
+def repeated(session: Session, pool: Pool, event_id: UUID, kind: str) -> Event | None:
+    """The event that a repeated create made the first time; None if the id is new. Raises Conflict if the id
+    is taken by something else.
+    """
+    known = session.get(Event, event_id)
+    if known is not None and (known.pool_id != pool.id or known.kind != kind):
+        raise Conflict("id_taken", "This id is already used for something else.")
+    return known
+
+
+def with_details(session: Session, events: Iterable[Event]) -> list[Event]:
+    """The events, what their kinds hold read with one statement a table instead of one an event."""
+    events, tables = list(events), detail_tables()
+    for name in {KINDS[e.kind].detail for e in events} & tables.keys():
+        held = {e.id: e for e in events if KINDS[e.kind].detail == name}
+        rows = session.scalars(select(tables[name]).where(tables[name].event_id.in_(held)))
+        found_rows = {row.event_id: row for row in rows}
+        for id, owner in held.items():
+            set_committed_value(owner, f"{name}_detail", found_rows.get(id))
+    return events
+
+
+_MOST_MARKS = 300  # more would be drawn over each other
+
+
+@dataclass(frozen=True)
+class Sought:
+    """A search of the log: words (lower case), products and kinds they name."""
+
+    text: str
+    products: tuple[str, ...]
+    kinds: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class Page:
+    """A page of the log: at most so many, older than ``before`` (instant, id), of these kinds, holding what
+    is sought.
+    """
+
+    limit: int
+    before: tuple[datetime, UUID] | None = None
+    kinds: tuple[str, ...] = ()
+    sought: Sought | None = None
+
+
+def events_page(session: Session, pool_id: UUID, page: Page) -> list[Event]:
+    """A page of the pool's live events, newest first."""
+    kinds, sought, before = page.kinds, page.sought, page.before
+    query = select(Event).where(Event.pool_id == pool_id, Event.deleted_at.is_(None))
+    if kinds:
+        query = query.where(Event.kind.in_(kinds))
+    if sought:
+        query = (
+            query.outerjoin(EntryRow)
+            .outerjoin(DoseRow, DoseRow.event_id == Event.id)
+            .where(
+                or_(
+                    func.lower(EntryRow.note).contains(sought.text, autoescape=True),
+                    func.lower(Event.performed_by).contains(sought.text, autoescape=True),
+                    func.lower(Event.sampling_point).contains(sought.text, autoescape=True),
+                    DoseRow.product_id.in_(sought.products),
+                    Event.kind.in_(sought.kinds),
+                )
+            )
+        )
+    if before:
+        at, last_id = before
+        query = query.where(or_(Event.at < at, and_(Event.at == at, Event.id < last_id)))
+    return with_details(
+        session, session.scalars(query.order_by(Event.at.desc(), Event.id.desc()).limit(page.limit))
+    )
+
+
+def log_since(session: Session, pool_id: UUID, since: datetime, kinds: tuple[str, ...]) -> list[LogEntry]:
+    """The pool's live entries of these kinds from ``since`` on, oldest first, as the core sees them."""
+    query = (
+        select(Event)
+        .where(Event.pool_id == pool_id, Event.deleted_at.is_(None), Event.at >= since, Event.kind.in_(kinds))
+        .order_by(Event.at, Event.id)
+        .options(noload(Event.corrections), noload(Event.photos))
+    )
+    return [e.entry for e in with_details(session, session.scalars(query))]
+
+
+def all_events(session: Session, pool_id: UUID, kind: str) -> list[Event]:
+    """Every live event of a kind, oldest first."""
+    query = select(Event).where(Event.pool_id == pool_id, Event.deleted_at.is_(None), Event.kind == kind)
+    return with_details(session, session.scalars(query.order_by(Event.at, Event.id)))
+
+
+def readings_between(
+    session: Session, pool_id: UUID, start: datetime, end: datetime
+) -> list[tuple[str, datetime, float, str]]:
+    """Readings of the pool's live tests as (measure, at, value, method), oldest first."""
+    query = (
+        select(ReadingRow.measure, Event.at, ReadingRow.value, ReadingRow.method)
+        .join(Event, Event.id == ReadingRow.event_id)
+        .where(Event.pool_id == pool_id, Event.deleted_at.is_(None), Event.at >= start, Event.at <= end)
+        .order_by(Event.at, Event.id)
+    )
+    return [(m, at, value, method) for m, at, value, method in session.execute(query)]
+
+
+def readings_by_event(session: Session, pool_id: UUID) -> list[tuple[UUID, datetime, str, float]]:
+    """Readings of all the pool's live tests as (event, at, measure, value)."""
+    query = (
+        select(ReadingRow.event_id, Event.at, ReadingRow.measure, ReadingRow.value)
+        .join(Event, Event.id == ReadingRow.event_id)
+        .where(Event.pool_id == pool_id, Event.deleted_at.is_(None))
+    )
+    return [(event_id, at, measure, value) for event_id, at, measure, value in session.execute(query)]
+
+
+def notes(session: Session, pool_id: UUID) -> list[tuple[datetime, str]]:
+    """The pool's live notes with their instants."""
+    query = select(Event.at, EntryRow.note).join(EntryRow, EntryRow.event_id == Event.id)
+    return [
+        (at, note)
+        for at, note in session.execute(
+            query.where(Event.pool_id == pool_id, Event.deleted_at.is_(None), Event.kind == "note")
+        )
+    ]
+
+
+def marks_between(
+    session: Session, pool_id: UUID, start: datetime, end: datetime, kinds: tuple[str, ...]
+) -> list[LogEntry]:
+    """The pool's newest live entries of these kinds between two instants, oldest first: what a graph can
+    mark.
+    """
+    query = (
+        select(Event)
+        .where(Event.pool_id == pool_id, Event.deleted_at.is_(None), Event.at >= start, Event.at <= end)
+        .where(Event.kind.in_(kinds))
+        .order_by(Event.at.desc(), Event.id.desc())
+        .limit(_MOST_MARKS)
+        .options(noload(Event.corrections), noload(Event.photos), noload(Event.readings))
+    )
+    return [e.entry for e in reversed(with_details(session, session.scalars(query)))]
+
+
+def first_event_at(session: Session, pool_id: UUID) -> datetime | None:
+    """When the pool's log begins."""
+    return session.scalars(
+        select(Event.at)
+        .where(Event.pool_id == pool_id, Event.deleted_at.is_(None))
+        .order_by(Event.at, Event.id)
+        .limit(1)
+    ).first()
+
+
+def latest_event(session: Session, pool_id: UUID, kind: str) -> Event | None:
+    """The pool's newest live event of a kind."""
+    return session.scalars(
+        select(Event)
+        .where(Event.pool_id == pool_id, Event.deleted_at.is_(None), Event.kind == kind)
+        .order_by(Event.at.desc(), Event.id.desc())
+        .limit(1)
+    ).first()

@@ -1,0 +1,34 @@
+"""Pools and equipment."""
+
+from uuid import UUID
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from kumpan.store.queries.base import found
+from kumpan.store.tables.pools import EquipmentRow, Pool
+
+
+def pools(session: Session, account_id: UUID, archived: bool = False) -> list[Pool]:
+    """The account's pools by name; archived ones only when asked for."""
+    query = select(Pool).where(Pool.account_id == account_id).order_by(Pool.name, Pool.id)
+    return list(session.scalars(query if archived else query.where(Pool.archived_at.is_(None))))
+
+
+def pool(session: Session, account_id: UUID, pool_id: UUID, lock: bool = False) -> Pool:
+    """One pool of the account. Raises NotFound for any other."""
+    query = select(Pool).where(Pool.id == pool_id, Pool.account_id == account_id)
+    return found(session.scalars(query.with_for_update() if lock else query).first(), "pool")
+
+
+def equipment(session: Session, account_id: UUID, equipment_id: UUID, lock: bool = False) -> EquipmentRow:
+    """One piece of equipment of the account, taken off or not. Raises NotFound for any other."""
+    query = (
+        select(EquipmentRow)
+        .join(Pool, Pool.id == EquipmentRow.pool_id)
+        .where(EquipmentRow.id == equipment_id, Pool.account_id == account_id)
+    )
+    return found(
+        session.scalars(query.with_for_update(of=EquipmentRow) if lock else query).first(),
+        "piece of equipment",
+    )

@@ -1,0 +1,105 @@
+"""The shelf and what was poured."""
+
+from datetime import datetime
+from uuid import UUID
+
+from sqlalchemy import and_, func, or_, select, text
+from sqlalchemy.orm import Session
+
+from kumpan.core.dosing.request import AtHand
+from kumpan.core.products.catalogue import PRODUCTS
+from kumpan.core.products.decay import ages, strength_today
+from kumpan.store.queries.base import found
+from kumpan.store.tables.log import DoseRow, Event
+from kumpan.store.tables.pools import Pool
+from kumpan.store.tables.shelf import ShelfItem
+
+
+def shelf(session: Session, account_id: UUID) -> list[ShelfItem]:
+    """What stands on the account's shelf, in the order it was put there."""
+    query = select(ShelfItem).where(ShelfItem.account_id == account_id, ShelfItem.removed_at.is_(None))
+    return list(session.scalars(query.order_by(ShelfItem.created_at, ShelfItem.id)))
+
+
+def shelf_item(session: Session, account_id: UUID, item_id: UUID, lock: bool = False) -> ShelfItem:
+    """One item of the account's shelf, taken off or not. Raises NotFound for any other."""
+    query = select(ShelfItem).where(ShelfItem.id == item_id, ShelfItem.account_id == account_id)
+    return found(session.scalars(query.with_for_update() if lock else query).first(), "product on the shelf")
+
+
+def poured_since_count(session: Session, account_id: UUID) -> dict[UUID, float]:
+    """What was poured of each product on the account's shelf since it was last counted, by item: g or mL.
+
+    A dose logged after the count but dated minutes before it draws too: the clock of a phone may be behind.
+    """
+    slack = func.timestampadd(text("MINUTE"), -5, ShelfItem.counted_at)
+    after = or_(
+        Event.at > ShelfItem.counted_at, and_(Event.created_at > ShelfItem.counted_at, Event.at > slack)
+    )
+    query = (
+        select(ShelfItem.id, func.sum(DoseRow.amount))
+        .join(DoseRow, DoseRow.product_id == ShelfItem.product_id)
+        .join(Event, and_(Event.id == DoseRow.event_id, after, Event.deleted_at.is_(None)))
+        .join(Pool, and_(Pool.id == Event.pool_id, Pool.account_id == ShelfItem.account_id))
+        .where(ShelfItem.account_id == account_id, ShelfItem.removed_at.is_(None))
+        .group_by(ShelfItem.id)
+    )
+    return {item_id: float(total) for item_id, total in session.execute(query)}
+
+
+def products_poured(session: Session, pool_id: UUID, since: datetime) -> set[str]:
+    """The products poured into a pool from an instant on."""
+    query = select(DoseRow.product_id).join(Event, Event.id == DoseRow.event_id)
+    return set(
+        session.scalars(
+            query.where(Event.pool_id == pool_id, Event.at >= since, Event.deleted_at.is_(None)).distinct()
+        )
+    )
+
+
+def poured(session: Session, account_id: UUID, since: datetime) -> dict[str, float]:
+    """What was poured into the account's pools after an instant, by product: g or mL."""
+    query = (
+        select(DoseRow.product_id, func.sum(DoseRow.amount))
+        .join(Event, Event.id == DoseRow.event_id)
+        .join(Pool, Pool.id == Event.pool_id)
+        .where(Pool.account_id == account_id, Event.deleted_at.is_(None), Event.at > since)
+        .group_by(DoseRow.product_id)
+    )
+    return {name: float(total) for name, total in session.execute(query)}
+
+
+_USUALLY_KEPT_C = 25.0  # where nobody said: our own guess of a shed in season
+
+
+def strength_now(item: ShelfItem, now: datetime) -> float | None:
+    """Its strength today, as a fraction; None where it is the usual one and does not age."""
+    product = PRODUCTS[item.product_id]
+    if not ages(product) or item.bought is None:
+        return item.strength
+    days = max(0, (now.date() - item.bought).days)
+    return strength_today(
+        product, item.strength, days, _USUALLY_KEPT_C if item.kept_c is None else item.kept_c
+    )
+
+
+def left(item: ShelfItem, poured: dict[UUID, float]) -> float | None:
+    """What is left (g or mL): the last count less what was poured since; None where nobody counted.
+
+    So a dose corrected, deleted or brought back corrects the stock by itself. A dose dated before the count
+    does not draw on it.
+    """
+    return None if item.stock is None else max(0.0, item.stock - poured.get(item.id, 0.0))
+
+
+def at_hand(session: Session, account_id: UUID, now: datetime) -> tuple[AtHand, ...] | None:
+    """What stands ready, as the planner takes it, at today's strength and stock; None where nothing is
+    listed.
+    """
+    items = [i for i in shelf(session, account_id) if i.product_id in PRODUCTS]
+    if not items:
+        return None
+    poured = poured_since_count(session, account_id)
+    return tuple(
+        AtHand(i.product_id, strength_now(i, now), left(i, poured), i.pack, i.price_minor) for i in items
+    )

@@ -1,0 +1,183 @@
+"""An accepted plan as it is stored: a form of its own, so that what the API answers may change and what was
+stored is still read. Every released form is kept as a file beside the tests and read by them.
+
+Form 1 was the API's answer of its day, its two extra fields and clock times among the rest. Form 2 is this.
+"""
+
+from dataclasses import asdict, dataclass
+from datetime import datetime
+from typing import Any
+
+from pydantic import TypeAdapter
+
+from kumpan.core.amounts import Part
+from kumpan.core.dosing.request import PlanRequest
+from kumpan.core.dosing.view import AlternativeView, AmountView, ChoiceView, SlotView, StepView, measured
+from kumpan.store.tables.pools import Pool
+
+FORM = 2
+
+
+@dataclass(frozen=True)
+class StoredAmount:
+    """An amount as it was shown. parts: number and unit, largest first."""
+
+    value: float
+    unit: str
+    text: str
+    exact: str = ""
+    parts: tuple[tuple[str, str], ...] = ()
+
+
+@dataclass(frozen=True)
+class StoredSlot:
+    """A measure a step moved, as it was drawn."""
+
+    measure: str
+    label: str
+    text: str
+    scale_low: float
+    scale_high: float
+    before: float
+    band_low: float | None = None
+    band_high: float | None = None
+    after: float | None = None
+    u95: float = 0.0
+    reason_id: str = ""
+    spent: float | None = None
+
+
+@dataclass(frozen=True)
+class StoredAlternative:
+    """Another product that would have done the same."""
+
+    product_id: str
+    strength: float | None
+    name: str
+    amount: str
+    side: str = ""
+    cost: str = ""
+    at_hand: bool = False
+
+
+@dataclass(frozen=True)
+class StoredStep:
+    """A step as it was shown, without its clock time: that is said anew from ``due_at``."""
+
+    key: str
+    kind: str
+    title: str
+    how: str = ""
+    caution: str = ""
+    sentence: str = ""
+    reason_id: str = ""
+    role: str = ""
+    product_id: str | None = None
+    strength: float | None = None
+    amount: StoredAmount | None = None
+    portion: str = ""
+    gap: str = ""
+    warnings: tuple[str, ...] = ()
+    slots: tuple[StoredSlot, ...] = ()
+    cost: str = ""
+    alternatives: tuple[StoredAlternative, ...] = ()
+    next_visit: bool = False
+
+
+_STEP: TypeAdapter[StoredStep] = TypeAdapter(StoredStep)
+
+
+def store_step(view: StepView) -> dict[str, Any]:
+    """A step as shown, in the newest form."""
+    told, amount = view.amount, None
+    if told is not None:
+        parts = tuple((p.number, p.unit) for p in told.parts)
+        amount = StoredAmount(told.value, told.unit, told.text, told.exact, parts)
+    kept = {
+        n: getattr(view, n)
+        for n in ("key", "kind", "title", "how", "caution", "sentence", "reason_id", "role")
+    }
+    kept |= {n: getattr(view, n) for n in ("product_id", "strength", "portion", "gap", "warnings", "cost")}
+    step = StoredStep(
+        **kept,
+        amount=amount,
+        slots=tuple(StoredSlot(**asdict(s)) for s in view.slots),
+        alternatives=tuple(StoredAlternative(**asdict(a)) for a in view.alternatives),
+        next_visit=view.next_visit,
+    )
+    dumped: dict[str, Any] = _STEP.dump_python(step, mode="json")
+    return dumped
+
+
+def read_step(form: int, shown: dict[str, Any]) -> StoredStep:
+    """A stored step of any form. Raises pydantic's ValidationError where it is none, ValueError for a newer
+    form.
+    """
+    if form == 1:
+        shown = _from_form_1(shown)
+    elif form != FORM:
+        raise ValueError(f"form {form} of a stored plan is not known here")
+    return _STEP.validate_python(shown)
+
+
+def _from_form_1(shown: dict[str, Any]) -> dict[str, Any]:
+    """Form 1 held clock times, a step's fraction and pH, parts as objects, and plus_minus for u95."""
+    kept = {k: v for k, v in shown.items() if k not in ("at", "clock", "fraction", "to_ph")}
+    if kept.get("amount"):
+        parts = tuple((p["number"], p["unit"]) for p in kept["amount"].get("parts", ()))
+        kept["amount"] = kept["amount"] | {"parts": parts}
+    kept["slots"] = [
+        {("u95" if name == "plus_minus" else name): value for name, value in slot.items()}
+        for slot in kept.get("slots", ())
+    ]
+    return kept
+
+
+def shown_step(step: StoredStep, at: datetime, clock: str) -> StepView:
+    """A stored step as the API answers it, with its time as said now."""
+    held, amount = step.amount, None
+    if held is not None:
+        parts = tuple(Part(number, unit) for number, unit in held.parts)
+        amount = AmountView(held.value, held.unit, held.text, held.exact, parts)
+    names = (
+        "key",
+        "kind",
+        "title",
+        "how",
+        "caution",
+        "sentence",
+        "reason_id",
+        "role",
+        "product_id",
+        "strength",
+    )
+    return StepView(
+        **{n: getattr(step, n) for n in (*names, "portion", "gap", "warnings", "cost", "next_visit")},
+        at=at,
+        clock=clock,
+        amount=amount,
+        slots=tuple(SlotView(**asdict(s)) for s in step.slots),
+        alternatives=tuple(AlternativeView(**asdict(a)) for a in step.alternatives),
+    )
+
+
+def store_inputs(pool: Pool, request: PlanRequest, choices: tuple[ChoiceView, ...]) -> dict[str, Any]:
+    """Everything a plan followed from, so that it can be told years later. Only ``products`` is
+    read again.
+    """
+    return {
+        "volume_l": pool.volume_l,
+        "surface": pool.surface,
+        "chlorine_source": pool.chlorine_source,
+        "installation": pool.installation,
+        "school": request.traits.school,
+        "settings": pool.settings,
+        "water": measured(request.water),
+        "age_days": request.age_days,
+        "u95": request.u95,
+        "methods": request.methods,
+        "seen": sorted(request.seen),
+        "stay_min": request.stay_min,
+        "at_hand": None if request.at_hand is None else [asdict(a) for a in request.at_hand],
+        "products": {c.role: {k: v for k, v in asdict(c).items() if k != "role"} for c in choices},
+    }

@@ -1,0 +1,106 @@
+"""What earlier releases wrote is still read: whole accounts of format 1, and stored plans of each form.
+
+The files in ``tests/released`` were written by the releases themselves, from their made-up sample data:
+account-1-first.json by the first that wrote accounts (it did not know where a sample was taken), account-1.json by
+the last of that format, stored-plan-1 to -3.json what three of them stored of an accepted plan.
+"""
+
+import csv
+import io
+import json
+import zipfile
+from pathlib import Path
+from typing import Any
+
+import pytest
+from fastapi.testclient import TestClient
+from sqlalchemy import Engine
+from uuid6 import uuid7
+
+from kumpan.store.stored_plan import FORM, read_step, shown_step, store_step
+from support import NOW, send, work_off
+
+RELEASED = Path(__file__).parents[1] / "released"
+ACCOUNTS = ("account-1-first", "account-1")
+
+
+def brought_in(client: TestClient, engine: Engine, data: bytes) -> dict[str, Any]:
+    id = str(uuid7())
+    client.post("/api/v1/imports", json={"id": id, "file_id": send(client, data, "all")})
+    work_off(engine)
+    job = client.get(f"/api/v1/imports/{id}").json()["job"]
+    assert job["state"] == "to_confirm", job
+    client.post(f"/api/v1/imports/{id}/confirm", json={"revision": job["revision"]})
+    work_off(engine)
+    return client.get(f"/api/v1/imports/{id}").json()["job"]
+
+
+def as_folder(document: dict[str, Any]) -> bytes:
+    """A document as its release would have packed it: a folder of CSV files, without pictures."""
+    out, head = io.BytesIO(), {k: v for k, v in document.items() if not isinstance(v, list)}
+    with zipfile.ZipFile(out, "w") as packed:
+        packed.writestr("kumpan-account/datapackage.json", json.dumps({"kumpan": head}))
+        for name, rows in document.items():
+            if isinstance(rows, list):
+                text = io.StringIO()
+                rows = [] if name == "photos" else rows
+                # A table without rows says its columns all the same: those of the rows that the format describes.
+                columns = list(rows[0]) if rows else EMPTY.get(name, [])
+                writer = csv.writer(text)
+                writer.writerow(columns)
+                for row in rows:
+                    writer.writerow([cell(row[c]) for c in columns])
+                packed.writestr(f"kumpan-account/{name}.csv", text.getvalue())
+    return out.getvalue()
+
+
+EMPTY = {
+    "tasks": ["event_id", "what", "fraction", "to_ph", "note", "plan_step_id"],
+    "photos": ["id", "event_id", "equipment_id", "created_at", "removed_at", "picture"],
+}
+
+
+def cell(value: Any) -> Any:
+    return json.dumps(value) if isinstance(value, dict | list) else "" if value is None else value
+
+
+@pytest.mark.parametrize("name", ACCOUNTS)
+@pytest.mark.parametrize("form", ["json", "csv"])
+def test_an_account_of_format_1_is_read_whole(
+    client: TestClient, engine: Engine, name: str, form: str
+) -> None:
+    data = (RELEASED / f"{name}.json").read_bytes()
+    document = json.loads(data)
+    assert document["version"] == 1
+    assert ("spot" in document["events"][0]) == (name == "account-1")
+    job = brought_in(client, engine, data if form == "json" else as_folder(document))
+    assert job["state"] == "done", job
+    assert client.get("/api/v1/account").json()["unit_system"] == document["account"]["measures"]
+    pools = {p["name"]: p for p in client.get("/api/v1/pools").json()}
+    assert set(pools) == {p["name"] for p in document["pools"]}
+    home = f"/api/v1/pools/{pools['Fernway Court']['id']}"
+    logged = {e["id"]: e for e in client.get(f"{home}/events?limit=200").json()["events"]}
+    for event in document["events"]:
+        if event["pool_id"] == pools["Fernway Court"]["id"] and event["deleted_at"] is None:
+            assert logged[event["id"]]["performed_by"] == event["who"]
+    steps = client.get(f"{home}/today").json()["plan"]["steps"]
+    stored = sorted(document["plan_steps"], key=lambda s: s["position"])
+    assert [s["step"]["title"] for s in steps] == [s["shown"]["title"] for s in stored]
+    assert sum(s["done"] is not None for s in steps) == 1  # the one that was ticked
+    assert any("was Muriatic acid" in h for e in logged.values() for h in e["history"])
+
+
+@pytest.mark.parametrize("name", sorted(p.stem for p in RELEASED.glob("stored-plan-*.json")))
+def test_a_stored_plan_of_every_release_is_read_and_shown(name: str) -> None:
+    steps = json.loads((RELEASED / f"{name}.json").read_text())["steps"]
+    assert len(steps) >= 3
+    for shown in steps:
+        step = read_step(1, shown)
+        view = shown_step(step, NOW, "18:00")
+        assert (view.title, view.clock, view.amount is None) == (
+            shown["title"],
+            "18:00",
+            shown["amount"] is None,
+        )
+        assert [s.u95 for s in view.slots] == [s["plus_minus"] for s in shown["slots"]]
+        assert read_step(FORM, store_step(view)) == step  # and once more in today's form

@@ -1,0 +1,16 @@
+// The account and the person's units.
+import { useQuery } from "@tanstack/react-query";
+
+import { useChange } from "./change";
+import { api, unwrap, type Schemas } from "./client";
+
+export type Units = Schemas["AccountChange"]["unit_system"];
+
+export const useAccount = () =>
+  useQuery({
+    queryKey: ["account"],
+    queryFn: ({ signal }) => unwrap(api.GET("/api/v1/account", { signal })),
+  });
+
+export const useChangeUnits = () =>
+  useChange((body: Schemas["AccountChange"]) => unwrap(api.PUT("/api/v1/account", { body })), ["everything"]);

@@ -1,0 +1,388 @@
+// Small multiples on one time axis. Numbers, bands and scales come from the API; this maps them to pixels and moves the window.
+import { Box, chakra, Table } from "@chakra-ui/react";
+import { scaleLinear } from "d3-scale";
+import { useEffect, useRef, useState } from "react";
+
+import { type Schemas } from "../../api/client";
+
+type Series = Schemas["Series"];
+type Window = [number, number];
+type Props = {
+  series: Series[];
+  marks: Schemas["Mark"][];
+  window: Window;
+  setWindow: (w: Window) => void;
+  zone: string;
+};
+const ROW = 92;
+const LEFT = 150;
+const RIGHT = 56;
+const HOUR = 3_600_000;
+const LEAST = 6 * HOUR;
+const MOST = 60 * 366 * 24 * HOUR;
+const ms = (text: string) => new Date(text).getTime();
+
+export function Multiples({ series, marks, window: [from, to], setWindow, zone }: Props) {
+  const box = useRef<HTMLDivElement>(null);
+  const [width, setWidth] = useState(1100);
+  const pointers = useRef(new Map<number, number>());
+  useEffect(() => {
+    const watch = new ResizeObserver(([entry]) => setWidth(entry!.contentRect.width));
+    watch.observe(box.current!);
+    return () => watch.disconnect();
+  }, []);
+  const narrow = width < 600;
+  const left = narrow ? 8 : LEFT;
+  const right = narrow ? 34 : RIGHT;
+  const x = scaleLinear([from, to], [left, width - right]);
+  const perPixel = (to - from) / Math.max(1, width - right - left);
+  function zoom(factor: number, at: number) {
+    const span = Math.min(MOST, Math.max(LEAST, (to - from) * factor));
+    const share = (at - from) / (to - from);
+    setWindow([at - span * share, at + span * (1 - share)]);
+  }
+  const pan = (by: number) => setWindow([from + by, to + by]);
+  // Wheel must be able to keep the page from scrolling: React listens passively.
+  useEffect(() => {
+    const el = box.current!;
+    const onWheel = (e: WheelEvent) => {
+      if (
+        !e.ctrlKey &&
+        Math.abs(e.deltaY) > Math.abs(e.deltaX) &&
+        !e.shiftKey &&
+        !e.altKey &&
+        document.activeElement !== el
+      )
+        return; // the page scrolls, unless the graphs have the focus
+      e.preventDefault();
+      if (e.shiftKey || Math.abs(e.deltaX) > Math.abs(e.deltaY)) pan((e.deltaX || e.deltaY) * perPixel);
+      else zoom(Math.exp(e.deltaY * 0.002), x.invert(e.clientX - el.getBoundingClientRect().left));
+    };
+    el.addEventListener("wheel", onWheel, { passive: false });
+    return () => el.removeEventListener("wheel", onWheel);
+  });
+  function onMove(e: React.PointerEvent) {
+    const was = pointers.current.get(e.pointerId);
+    if (was === undefined) return;
+    const others = [...pointers.current].filter(([id]) => id !== e.pointerId).map(([, at]) => at);
+    pointers.current.set(e.pointerId, e.clientX);
+    if (others.length === 0) pan((was - e.clientX) * perPixel);
+    else {
+      const [before, after] = [Math.abs(was - others[0]!), Math.abs(e.clientX - others[0]!)];
+      if (before > 8 && after > 8)
+        zoom(before / after, x.invert(others[0]! - box.current!.getBoundingClientRect().left));
+    }
+  }
+  function onKey(e: React.KeyboardEvent) {
+    const span = to - from;
+    const moves: Record<string, () => void> = {
+      ArrowLeft: () => pan(-span * 0.2),
+      ArrowRight: () => pan(span * 0.2),
+      "+": () => zoom(0.6, (from + to) / 2),
+      "=": () => zoom(0.6, (from + to) / 2),
+      "-": () => zoom(1.6, (from + to) / 2),
+    };
+    if (!moves[e.key]) return;
+    e.preventDefault();
+    moves[e.key]!();
+  }
+  const drop = (e: React.PointerEvent) => pointers.current.delete(e.pointerId);
+  const head = narrow ? 22 : 0;
+  const height = series.length * (ROW + head) + 44;
+  const shownMarks = marks.filter((m) => ms(m.at) >= from && ms(m.at) <= to);
+  return (
+    <Box
+      ref={box}
+      tabIndex={0}
+      role="group"
+      aria-label="Graphs: arrows move in time, plus and minus zoom"
+      style={{ touchAction: "pan-y" }}
+      userSelect="none"
+      color="ink"
+      cursor="grab"
+      onKeyDown={onKey}
+      onPointerDown={(e) => {
+        pointers.current.set(e.pointerId, e.clientX);
+        e.currentTarget.setPointerCapture(e.pointerId);
+      }}
+      onPointerMove={onMove}
+      onPointerUp={drop}
+      onPointerCancel={drop}
+    >
+      <svg width={width} height={height} style={{ display: "block" }}>
+        <defs>
+          <clipPath id="graph-window">
+            <rect x={left - 6} y={0} width={Math.max(0, width - right - left + 12)} height={height} />
+          </clipPath>
+        </defs>
+        <g clipPath="url(#graph-window)">
+          {shownMarks.map((m, i) => (
+            <line
+              key={i}
+              x1={x(ms(m.at))}
+              x2={x(ms(m.at))}
+              y1={0}
+              y2={height - 34}
+              stroke="var(--chakra-colors-hair)"
+              strokeWidth={m.kind === "dose" ? 2 : 1}
+              strokeDasharray={m.kind === "dose" ? undefined : "2 4"}
+            >
+              <title>{m.title}</title>
+            </line>
+          ))}
+        </g>
+        {series.map((s, i) => (
+          <Row
+            key={s.measure}
+            s={s}
+            top={i * (ROW + head) + head}
+            x={x}
+            left={left}
+            right={width - right}
+            narrow={narrow}
+          />
+        ))}
+        <Axis from={from} to={to} x={x} y={height - 30} zone={zone} room={width - left - right} />
+        <g clipPath="url(#graph-window)">
+          {shownMarks.map((m, i) => (
+            <path
+              key={i}
+              d={`M${x(ms(m.at))} ${height - 34}l-4 -7h8z`}
+              fill={m.kind === "dose" ? "currentColor" : "var(--chakra-colors-paper)"}
+              stroke="currentColor"
+              strokeWidth={1.5}
+            >
+              <title>{m.title}</title>
+            </path>
+          ))}
+        </g>
+      </svg>
+    </Box>
+  );
+}
+
+type RowProps = {
+  s: Series;
+  top: number;
+  x: (t: number) => number;
+  left: number;
+  right: number;
+  narrow: boolean;
+};
+
+function Row({ s, top, x, left, right, narrow }: RowProps) {
+  const y = scaleLinear([s.scale_low, s.scale_high], [top + ROW - 12, top + 6]);
+  const [bandTop, bandBottom] = [y(s.band_high ?? s.scale_high), y(s.band_low ?? s.scale_low)];
+  const banded = s.band_low !== null || s.band_high !== null;
+  const area =
+    s.estimate.length > 1
+      ? `${s.estimate.map((e, i) => `${i ? "L" : "M"}${x(ms(e.at)).toFixed(1)} ${y(e.high).toFixed(1)}`).join("")}${[
+          ...s.estimate,
+        ]
+          .reverse()
+          .map((e) => `L${x(ms(e.at)).toFixed(1)} ${y(e.low).toFixed(1)}`)
+          .join("")}Z`
+      : "";
+  const line = s.estimate
+    .map((e, i) => `${i ? "L" : "M"}${x(ms(e.at)).toFixed(1)} ${y(e.value).toFixed(1)}`)
+    .join("");
+  const last = s.readings[s.readings.length - 1];
+  const text = (v: number) =>
+    v.toLocaleString("en", { minimumFractionDigits: s.decimals, maximumFractionDigits: s.decimals });
+  return (
+    <g>
+      <line x1={left} x2={right} y1={top + ROW - 2} y2={top + ROW - 2} stroke="var(--chakra-colors-hair)" />
+      <text
+        x={narrow ? left : 0}
+        y={narrow ? top - 6 : top + 24}
+        fontSize={narrow ? 14 : 16}
+        fontWeight={700}
+        fill="currentColor"
+      >
+        {s.label}
+      </text>
+      {!narrow && (
+        <text x={0} y={top + 44} fontSize={14} fill="var(--chakra-colors-muted)">
+          {last ? `${text(last.value)} ${s.unit}` : s.unit}
+        </text>
+      )}
+      <g clipPath="url(#graph-window)">
+        {banded && (
+          <rect
+            x={left - 6}
+            width={right - left + 12}
+            y={bandTop}
+            height={Math.max(0, bandBottom - bandTop)}
+            fill="var(--chakra-colors-channel)"
+          />
+        )}
+        {[s.band_high, s.band_low].map(
+          (v) =>
+            v !== null && (
+              <line
+                key={v}
+                x1={left - 6}
+                x2={right + 6}
+                y1={y(v)}
+                y2={y(v)}
+                stroke="currentColor"
+                strokeWidth={1.2}
+              />
+            ),
+        )}
+        {area && <path d={area} fill="var(--chakra-colors-muted)" opacity={0.28} />}
+        {line && <path d={line} fill="none" stroke="var(--chakra-colors-muted)" strokeWidth={1.5} />}
+        {s.out.map((o) => (
+          <line
+            key={o.start}
+            x1={x(ms(o.start))}
+            x2={x(ms(o.end))}
+            y1={top + ROW - 5}
+            y2={top + ROW - 5}
+            stroke="currentColor"
+            strokeWidth={5}
+          />
+        ))}
+        {s.readings.map((r) => (
+          <g key={r.at}>
+            <line
+              x1={x(ms(r.at))}
+              x2={x(ms(r.at))}
+              y1={y(r.low)}
+              y2={y(r.high)}
+              stroke="currentColor"
+              strokeWidth={1}
+              opacity={0.7}
+            />
+            <circle
+              cx={x(ms(r.at))}
+              cy={y(r.value)}
+              r={4}
+              fill={r.level === "act" ? "currentColor" : "var(--chakra-colors-paper)"}
+              stroke="currentColor"
+              strokeWidth={1.8}
+            >
+              <title>{`${s.label} ${text(r.value)} ${s.unit}, ${r.method}`}</title>
+            </circle>
+          </g>
+        ))}
+      </g>
+      {s.band_high !== null && (
+        <text
+          x={right + 8}
+          y={y(s.band_high) + 4}
+          fontSize={narrow ? 12 : 14}
+          fill="var(--chakra-colors-muted)"
+        >
+          {s.band_high.toLocaleString("en", { maximumFractionDigits: 1 })}
+        </text>
+      )}
+      {s.band_low !== null && Math.abs(bandBottom - bandTop) > 14 && (
+        <text
+          x={right + 8}
+          y={y(s.band_low) + 4}
+          fontSize={narrow ? 12 : 14}
+          fill="var(--chakra-colors-muted)"
+        >
+          {s.band_low.toLocaleString("en", { maximumFractionDigits: 1 })}
+        </text>
+      )}
+    </g>
+  );
+}
+
+const STEPS = [1, 2, 4, 7, 14, 30.4, 61, 91, 182, 365.25, 730, 1826, 3652].map((d) => d * 24 * HOUR);
+
+function Axis({
+  from,
+  to,
+  x,
+  y,
+  zone,
+  room,
+}: {
+  from: number;
+  to: number;
+  x: (t: number) => number;
+  y: number;
+  zone: string;
+  room: number;
+}) {
+  const step = STEPS.find((s) => ((to - from) / s) * 84 < room) ?? STEPS[STEPS.length - 1]!;
+  const years = step >= 300 * 24 * HOUR;
+  const form = new Intl.DateTimeFormat(
+    "en",
+    years
+      ? { year: "numeric", timeZone: zone }
+      : step >= 28 * 24 * HOUR
+        ? { month: "short", year: "2-digit", timeZone: zone }
+        : { day: "numeric", month: "short", timeZone: zone },
+  );
+  const ticks = [];
+  for (let t = Math.ceil(from / step) * step; t <= to; t += step) ticks.push(t);
+  return (
+    <g fontSize={14} fill="currentColor">
+      {ticks.map((t) => (
+        <g key={t}>
+          <line x1={x(t)} x2={x(t)} y1={y - 4} y2={y + 2} stroke="currentColor" />
+          <text x={x(t)} y={y + 18} textAnchor="middle">
+            {form.format(t)}
+          </text>
+        </g>
+      ))}
+    </g>
+  );
+}
+
+/** The same as a table: one line a test. */
+export function GraphTable({ series, zone }: { series: Series[]; zone: string }) {
+  const form = new Intl.DateTimeFormat("en", { dateStyle: "medium", timeStyle: "short", timeZone: zone });
+  const times = [...new Set(series.flatMap((s) => s.readings.map((r) => r.at)))].sort(
+    (a, b) => ms(b) - ms(a),
+  );
+  return (
+    <Box overflowX="auto" tabIndex={0} role="region" aria-label="Readings as a table">
+      <Table.Root size="sm" variant="line" fontSize="14px">
+        <Table.Header>
+          <Table.Row bg="transparent">
+            <Table.ColumnHeader color="ink">When</Table.ColumnHeader>
+            {series.map((s) => (
+              <Table.ColumnHeader key={s.measure} color="ink" textAlign="end">
+                {s.label}
+                {s.unit && `, ${s.unit}`}
+              </Table.ColumnHeader>
+            ))}
+          </Table.Row>
+        </Table.Header>
+        <Table.Body>
+          {times.map((t) => (
+            <Table.Row key={t} bg="transparent">
+              <Table.Cell borderColor="hair" whiteSpace="nowrap">
+                {form.format(ms(t))}
+              </Table.Cell>
+              {series.map((s) => {
+                const r = s.readings.find((p) => p.at === t);
+                return (
+                  <Table.Cell
+                    key={s.measure}
+                    borderColor="hair"
+                    textAlign="end"
+                    fontWeight={r?.level === "act" ? 700 : 400}
+                  >
+                    {r
+                      ? r.value.toLocaleString("en", {
+                          minimumFractionDigits: s.decimals,
+                          maximumFractionDigits: s.decimals,
+                        })
+                      : ""}
+                    {r?.level === "act" && <chakra.span aria-label="out of band"> ●</chakra.span>}
+                  </Table.Cell>
+                );
+              })}
+            </Table.Row>
+          ))}
+        </Table.Body>
+      </Table.Root>
+    </Box>
+  );
+}
