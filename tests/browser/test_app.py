@@ -349,7 +349,7 @@ def test_a_free_form_with_a_hopper_is_drawn_and_saved(page: Page, site: Site) ->
     )  # one stop for Tab, arrows within: the ways go round
     expect(page.get_by_role("radio", name="I don't know")).to_be_focused()
     page.get_by_role("radio", name="Free form").click()
-    page.get_by_label("Length").fill("30")
+    page.get_by_role("textbox", name="Length").fill("30")
     page.get_by_label("Widths at equal steps").fill("0 12 16 0 12 15 17 11 0")
     page.get_by_label("Water, shallow end").fill("3.5")
     page.get_by_label("Deep, if deeper").fill("8")

@@ -17,7 +17,7 @@ from hypothesis import strategies as st
 from kumpan.core.errors import InvalidInput
 from kumpan.core.intake.columns import KNOWN_HEADINGS, Column, match_columns
 from kumpan.core.intake.moments import came_twice, on_clock, parse_moment, usual_order
-from kumpan.core.intake.rows import Checked, Settings, check_rows, usual_settings
+from kumpan.core.intake.rows import Checked, Place, Settings, check_rows, usual_settings
 from kumpan.core.intake.sheet import MOST_CELL, MOST_ROWS, Sheet, decoded, read_sheet
 from kumpan.core.units import c_to_f
 from kumpan.core.water.measures import MEASURES
@@ -34,7 +34,7 @@ def sheet(text: str | bytes) -> Sheet:
 def checked(text: str, metric: bool = False, seen: dict | None = None, **more: str) -> Checked:
     found = sheet(text)
     settings, _ = usual_settings(found, metric)
-    return check_rows(found, Settings(**{**vars(settings), **more}), CHICAGO, NOW, seen or {})
+    return check_rows(found, Settings(**{**vars(settings), **more}), Place(CHICAGO, NOW, seen or {}))
 
 
 def values(text: str, metric: bool = False, **more: str) -> list[dict[str, float]]:
@@ -333,9 +333,7 @@ def test_a_matching_that_cannot_work_says_why(columns: tuple[str, ...], code: st
         check_rows(
             sheet("a,b\n2026-05-01,7.4\n"),
             Settings(tuple(map(Column, columns)), "ymd", "point", "drops"),
-            CHICAGO,
-            NOW,
-            {},
+            Place(CHICAGO, NOW, {}),
         )
     assert refused.value.fields[0].field == "columns" and refused.value.fields[0].code == code
 
@@ -399,7 +397,7 @@ def test_whatever_a_report_writes_is_read_back(
         )
     found = sheet(out.getvalue().encode(encoding))
     settings = Settings(usual_settings(found, False)[0].columns, order, decimal, "drops")
-    result = check_rows(found, settings, CHICAGO, NOW, {})
+    result = check_rows(found, settings, Place(CHICAGO, NOW, {}))
     assert result.bad == [] and len(result.tests) == len(rows)
     for test, (at, fc, ph, ta, temp) in zip(result.tests, rows, strict=True):
         read = {r.measure: r.value for r in test.readings}
@@ -412,7 +410,7 @@ def test_whatever_a_report_writes_is_read_back(
         seen.setdefault(test.at.replace(second=0, microsecond=0), []).append(
             frozenset((r.measure, round(r.value, 3)) for r in test.readings)
         )
-    again = check_rows(found, settings, CHICAGO, NOW, seen)
+    again = check_rows(found, settings, Place(CHICAGO, NOW, seen))
     assert again.tests == [] and len(again.again) == len(rows)
 
 

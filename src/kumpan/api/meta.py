@@ -7,7 +7,7 @@ from pydantic import BaseModel
 
 from kumpan.api.deps import InScope
 from kumpan.api.problems import RESPONSES
-from kumpan.core.amounts import units_for
+from kumpan.core.amounts import System, units_for
 from kumpan.core.dosing.supply import ROLE_LABELS
 from kumpan.core.guidance.conditions import SEEN
 from kumpan.core.guidance.reasons import REASONS, Reason
@@ -17,15 +17,18 @@ from kumpan.core.pool.volume import TYPICAL
 from kumpan.core.products.catalogue import PRODUCTS, form_of
 from kumpan.core.products.decay import ages
 from kumpan.core.products.label import by_label
+from kumpan.core.products.product import Product
 from kumpan.core.units import UNIT_LABELS, c_to_f
-from kumpan.core.water.measures import MEASURES
-from kumpan.core.water.methods import METHODS
+from kumpan.core.water.measures import MEASURES, Measure
+from kumpan.core.water.methods import METHODS, Method
 
 router = APIRouter(responses=RESPONSES, tags=["meta"])
 
 
 class MeasureMeta(BaseModel):
-    """A measure with its limits in the person's unit."""
+    """A measure with its limits in the person's unit. extra: not asked for at every test; usual_method: how
+    it is read where the kit at hand does not read it.
+    """
 
     id: str
     label: str
@@ -34,6 +37,8 @@ class MeasureMeta(BaseModel):
     decimals: int
     least: float
     most: float
+    extra: bool
+    usual_method: str
 
 
 class MethodMeta(BaseModel):
@@ -114,57 +119,58 @@ _MEANS = {
 
 @router.get("/meta")
 def get_meta(scope: InScope) -> Meta:
-    """Measures, methods, products, choices and reasons, in the person's measures."""
-    system = scope.run(lambda c: c.account.unit_system)
-    us = system == "us"
-    measures = []
-    for m in MEASURES.values():
-        unit, least, most = m.unit, m.least, m.most
-        if m.id == "temp" and us:
-            unit, least, most = "°F", c_to_f(least), c_to_f(most)
-        measures.append(
-            MeasureMeta(
-                id=m.id, label=m.label, short=m.short, unit=unit, decimals=m.decimals, least=least, most=most
-            )
-        )
-    products = [
-        ProductMeta(
-            id=p.id,
-            name=p.name,
-            short=p.short,
-            roles=list(p.roles),
-            strength=None if p.basis == "label" else p.strength,
-            most_strength=p.most_strength,
-            strength_means=_MEANS[p.basis],
-            ages=ages(p),
-            by_label=by_label(p),
-            units=[
-                UnitMeta(id=u, label=UNIT_LABELS[u]) for u in units_for(form_of(p), "us" if us else "metric")
-            ],
-        )
-        for p in PRODUCTS.values()
-    ]
+    """Measures, methods, products, choices and reasons, in the person's units."""
+    system = scope.run(lambda c: c.unit_system)
+    questions = (POOL_CHOICES | SETTING_CHOICES).items()
     return Meta(
-        measures=measures,
-        methods=[
-            MethodMeta(
-                id=m.id,
-                label=m.label,
-                reads=sorted(m.reads),
-                steps=_PLAIN_STEP | {n: w.step for n, w in m.reads.items()},
-                u95={n: w.u95 for n, w in m.reads.items()},
-                per_drop={n: w.per_drop for n, w in m.reads.items() if w.per_drop is not None},
-            )
-            for m in METHODS.values()
-        ],
-        products=products,
+        measures=[_measure(m, system) for m in MEASURES.values()],
+        methods=[_method(m) for m in METHODS.values()],
+        products=[_product(p, system) for p in PRODUCTS.values()],
         roles=ROLE_LABELS,
-        pool_choices={
-            q: [ChoiceMeta(**asdict(c)) for c in choices]
-            for q, choices in (POOL_CHOICES | SETTING_CHOICES).items()
-        },
+        pool_choices={q: [ChoiceMeta(**asdict(c)) for c in choices] for q, choices in questions},
         typical_pools=[ChoiceMeta(id=t.id, label=t.label) for t in TYPICAL],
         reasons=REASONS,
         schools=[SchoolMeta(**asdict(s)) for s in SCHOOLS.values()],
         seen=[ChoiceMeta(id=c.id, label=c.label) for c in SEEN.values()],
+    )
+
+
+def _measure(m: Measure, system: System) -> MeasureMeta:
+    fahrenheit = m.id == "temp" and system == "us"
+    return MeasureMeta(
+        id=m.id,
+        label=m.label,
+        short=m.short,
+        unit="°F" if fahrenheit else m.unit,
+        decimals=m.decimals,
+        least=c_to_f(m.least) if fahrenheit else m.least,
+        most=c_to_f(m.most) if fahrenheit else m.most,
+        extra=m.extra,
+        usual_method=m.usual_method,
+    )
+
+
+def _method(m: Method) -> MethodMeta:
+    return MethodMeta(
+        id=m.id,
+        label=m.label,
+        reads=sorted(m.reads),
+        steps=_PLAIN_STEP | {n: w.step for n, w in m.reads.items()},
+        u95={n: w.u95 for n, w in m.reads.items()},
+        per_drop={n: w.per_drop for n, w in m.reads.items() if w.per_drop is not None},
+    )
+
+
+def _product(p: Product, system: System) -> ProductMeta:
+    return ProductMeta(
+        id=p.id,
+        name=p.name,
+        short=p.short,
+        roles=list(p.roles),
+        strength=None if p.basis == "label" else p.strength,
+        most_strength=p.most_strength,
+        strength_means=_MEANS[p.basis],
+        ages=ages(p),
+        by_label=by_label(p),
+        units=[UnitMeta(id=u, label=UNIT_LABELS[u]) for u in units_for(form_of(p), system)],
     )

@@ -13,7 +13,7 @@ export interface paths {
         };
         /**
          * Get Meta
-         * @description Measures, methods, products, choices and reasons, in the person's measures.
+         * @description Measures, methods, products, choices and reasons, in the person's units.
          */
         get: operations["get_meta_api_v1_meta_get"];
         put?: never;
@@ -1933,7 +1933,8 @@ export interface components {
         };
         /**
          * MeasureMeta
-         * @description A measure with its limits in the person's unit.
+         * @description A measure with its limits in the person's unit. extra: not asked for at every test; usual_method: how it is
+         *     read where the kit at hand does not read it.
          */
         MeasureMeta: {
             /** Id */
@@ -1950,6 +1951,10 @@ export interface components {
             least: number;
             /** Most */
             most: number;
+            /** Extra */
+            extra: boolean;
+            /** Usual Method */
+            usual_method: string;
         };
         /**
          * Meta

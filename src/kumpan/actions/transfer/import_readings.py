@@ -23,6 +23,7 @@ from kumpan.core.intake.rows import (
     EXCLUDE,
     Checked,
     FoundTest,
+    Place,
     Seen,
     Settings,
     Told,
@@ -127,14 +128,16 @@ def check_readings(context: Context, job: Job, progress: Progress) -> Outcome:
     try:
         preview = _filled(
             preview,
-            check_rows(
-                sheet, settings, ZoneInfo(pool.time_zone), context.now, _seen(context.session, pool), progress
-            ),
+            check_rows(sheet, settings, _place(context, pool), progress),
             pool,
         )
     except InvalidInput as error:
         preview = replace(preview, problem=error.message)
     return Outcome("to_confirm", PREVIEW.dump_python(preview, mode="json"))
+
+
+def _place(context: Context, pool: Pool) -> Place:
+    return Place(ZoneInfo(pool.time_zone), context.now, _seen(context.session, pool))
 
 
 def write_readings(context: Context, job: Job, progress: Progress) -> Outcome:
@@ -144,12 +147,7 @@ def write_readings(context: Context, job: Job, progress: Progress) -> Outcome:
     pool = queries.pool(context.session, context.account.id, asked.pool_id)
     sheet = _sheet(context.session, job)
     checked = check_rows(
-        sheet,
-        asked.settings,
-        ZoneInfo(pool.time_zone),
-        context.now,
-        _seen(context.session, pool),
-        lambda done, total: progress(done, 2 * total),
+        sheet, asked.settings, _place(context, pool), lambda done, total: progress(done, 2 * total)
     )
     tests = checked.kept(asked.settings.exclude)
     with database.parents_taken_for_granted(context.session):

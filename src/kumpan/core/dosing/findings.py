@@ -171,6 +171,9 @@ def _judge_high(
             f" brings {goal:,g}."
         )
         return ("act" if must_dilute(value, band, u95) else "watch"), text
+    if MEASURES[measure].when_high:
+        limit = f"{band.high:.{MEASURES[measure].decimals}f} {MEASURES[measure].unit}"
+        return "watch", f"{label} is over {limit}. {MEASURES[measure].when_high}"
     if measure == "ta" and band.act_above is not None and value <= band.act_above:
         return "watch", "Alkalinity is high; leave it while pH holds, each acid dose lowers it a little."
     if measure == "fc":

@@ -25,6 +25,7 @@ from kumpan.core.guidance.schools import (
     School,
 )
 from kumpan.core.pool.traits import PoolTraits
+from kumpan.core.water.measures import MEASURES
 
 
 @dataclass(frozen=True)
@@ -87,39 +88,62 @@ def bands_for(traits: PoolTraits, cya_ppm: float | None) -> dict[str, Band]:
     The answer is kept and shared: not to be changed.
     """
     public = traits.school == "public_code"
-    soft = traits.surface == "soft"
-    if public:
-        ta = Band("ta", 60, 100, 180, "ta_public", act_above=180, high_reason_id="ta_high")
-    elif traits.has_chlorinator:
-        ta = Band("ta", 60, 80, 120, "ta_chlorinator", act_above=180, high_reason_id="ta_high")
-    elif soft:
-        ta = Band("ta", 100, 120, 150, "ta_soft", act_above=180, high_reason_id="ta_high")
-    else:
-        ta = Band("ta", 80, 100, 120, "ta_band", act_above=180, high_reason_id="ta_high")
-    salt = Band("salt", 2700, 3200, 3400, "salt_cell", act_above=5000, high_reason_id="dilute")
-    if traits.cell_salt_ppm is not None:
-        low, high = traits.cell_salt_ppm
-        salt = Band(
-            "salt",
-            low,
-            (low + high) / 2,
-            high,
-            "salt_own_cell",
-            act_above=max(5000, high),
-            high_reason_id="dilute",
-        )
-    if not traits.has_chlorinator:
-        salt = Band("salt", None, None, None, "salt_none")
-    ch = (
-        Band("ch", 200, 250, 400, "ch_plaster", act_above=1000, high_reason_id="dilute")
-        if traits.protects_calcium
-        else Band("ch", None, None, 400, "ch_vinyl", act_above=1000, high_reason_id="dilute")
-    )
     # Public, CC action at 0.4, pH 7.0 to 7.8: CDC Model Aquatic Health Code, from memory.
     cc = Band("cc", None, None, 0.4 if public else 0.5, "cc_public" if public else "cc_band")
     ph = Band("ph", 7.0 if public else 7.2, 7.5, 7.8, "ph_public" if public else "ph_band")
-    others = (cc, ph, ta, ch, _stabilizer_band(traits), salt)
-    return {"fc": chlorine_band(cya_ppm, traits)} | {b.measure: _own(b, traits) for b in others}
+    others = (
+        cc,
+        ph,
+        _alkalinity_band(traits),
+        _calcium_band(traits),
+        _stabilizer_band(traits),
+        _salt_band(traits),
+    )
+    bands = {"fc": chlorine_band(cya_ppm, traits)} | {b.measure: _own(b, traits) for b in others}
+    return (
+        bands
+        | {m.id: Band(m.id, *m.usual, m.usual_reason) for m in MEASURES.values() if m.usual}
+        | _copper(traits)
+    )
+
+
+def _copper(traits: PoolTraits) -> dict[str, Band]:
+    """A copper system holds 0.2 to 0.4 ppm on purpose; above that it stains (common practice)."""
+    held = traits.school == "mineral_assisted"
+    return {"copper": Band("copper", None, None, 0.4, "fc_mineral")} if held else {}
+
+
+def _alkalinity_band(traits: PoolTraits) -> Band:
+    if traits.school == "public_code":
+        return Band("ta", 60, 100, 180, "ta_public", act_above=180, high_reason_id="ta_high")
+    if traits.has_chlorinator:
+        return Band("ta", 60, 80, 120, "ta_chlorinator", act_above=180, high_reason_id="ta_high")
+    if traits.surface == "soft":
+        return Band("ta", 100, 120, 150, "ta_soft", act_above=180, high_reason_id="ta_high")
+    return Band("ta", 80, 100, 120, "ta_band", act_above=180, high_reason_id="ta_high")
+
+
+def _calcium_band(traits: PoolTraits) -> Band:
+    if traits.protects_calcium:
+        return Band("ch", 200, 250, 400, "ch_plaster", act_above=1000, high_reason_id="dilute")
+    return Band("ch", None, None, 400, "ch_vinyl", act_above=1000, high_reason_id="dilute")
+
+
+def _salt_band(traits: PoolTraits) -> Band:
+    if not traits.has_chlorinator:
+        return Band("salt", None, None, None, "salt_none")
+    if traits.cell_salt_ppm is None:
+        return Band("salt", 2700, 3200, 3400, "salt_cell", act_above=5000, high_reason_id="dilute")
+    low, high = traits.cell_salt_ppm
+    return Band(
+        "salt",
+        low,
+        (low + high) / 2,
+        high,
+        "salt_own_cell",
+        act_above=max(5000, high),
+        high_reason_id="dilute",
+    )
 
 
 def _stabilizer_band(traits: PoolTraits) -> Band:

@@ -8,6 +8,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from datetime import UTC, datetime, timedelta, tzinfo
 from functools import lru_cache
+from typing import NamedTuple
 
 from kumpan.core.cells import unguarded
 from kumpan.core.errors import FieldProblem, InvalidInput
@@ -125,29 +126,36 @@ def usual_settings(sheet: Sheet, metric: bool) -> tuple[Settings, tuple[str, ...
     return Settings(columns, order, "comma" if commas > points else "point", "photometer"), tuple(told)
 
 
+@dataclass(frozen=True)
+class Place:
+    """Where and when a table is read: the pool's zone, now, and the log's tests by their minute, as measures
+    with values, so that none is written twice.
+    """
+
+    zone: tzinfo
+    now: datetime
+    seen: Seen
+
+
 def check_rows(
     sheet: Sheet,
     settings: Settings,
-    zone: tzinfo,
-    now: datetime,
-    seen: Seen,
+    place: Place,
     progress: Callable[[int, int], None] = lambda done, total: None,
 ) -> Checked:
-    """Read every row. seen: the log's tests by their minute, as measures with values, so that none is written
-    twice.
+    """Read every row.
 
     Raises InvalidInput at ``columns`` for a matching that cannot work: no time, no measure, a role given
     twice.
     """
     of = _places(settings, len(sheet.head))
-    checked = Checked()
-    taken: dict[datetime, list[frozenset[tuple[str, float]]]] = {}
+    reader = _Reader(sheet, settings, of, place)
     for number, (line, row) in enumerate(zip(sheet.lines, sheet.rows, strict=True)):
         progress(number, len(sheet.rows))
-        _check_row(sheet, settings, of, zone, now, line, row, seen, taken, checked)
-    _slips(checked, of, sheet)
-    checked.doubtful.sort(key=lambda t: t.line)
-    return checked
+        reader.read(line, row)
+    _slips(reader.checked, of, sheet)
+    reader.checked.doubtful.sort(key=lambda t: t.line)
+    return reader.checked
 
 
 def _places(settings: Settings, width: int) -> dict[str, int]:
@@ -168,111 +176,123 @@ def _places(settings: Settings, width: int) -> dict[str, int]:
     return of
 
 
-def _check_row(
-    sheet: Sheet,
-    settings: Settings,
-    of: dict[str, int],
-    zone: tzinfo,
-    now: datetime,
-    line: int,
-    row: tuple[str, ...],
-    seen: Seen,
-    taken: dict[datetime, list[frozenset[tuple[str, float]]]],
-    checked: Checked,
-) -> None:
-    """Read one row into ``checked``."""
-    doubts: list[Told] = []
-    bad: list[Told] = []
-    bad_readings = False
+@dataclass
+class _Reader:
+    """Reads one row after the other into ``checked``. taken: what was read of this table so far."""
 
-    def cell(role: str) -> str:
-        return unguarded(row[of[role]]) if role in of else ""
+    sheet: Sheet
+    settings: Settings
+    of: dict[str, int]
+    place: Place
+    taken: dict[datetime, list[frozenset[tuple[str, float]]]] = field(default_factory=dict)
+    checked: Checked = field(default_factory=Checked)
 
-    def name(role: str) -> str:
-        return sheet.head[of[role]] if role in of else role
+    def read(self, line: int, row: tuple[str, ...]) -> None:
+        """One row: a test, a note, nothing, or what is wrong with it."""
+        one = _Row(self, line, row)
+        at = one.moment()
+        readings = one.readings()
+        if not readings and not one.bad_readings and not (at and one.cell("note")):
+            # A line without a single reading: a total, a remark under the table.
+            self.checked.empty += 1
+        elif one.bad or at is None:
+            self.checked.bad += one.bad
+        else:
+            self._keep(one, at, readings)
 
-    dated = "when" if "when" in of else "date"
-    at: datetime | None = None
-    try:
-        local = parse_moment(cell(dated), cell("time") if dated == "date" else "", settings.order)
-        at = local.astimezone(UTC) if local.tzinfo else on_clock(local, zone, "when")
-        if local.tzinfo is None and came_twice(local, zone):
-            doubts.append(
-                Told(
-                    line,
-                    name(dated),
-                    "The clocks went back over this time: it came twice, and the first is taken.",
-                )
-            )
-        if at > now + timedelta(minutes=5):
-            bad.append(Told(line, name(dated), f"“{cell(dated)[:30]}” is in the future."))
+    def _keep(self, row: "_Row", at: datetime, readings: list[Reading]) -> None:
+        # A line of a note alone says its note.
+        values = frozenset((r.measure, round(r.value, 3)) for r in readings)
+        says = values or frozenset({(row.cell("note")[:2000], 0.0)})
+        minute, seen = at.replace(second=0, microsecond=0), self.place.seen
+        if says in seen.get(minute, ()) or says in self.taken.get(minute, ()):
+            self.checked.again.append(row.line)
+            return
+        if (minute in seen or minute in self.taken) and readings:
+            row.doubt(row.dated, "There is another test of this very minute, with other readings.")
+        self.taken.setdefault(minute, []).append(says)
+        for measure, text in _implausible(readings):
+            row.doubt(measure, text)
+        self.checked.doubtful += row.doubts
+        by = row.cell("performed_by")[:80] or "imported"
+        note, point = row.cell("note")[:2000], row.cell("sampling_point")[:40]
+        self.checked.tests.append(FoundTest(row.line, at, by, note, tuple(readings), point))
+
+
+class _Row:
+    """One row being read: its cells by role, and what is wrong or odd about it."""
+
+    def __init__(self, reader: _Reader, line: int, cells: tuple[str, ...]) -> None:
+        self.table, self.line, self.cells = reader, line, cells
+        self.dated = "when" if "when" in reader.of else "date"
+        self.doubts: list[Told] = []
+        self.bad: list[Told] = []
+        self.bad_readings = False
+
+    def cell(self, role: str) -> str:
+        """What stands in the column of a role; empty where there is none."""
+        of = self.table.of
+        return unguarded(self.cells[of[role]]) if role in of else ""
+
+    def doubt(self, role: str, text: str) -> None:
+        """Say that something is odd."""
+        self.doubts.append(Told(self.line, self._name(role), text))
+
+    def _refuse(self, role: str, text: str) -> None:
+        self.bad.append(Told(self.line, self._name(role), text))
+
+    def _name(self, role: str) -> str:
+        of = self.table.of
+        return self.table.sheet.head[of[role]] if role in of else role
+
+    def moment(self) -> datetime | None:
+        """When it was, as an instant; None where that cannot be read."""
+        dated, place, typed = self.dated, self.table.place, self.cell(self.dated)[:30]
+        try:
+            time = self.cell("time") if dated == "date" else ""
+            local = parse_moment(self.cell(dated), time, self.table.settings.order)
+            at = local.astimezone(UTC) if local.tzinfo else on_clock(local, place.zone, "when")
+        except InvalidInput as error:
+            self._refuse(dated, error.message)
+            return None
+        except OverflowError:
+            self._refuse(dated, f"“{typed}” is no date of ours.")
+            return None
+        if local.tzinfo is None and came_twice(local, place.zone):
+            self.doubt(dated, "The clocks went back over this time: it came twice, and the first is taken.")
+        if at > place.now + timedelta(minutes=5):
+            self._refuse(dated, f"“{typed}” is in the future.")
         elif at.year < 1990:
-            bad.append(Told(line, name(dated), f"“{cell(dated)[:30]}” is before 1990."))
-    except InvalidInput as error:
-        bad.append(Told(line, name(dated), error.message))
-    except OverflowError:
-        bad.append(Told(line, name(dated), f"“{cell(dated)[:30]}” is no date of ours."))
-    methods = _methods(cell("method"))
-    if cell("method") and not methods:
-        by = METHODS[settings.method].label.lower()
-        doubts.append(
-            Told(
-                line, name("method"), f"Kumpan does not know “{cell('method')[:30]}”: taken as read by {by}."
-            )
-        )
-    readings: list[Reading] = []
-    for measure in MEASURES:
-        if measure in of and cell(measure).lower() not in _NOT_READ:
+            self._refuse(dated, f"“{typed}” is before 1990.")
+        return at
+
+    def readings(self) -> list[Reading]:
+        """What can be read of its measures."""
+        settings, of = self.table.settings, self.table.of
+        methods = _methods(self.cell("method"))
+        if self.cell("method") and not methods:
+            by = METHODS[settings.method].label.lower()
+            known = f"Kumpan does not know “{self.cell('method')[:30]}”: taken as read by {by}."
+            self.doubt("method", known)
+        readings: list[Reading] = []
+        for measure in MEASURES:
+            if measure not in of or self.cell(measure).lower() in _NOT_READ:
+                continue
             try:
-                reading, doubt = _reading(
-                    measure,
-                    cell(measure),
-                    settings.columns[of[measure]].unit,
-                    settings.decimal,
-                    settings.method,
-                    methods,
-                )
+                unit = settings.columns[of[measure]].unit
+                written = _Written(self.cell(measure), unit, settings.decimal)
+                reading, doubt = _reading(measure, written, methods, settings.method)
                 readings += [reading] if reading else []
-                doubts += [Told(line, name(measure), doubt)] if doubt else []
+                if doubt:
+                    self.doubt(measure, doubt)
             except InvalidInput as error:
-                bad.append(Told(line, name(measure), error.message))
-                bad_readings = True
-    try:
-        combine_chlorine(readings)
-    except InvalidInput as error:
-        role = error.fields[0].field.removeprefix("readings.")
-        bad.append(Told(line, name(role), error.message))
-    if not readings and not bad_readings and not (at and cell("note")):
-        # A line without a single reading: a total, a remark under the table.
-        checked.empty += 1
-        return
-    if bad or at is None:
-        checked.bad += bad
-        return
-    # A line of a note alone says its note.
-    says = frozenset((r.measure, round(r.value, 3)) for r in readings) or frozenset(
-        {(cell("note")[:2000], 0.0)}
-    )
-    minute = at.replace(second=0, microsecond=0)
-    if says in seen.get(minute, ()) or says in taken.get(minute, ()):
-        checked.again.append(line)
-        return
-    if (minute in seen or minute in taken) and readings:
-        doubts.append(
-            Told(line, name(dated), "There is another test of this very minute, with other readings.")
-        )
-    taken.setdefault(minute, []).append(says)
-    checked.doubtful += doubts + [Told(line, name(d), text) for d, text in _implausible(readings)]
-    checked.tests.append(
-        FoundTest(
-            line,
-            at,
-            cell("performed_by")[:80] or "imported",
-            cell("note")[:2000],
-            tuple(readings),
-            cell("sampling_point")[:40],
-        )
-    )
+                self._refuse(measure, error.message)
+                self.bad_readings = True
+        try:
+            combine_chlorine(readings)
+        except InvalidInput as error:
+            self._refuse(error.fields[0].field.removeprefix("readings."), error.message)
+        return readings
 
 
 def _methods(text: str) -> tuple[str, ...]:
@@ -281,13 +301,23 @@ def _methods(text: str) -> tuple[str, ...]:
     return tuple(labels[part.strip().lower()] for part in text.split(";") if part.strip().lower() in labels)
 
 
+class _Written(NamedTuple):
+    """A cell as it stands, the unit of its column, and the table's decimal sign."""
+
+    cell: str
+    unit: str
+    decimal: str
+
+
 @lru_cache(20_000)  # a report says the same few hundred values over and over
 def _reading(
-    measure: str, cell: str, unit: str, decimal: str, usual_method: str, methods: tuple[str, ...]
+    measure: str, written: _Written, named: tuple[str, ...], table_method: str
 ) -> tuple[Reading | None, str]:
     """A cell's reading and what is doubtful of it. None for one past the end of the instrument's range, which
-    tells no number.
+    tells no number. named: methods the row itself names; table_method: of rows that name none.
     """
+    cell, unit, decimal = written
+    row = MEASURES[measure]
     if cell.lower() in _OVER:
         return None, f"“{cell}” is no number: left open."
     found = _NUMBER.match(cell)
@@ -300,16 +330,9 @@ def _reading(
     digits = _plain(digits, decimal)
     unit = said or unit
     factor = 1.0 if measure == "temp" else UNITS[measure][unit][1]
-    text = (
-        digits
-        if factor == 1.0
-        else f"{canonical(measure, unit, float(digits)):.{MEASURES[measure].decimals}f}"
-    )
-    method = next(
-        (m for m in methods if measure in METHODS[m].reads),
-        "thermometer" if measure == "temp" else usual_method,
-    )
-    shown = {"f": "°F", "c": "°C"}[unit] if measure == "temp" else MEASURES[measure].unit
+    text = digits if factor == 1.0 else f"{canonical(measure, unit, float(digits)):.{row.decimals}f}"
+    method = next((m for m in (*named, table_method) if measure in METHODS[m].reads), row.usual_method)
+    shown = {"f": "°F", "c": "°C"}[unit] if measure == "temp" else row.unit
     reading = parse_reading(measure, text, shown, method)
     return reading, f"“{cell}”: past the end of what was measured; taken as {text}." if mark else ""
 
@@ -372,18 +395,25 @@ def _slips(checked: Checked, of: dict[str, int], sheet: Sheet) -> None:
     """Point out readings a tenth or ten times the rest of their column."""
     for measure in (*_SLOW, "temp"):
         read = [(t.line, r) for t in checked.tests for r in t.readings if r.measure == measure]
-        if measure == "temp":  # Celsius in a Fahrenheit column, or the other way about
-            found = [(line, r) for line, r in read if not 0 <= r.value <= 42]
-            text = "{} as water temperature: is the unit right?"
-        else:
-            middle = statistics.median(r.value for _, r in read) if len(read) >= 4 else 0.0
-            found = [
-                (line, r)
-                for line, r in read
-                if middle and r.value > 0 and not middle / _SLIP < r.value < middle * _SLIP
-            ]
-            text = "{} where the others are about " + f"{middle:,.0f}: a slip of the decimal point?"
-        for line, r in found:
-            value = c_to_f(r.value) if r.unit == "°F" else r.value
-            shown = f"{value:g} {r.unit}" if measure == "temp" else f"{value:g}"
-            checked.doubtful.append(Told(line, sheet.head[of[measure]], text.format(shown)))
+        slips = _odd_temperatures(read) if measure == "temp" else _slipped(read)
+        checked.doubtful += [Told(line, sheet.head[of[measure]], text) for line, text in slips]
+
+
+def _odd_temperatures(read: list[tuple[int, Reading]]) -> list[tuple[int, str]]:
+    """Celsius in a Fahrenheit column, or the other way about."""
+    odd = [(line, r) for line, r in read if not 0 <= r.value <= 42]
+    shown = [(line, c_to_f(r.value) if r.unit == "°F" else r.value, r.unit) for line, r in odd]
+    return [
+        (line, f"{value:g} {unit} as water temperature: is the unit right?") for line, value, unit in shown
+    ]
+
+
+def _slipped(read: list[tuple[int, Reading]]) -> list[tuple[int, str]]:
+    if len(read) < 4:
+        return []
+    middle = statistics.median(r.value for _, r in read)
+    return [
+        (line, f"{r.value:g} where the others are about {middle:,.0f}: a slip of the decimal point?")
+        for line, r in read
+        if r.value > 0 and middle and not middle / _SLIP < r.value < middle * _SLIP
+    ]

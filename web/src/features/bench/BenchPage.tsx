@@ -18,34 +18,8 @@ import { Outcomes } from "./Outcomes";
 import { Readings } from "./Readings";
 import { Swap } from "./Swap";
 import { Differences, Terms, VisitLine } from "./Terms";
-import { readingsOf, useDraft, type Draft, type Row } from "./useDraft";
-
-// Short names, so that a reading stays on one line; the full one is its accessible name.
-const SHORT: Record<string, string> = {
-  cc: "Combined",
-  tc: "Total",
-  ta: "Alkalinity",
-  ch: "Calcium",
-  temp: "Water",
-};
-const ORDER = ["fc", "cc", "ph", "ta", "ch", "cya", "salt", "temp"];
-
-function rowsOf(meta: Meta, combined: string): Row[] {
-  return ORDER.map((id) => {
-    const measure = meta.measures.find((m) => m.id === (id === "cc" ? combined : id))!;
-    const reads = (kit: string) => meta.methods.find((m) => m.id === kit)?.reads.includes(measure.id);
-    const fallback = id === "temp" ? "thermometer" : "drops";
-    return {
-      measure: measure.id,
-      label: measure.label,
-      short: SHORT[measure.id] ?? measure.label,
-      unit: measure.unit,
-      defaultMethod: (kit: string) => (id === "temp" || !reads(kit) ? fallback : kit),
-      countsDrops: (method: string) =>
-        meta.methods.find((m) => m.id === method)?.per_drop[measure.id] !== undefined,
-    };
-  });
-}
+import { readingsOf, rowsOf } from "./rows";
+import { useDraft, type Draft } from "./useDraft";
 
 export function BenchPage() {
   const { pool, choose, pools } = usePool();
@@ -66,7 +40,10 @@ type Props = { pool: Pool; pools: Pool[]; choose: (id: string) => void; meta: Me
 
 function Bench({ pool, pools, choose, meta }: Props) {
   const { draft, change, clear } = useDraft(pool.id);
-  const rows = useMemo(() => rowsOf(meta, draft.combined), [meta, draft.combined]);
+  const rows = useMemo(
+    () => rowsOf(meta, { combined: draft.combined, more: draft.more }),
+    [meta, draft.combined, draft.more],
+  );
   const readings = readingsOf(draft, rows);
   const today = useToday(pool.id);
   const asked = { products: draft.products, school: draft.school, seen: draft.seen, stay_min: draft.stay };

@@ -8,7 +8,8 @@ import { LinkButton, Select } from "../../ui/controls";
 import { ColumnHead } from "../../ui/Page";
 import { StateMark } from "../../ui/StateMark";
 import { WhyLink } from "../../ui/WhyLink";
-import { methodOf, type Change, type Draft, type Row } from "./useDraft";
+import { methodOf, type Row } from "./rows";
+import { type Change, type Draft } from "./useDraft";
 
 const Reading = chakra("input", {
   base: {
@@ -115,6 +116,9 @@ export function Readings({ rows, draft, change, meta, findings, problems, lastTe
             {draft.drops ? "type values" : "count drops"}
           </LinkButton>
         )}
+        <LinkButton aria-pressed={draft.more} onClick={() => change({ more: !draft.more })}>
+          {draft.more ? "fewer readings" : "more readings"}
+        </LinkButton>
         <LinkButton onClick={() => change({ texts: {}, methods: {}, mixed: false })}>clear</LinkButton>
       </Flex>
     </Box>

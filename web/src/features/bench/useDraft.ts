@@ -10,6 +10,7 @@ export type Draft = {
   kit: string;
   mixed: boolean;
   combined: "cc" | "tc";
+  more: boolean;
   texts: Record<string, string>;
   methods: Record<string, string>;
   products: Record<string, { product_id: string; strength: number | null }>;
@@ -26,6 +27,7 @@ export const emptyDraft = (kit = "drops"): Draft => ({
   kit,
   mixed: false,
   combined: "cc",
+  more: false,
   texts: {},
   methods: {},
   products: {},
@@ -60,34 +62,3 @@ export function useDraft(poolId: string) {
   );
   return { draft, change, clear: () => set(emptyDraft(kit)) };
 }
-
-/** How a row of the draft is read. */
-export const methodOf = (draft: Draft, row: Row) =>
-  draft.methods[row.measure] ?? row.defaultMethod(draft.kit);
-
-/** The readings of a draft as the API takes them. A count of drops goes as such; half a drop as text, which is refused at its field. */
-export function readingsOf(draft: Draft, rows: Row[]) {
-  return rows
-    .filter((row) => (draft.texts[row.measure] ?? "").trim() !== "")
-    .map((row) => {
-      const text = draft.texts[row.measure]!.trim();
-      const counted = draft.drops && row.countsDrops(methodOf(draft, row));
-      const whole = /^\d{1,3}$/.test(text);
-      return {
-        measure: row.measure,
-        text: counted && !whole ? `${text} drops` : text,
-        unit: row.unit,
-        method: methodOf(draft, row),
-        drop_count: counted && whole ? Number(text) : null,
-      };
-    });
-}
-
-export type Row = {
-  countsDrops: (method: string) => boolean;
-  measure: string;
-  label: string;
-  short: string;
-  unit: string;
-  defaultMethod: (kit: string) => string;
-};

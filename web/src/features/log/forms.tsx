@@ -36,15 +36,17 @@ export function TestForm({ event, meta, close }: { event: LogEntry; meta: Meta; 
   const [performedBy, setPerformedBy] = useState(event.performed_by);
   const [samplingPoint, setSamplingPoint] = useState(event.sampling_point);
   const has = (id: string) => event.readings.some((r) => r.measure === id);
-  const shown = meta.measures.filter((m) => (m.id === "tc" ? has("tc") : m.id === "cc" ? !has("tc") : true));
+  const shown = meta.measures.filter((m) =>
+    m.id === "tc" ? has("tc") : m.id === "cc" ? !has("tc") : !m.extra || has(m.id),
+  );
   const [texts, setTexts] = useState<Record<string, string>>(
     Object.fromEntries(event.readings.map((r) => [r.measure, r.text])),
   );
   const kit = event.readings[0]?.method ?? "drops";
   const save = useCorrectTest(event);
   const method = (id: string) => {
-    if (id === "temp") return "thermometer";
-    return meta.methods.find((m) => m.id === kit)?.reads.includes(id) ? kit : "drops";
+    const reads = meta.methods.find((m) => m.id === kit)?.reads.includes(id);
+    return reads ? kit : (meta.measures.find((m) => m.id === id)?.usual_method ?? kit);
   };
   const typed = (): TestFields["readings"] =>
     shown
