@@ -67,5 +67,5 @@ def new_page(browser: Browser, site: Site, width: int = 1280, theme: str = "ligh
     )
     page = context.new_page()
     page.clock.install(time=NOW)
-    page.set_default_timeout(10_000)
+    page.set_default_timeout(20_000)
     return page

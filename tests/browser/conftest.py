@@ -3,10 +3,12 @@
 from collections.abc import Iterator
 
 import pytest
-from playwright.sync_api import Browser, Page, sync_playwright
+from playwright.sync_api import Browser, Page, expect, sync_playwright
 from sqlalchemy import Engine
 
 from web import DIST, Site, new_page
+
+expect.set_options(timeout=20_000)  # a busy machine is slow, not wrong
 
 
 @pytest.fixture(scope="session")

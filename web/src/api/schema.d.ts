@@ -1933,8 +1933,8 @@ export interface components {
         };
         /**
          * MeasureMeta
-         * @description A measure with its limits in the person's unit. extra: not asked for at every test; usual_method: how it is
-         *     read where the kit at hand does not read it.
+         * @description A measure with its limits in the person's unit. extra: not asked for at every test; usual_method: how
+         *     it is read where the kit at hand does not read it.
          */
         MeasureMeta: {
             /** Id */
