@@ -10,11 +10,12 @@ from typing import Any
 import httpx
 from fastapi.testclient import TestClient
 from PIL import Image
-from sqlalchemy import Engine
+from sqlalchemy import Engine, text
 from sqlalchemy.orm import Session, sessionmaker
 from uuid6 import uuid7
 
 from kumpan.actions.jobs.run import run_next
+from kumpan.actions.transfer.account_tables import TABLES
 from kumpan.ops.work import STAGES
 
 NOW = datetime(2026, 7, 14, 22, 40, tzinfo=UTC)  # 17:40 in Chicago
@@ -108,6 +109,45 @@ def looked_through(
     assert answer.status_code == 201, answer.text
     work_off(engine)
     return client.get(f"/api/v1/imports/{body['id']}").json()
+
+
+FORMS = {"account_json": "json", "account_csv": "zip"}
+
+
+def taken_out(client: TestClient, engine: Engine, kind: str) -> bytes:
+    id = str(uuid7())
+    assert client.post("/api/v1/exports", json={"id": id, "kind": kind}).status_code == 201
+    work_off(engine)
+    job = next(j for j in client.get("/api/v1/jobs").json() if j["id"] == id)
+    assert job["state"] == "done" and job["message"].startswith("Ready to take away"), job
+    answer = client.get(job["download"])
+    assert answer.status_code == 200 and FORMS[kind] in answer.headers["content-disposition"]
+    return answer.content
+
+
+def brought_in(client: TestClient, engine: Engine, data: bytes, yes: bool = True) -> dict[str, Any]:
+    id = str(uuid7())
+    assert (
+        client.post("/api/v1/imports", json={"id": id, "file_id": send(client, data, "all")}).status_code
+        == 201
+    )
+    work_off(engine)
+    view = client.get(f"/api/v1/imports/{id}").json()
+    if yes and view["job"]["state"] == "to_confirm":
+        client.post(f"/api/v1/imports/{id}/confirm", json={"revision": view["job"]["revision"]})
+        work_off(engine)
+        view = client.get(f"/api/v1/imports/{id}").json()
+    return view["job"]
+
+
+def wipe(engine: Engine) -> None:
+    """Everything but the account goes."""
+    with engine.begin() as connection:
+        connection.execute(text("SET foreign_key_checks = 0"))
+        for table in ("job", "file", "file_chunk", *(t.row.__tablename__ for t in TABLES)):
+            connection.execute(text(f"DELETE FROM {table}"))
+        connection.execute(text("UPDATE account SET name = 'Test', unit_system = 'us'"))
+        connection.execute(text("SET foreign_key_checks = 1"))
 
 
 LOW = {"fc": "1.0", "ph": "7.9", "ta": "95", "ch": "280", "cya": "40"}

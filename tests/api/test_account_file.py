@@ -35,9 +35,7 @@ from kumpan.settings import REPO
 from kumpan.store.tables.accounts import Account
 from kumpan.store.tables.log import EntryRow, Event
 from kumpan.store.tables.pools import Pool
-from support import NOW, Clock, picture, send, work_off
-
-FORMS = {"account_json": "json", "account_csv": "zip"}
+from support import FORMS, NOW, Clock, brought_in, picture, send, taken_out, wipe
 
 
 @pytest.fixture
@@ -91,46 +89,10 @@ def full(client: TestClient, engine: Engine) -> TestClient:
     return client
 
 
-def taken_out(client: TestClient, engine: Engine, kind: str) -> bytes:
-    id = str(uuid7())
-    assert client.post("/api/v1/exports", json={"id": id, "kind": kind}).status_code == 201
-    work_off(engine)
-    job = next(j for j in client.get("/api/v1/jobs").json() if j["id"] == id)
-    assert job["state"] == "done" and job["message"].startswith("Ready to take away"), job
-    answer = client.get(job["download"])
-    assert answer.status_code == 200 and FORMS[kind] in answer.headers["content-disposition"]
-    return answer.content
-
-
-def brought_in(client: TestClient, engine: Engine, data: bytes, yes: bool = True) -> dict[str, Any]:
-    id = str(uuid7())
-    assert (
-        client.post("/api/v1/imports", json={"id": id, "file_id": send(client, data, "all")}).status_code
-        == 201
-    )
-    work_off(engine)
-    view = client.get(f"/api/v1/imports/{id}").json()
-    if yes and view["job"]["state"] == "to_confirm":
-        client.post(f"/api/v1/imports/{id}/confirm", json={"revision": view["job"]["revision"]})
-        work_off(engine)
-        view = client.get(f"/api/v1/imports/{id}").json()
-    return view["job"]
-
-
 def document(client: TestClient, engine: Engine) -> dict[str, Any]:
     found = json.loads(taken_out(client, engine, "account_json"))
     del found["exported_at"]
     return found
-
-
-def wipe(engine: Engine) -> None:
-    """Everything but the account goes."""
-    with engine.begin() as connection:
-        connection.execute(text("SET foreign_key_checks = 0"))
-        for table in ("job", "file", "file_chunk", *(t.row.__tablename__ for t in TABLES)):
-            connection.execute(text(f"DELETE FROM {table}"))
-        connection.execute(text("UPDATE account SET name = 'Test', unit_system = 'us'"))
-        connection.execute(text("SET foreign_key_checks = 1"))
 
 
 def seen(client: TestClient) -> list[Any]:

@@ -196,6 +196,12 @@ def restored_import(w: World) -> Request:
     return {"job_id": id}, None
 
 
+def renamed(w: World) -> Request:
+    made = w.did("POST", "/pools", **pool_body())
+    body = {k: v for k, v in pool_body(name="Yard", revision=made["revision"]).items() if k != "id"}
+    return {"pool_id": made["id"]}, body
+
+
 def noted(w: World) -> Request:
     entry = w.did("POST", f"/pools/{w.pool()}/entries", **fresh(), **NOTE)
     return {"event_id": entry["id"]}, NOTE | {"note": "brushed", "revision": entry["revision"]}
@@ -265,7 +271,7 @@ GOOD: dict[str, Good] = {
     "GET /pools": lambda w: ({}, None),
     "POST /pools": lambda w: ({}, pool_body()),
     "GET /pools/{pool_id}": on_pool(),
-    "PUT /pools/{pool_id}": to_pool({k: v for k, v in pool_body().items() if k != "id"}),
+    "PUT /pools/{pool_id}": renamed,
     "PUT /pools/{pool_id}/settings": to_pool({"school": "flat_band"}),
     "GET /pools/{pool_id}/volume-proofs": on_pool(),
     "POST /pools/{pool_id}/volume-proofs": lambda w: volume_proof(w, False),

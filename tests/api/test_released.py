@@ -15,24 +15,12 @@ from typing import Any
 import pytest
 from fastapi.testclient import TestClient
 from sqlalchemy import Engine
-from uuid6 import uuid7
 
 from kumpan.store.stored_plan import FORM, read_step, shown_step, store_step
-from support import NOW, send, work_off
+from support import NOW, brought_in
 
 RELEASED = Path(__file__).parents[1] / "released"
 ACCOUNTS = ("account-1-first", "account-1")
-
-
-def brought_in(client: TestClient, engine: Engine, data: bytes) -> dict[str, Any]:
-    id = str(uuid7())
-    client.post("/api/v1/imports", json={"id": id, "file_id": send(client, data, "all")})
-    work_off(engine)
-    job = client.get(f"/api/v1/imports/{id}").json()["job"]
-    assert job["state"] == "to_confirm", job
-    client.post(f"/api/v1/imports/{id}/confirm", json={"revision": job["revision"]})
-    work_off(engine)
-    return client.get(f"/api/v1/imports/{id}").json()["job"]
 
 
 def as_folder(document: dict[str, Any]) -> bytes:

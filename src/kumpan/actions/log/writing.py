@@ -65,10 +65,10 @@ def keep(context: Context, event: Event) -> Event:
 def reopen(context: Context, kind: str | None, correction: Correction) -> Event:
     """An event to be corrected, if nobody changed it since; what it said stays in its history.
 
-    Time, who and where are already as corrected. kind: None for those of the log's own form.
+    Time, who and where are already as corrected. kind: None for any that fields say.
     """
     event = queries.event(context.session, context.account.id, correction.event_id, kind, lock=True)
-    if kind is None and not KINDS[event.kind].entered:
+    if kind is None and not KINDS[event.kind].has_fields:
         raise Conflict("other_kind", "This entry is corrected elsewhere.")
     if event.deleted_at is not None:
         raise Conflict("deleted", "This was deleted. Undo the deletion first.")

@@ -40,6 +40,11 @@ class EventKind:
     moves_water: bool = False
     entered: bool = True
 
+    @property
+    def has_fields(self) -> bool:
+        """Whether fields and a note say all of it, in whatever table they are kept."""
+        return bool(self.fields) or self.detail == "entry"
+
     def field(self, id: str) -> Field:
         """One of its fields. Raises KeyError for any other."""
         return {f.id: f for f in self.fields}[id]
@@ -185,7 +190,7 @@ def checked_entry(kind_id: str, typed: Mapping[str, TypedField], note: str, toda
     ``kind``.
     """
     kind = KINDS.get(kind_id)
-    if kind is None or (not kind.fields and kind.detail != "entry"):
+    if kind is None or not kind.has_fields:
         raise InvalidInput(FieldProblem("kind", "unknown_choice", "Choose what happened."))
     values, problems = checked_fields(kind.fields, f"“{kind.label.lower()}”", typed, today, "details")
     if kind.needs and not problems and kind.needs not in values and not note.strip():
