@@ -184,11 +184,16 @@ def test_uncertain_readings_leave_only_the_remainder(traits, water, chosen, kit,
     again = make_plan(replace(request, water=after))
     for step in adds(again):
         first_of_it = sum(s.amount.canonical for s in adds(first) if s.role == step.role)
-        # pH depends on all that is in: what another product's remainder left open may move it across its
-        # edge.
-        if step.role in first.remainder or (
-            step.role in ("lower_ph", "raise_ph", "raise_ta") and first.remainder
-        ):
+        if step.role in first.remainder:
+            continue
+        # pH depends on all that is in: what another product's remainder left open may move it across an edge.
+        edges = bands_for(traits, after.cya_ppm)["ph"]
+        if first.remainder and step.role in ("lower_ph", "raise_ph", "raise_ta"):
+            assert min(abs(after.ph - edges.low), abs(after.ph - edges.high)) <= 0.1, (
+                step.title,
+                after,
+                told(first),
+            )
             continue
         largest = max([s.amount.canonical for s in adds(first) if s.role == step.role], default=0)
         grain = tool_for(

@@ -277,14 +277,14 @@ def test_streams_of_events_carry_forward_as_in_phreeqc(
             assert found[m].value == pytest.approx(value, abs=tolerance), m
 
 
-# 200 pools, each with its own habits drawn wider than the priors' centre, tested for six weeks: the 80 % band
-# holds the truth 70 to 90 % of the time, also with bathers nobody logs, a kit that reads off, and weeks
-# without a test.
+# 50 pools with each trouble, each pool with its own habits drawn wider than the priors' centre, tested for six
+# weeks: the 80 % band holds the truth 70 to 90 % of the time over all measures, 65 to 95 % of each alone, also with
+# bathers nobody logs, a kit that reads off, and weeks without a test.
 @pytest.mark.parametrize("trouble", ["plain", "bathers", "bias", "gaps"])
 def test_four_in_five_means_four_in_five(trouble: str) -> None:
     rng = random.Random(trouble)
     inside: dict[str, list[bool]] = {m: [] for m in ("fc", "ph", "ta", "ch", "cya", "salt")}
-    for _ in range(50 if trouble != "plain" else 80):
+    for _ in range(50):
         _live(rng, trouble, inside)
     told = {m: round(sum(h) / len(h), 3) for m, h in inside.items()}
     every = [hit for hits in inside.values() for hit in hits]
