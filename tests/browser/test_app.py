@@ -67,7 +67,7 @@ def test_index_and_active_chlorine_at_three_stages_and_the_map_behind_why(page: 
     for row in (
         "^Saturation index",
         "^by Langelier",
-        "^Active chlorine, ppm",
+        "^Hypochlorous acid, ppm",
     ):  # tested, plan in, chlorine spent
         cells = (
             page.get_by_role("row", name=re.compile(row))

@@ -191,7 +191,7 @@ def _judge_high(
     return "act", f"{label} is high: at most {band.high:.{MEASURES[measure].decimals}f} wanted."
 
 
-def active_chlorine_ppm(water: WaterState) -> float | None:
+def hypochlorous_acid_ppm(water: WaterState) -> float | None:
     """HOCl in ppm as Cl2, or None where FC, pH or stabilizer is unknown. 25 C where no temperature
     is known.
     """

@@ -8,7 +8,7 @@ from datetime import datetime, timedelta
 
 from kumpan.core.amounts import Part
 from kumpan.core.dosing.carbon_map import CarbonMap, carbon_map
-from kumpan.core.dosing.findings import active_chlorine_ppm, saturation_of
+from kumpan.core.dosing.findings import hypochlorous_acid_ppm, saturation_of
 from kumpan.core.dosing.request import Finding, Plan, PlanRequest, Step
 from kumpan.core.guidance.schools import HOCL_AIM, HOCL_LEAST, HOCL_LEAST_STEADY
 from kumpan.core.guidance.targets import Band, bands_for, school_of
@@ -252,9 +252,9 @@ def _step(
         if move.measure in bands:
             slots.append(_slot(move.measure, move.before, move.after, bands[move.measure], request))
     if step.role == "raise_fc":
-        before_hocl, after_hocl = active_chlorine_ppm(water), active_chlorine_ppm(step.water or water)
+        before_hocl, after_hocl = hypochlorous_acid_ppm(water), hypochlorous_acid_ppm(step.water or water)
         if before_hocl is not None and after_hocl is not None:
-            slots.append(_active_slot(before_hocl, after_hocl, request.traits))
+            slots.append(_hocl_slot(before_hocl, after_hocl, request.traits))
     return StepView(
         key=step.key,
         kind=step.kind,
@@ -313,7 +313,7 @@ def _slot(measure: str, before: float, after: float | None, band: Band, request:
     )
 
 
-def _active_slot(
+def _hocl_slot(
     before: float, after: float | None, traits: PoolTraits, spent: float | None = None
 ) -> SlotView:
     low, high = _HOCL_SCALE
@@ -322,7 +322,7 @@ def _active_slot(
     top = max(before, after or 0.0)
     return SlotView(
         "hocl",
-        "Active chlorine (HOCl)",
+        "Hypochlorous acid (HOCl)",
         f"{text} ppm",
         low,
         max(high, top * 1.05),
@@ -337,13 +337,13 @@ def _active_slot(
 
 
 def _outcomes(plan: Plan, traits: PoolTraits) -> tuple[OutcomeView, ...]:
-    """Active chlorine, the saturation index and pH at the three stages. A stage the plan does not have stays
+    """Hypochlorous acid, saturation index and pH at the three stages. A stage the plan does not have stays
     empty.
     """
     stages = [plan.before]
     if any(s.kind != "retest" for s in plan.steps):
         stages += [plan.now, plan.spent]
-    hocl = [active_chlorine_ppm(w) for w in stages]
+    hocl = [hypochlorous_acid_ppm(w) for w in stages]
     indices = [saturation_of(w) for w in stages]
     ph = [w.ph for w in stages]
 
@@ -358,11 +358,11 @@ def _outcomes(plan: Plan, traits: PoolTraits) -> tuple[OutcomeView, ...]:
 
     chlorine = row(
         "hocl",
-        "Active chlorine, ppm",
+        "Hypochlorous acid, ppm",
         ["" if h is None else f"{h:.3f}" for h in hocl],
         _needs(plan.before, ("fc_ppm", "ph", "cya_ppm")),
         "active",
-        None if hocl[0] is None else _active_slot(hocl[0], stage(hocl, 1), traits, stage(hocl, 2)),
+        None if hocl[0] is None else _hocl_slot(hocl[0], stage(hocl, 1), traits, stage(hocl, 2)),
     )
     equilibrium = row(
         "si",

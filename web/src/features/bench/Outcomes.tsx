@@ -1,4 +1,4 @@
-// What comes of it: pH, active chlorine and saturation index as tested, with the plan in, and once its chlorine is spent.
+// What comes of it: pH, hypochlorous acid and saturation index as tested, with the plan in, and once its chlorine is spent.
 import { Box, Flex, Text } from "@chakra-ui/react";
 import { Fragment, memo } from "react";
 

@@ -20,7 +20,7 @@ REASONS = (
         "Why a flat 1 to 3 ppm",
         "The simple rule that most labels and shops give: 1 to 3 ppm of free chlorine, 3 when the pool is"
         " used hard. It needs no sum. It leaves out that stabilizer binds chlorine: with 60 ppm of it, 1"
-        " ppm holds only a third of the active chlorine that keeps algae off.",
+        " ppm holds only a third of the hypochlorous acid that keeps algae off.",
         "Flat band",
         "Common practice, no published source; ANSI/APSP/ICC-11 2019 has 1 to 4, from memory.",
     ),
@@ -82,7 +82,7 @@ REASONS = (
     Reason(
         "shock",
         "Why a shock goes this high",
-        "A shock must kill, not just hold: about 0.3 ppm of active chlorine (HOCl), which is some 40 % of"
+        "A shock must kill, not just hold: about 0.3 ppm of hypochlorous acid (HOCl), which is some 40 % of"
         " the stabilizer reading at pH 7.5. It is never under 10 ppm, nor under ten times the combined"
         " chlorine. The flat and public schools take 10 ppm. At dusk, as sun wastes it; nobody swims"
         " until chlorine is back in its range. Kumpan says the level; it does not plan shocks yet.",
@@ -92,7 +92,7 @@ REASONS = (
     ),
     Reason(
         "active",
-        "What active chlorine is",
+        "What hypochlorous acid is",
         "The part of free chlorine present as HOCl, computed from pH, stabilizer and temperature. About"
         " 0.03 ppm keeps algae off, 0.05 is a comfortable aim.",
         SCALED,
