@@ -28,7 +28,7 @@ SCHOOLS: dict[str, School] = {
         School(
             "scaled_to_stabilizer",
             "scaled to stabilizer",
-            "Free chlorine in proportion to stabilizer, so that hypochlorous acid, which kills, stays the same.",
+            "Free chlorine in proportion to stabilizer: hypochlorous acid, which kills, stays the same.",
             "",
             "fc_scaled",
         ),
