@@ -1,7 +1,7 @@
 """PHREEQC as the outside reference: phreeqc.dat (USGS TM 6-A43) plus stabilizer and free chlorine.
 
 The cyanurate constants are O'Brien, Morris & Butler (1974) at 25 C only, HOCl is Morris (1966), both as the
-handbook's chemistry gives them; every chlorinated cyanurate is written as cyanurate + hypochlorite - water.
+check values give them; every chlorinated cyanurate is written as cyanurate + hypochlorite - water.
 Nothing here imports kumpan: the conversion from ppm is written out again on purpose.
 """
 
@@ -113,7 +113,7 @@ END
         temp_c: float = 25,
         so4: float = 0,
     ) -> Answer:
-        """A water from its tests (ppm as the trade has them; so4 mg/L); Na and Cl by the handbook's ion
+        """A water from its tests (ppm as the trade has them; so4 mg/L); Na and Cl by the ion
         budget. ta None: no carbonate.
         """
         self.count += 1

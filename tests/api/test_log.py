@@ -263,7 +263,7 @@ def test_tests_and_doses_as_csv_open_in_a_spreadsheet_and_run_nothing(client: Te
 
 
 def test_water_added_dilutes_only_what_was_lost(client: TestClient, pool: dict, clock: Clock) -> None:
-    """15,000 gal at 3,000 ppm. Evaporation takes no salt along (practice section 9), a backwash does,
+    """15,000 gal at 3,000 ppm. Evaporation takes no salt along (common practice), a backwash does,
     whenever its water comes back.
     """
     url = f"/api/v1/pools/{pool['id']}"

@@ -227,7 +227,7 @@ def test_liquid_chlorine_is_dosed_at_the_strength_it_has_today(client: TestClien
 
 
 def test_labels_are_scaled_to_the_pool(client: TestClient, pool: dict) -> None:
-    """Copper algaecide about 6 fl oz, phosphate remover about 8 per 10,000 gal (practice section 8): 9 and 12
+    """Copper algaecide about 6 fl oz, phosphate remover about 8 per 10,000 gal (common practice): 9 and 12
     fl oz in 15,000 gal.
     """
     put(client, product_id="algaecide-copper")

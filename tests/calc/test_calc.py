@@ -1,7 +1,7 @@
 """The calculator: what its page says, what it refuses and at which field, and that no nonsense escapes as an
 exception.
 
-The chemistry behind it is checked in tests/published; here it is the door that is tested, and the handbook's
+The chemistry behind it is checked in tests/published; here it is the door that is tested, and its
 own tables through it.
 """
 

@@ -1,7 +1,7 @@
 """What is said of uncertain readings, checked by drawing them: verdicts, and how seldom a first addition
 passes its band.
 
-The errors are the handbook's working assumptions (practice section 4): each method's plus-minus is 95 %,
+The errors are working assumptions (common practice): each method's plus-minus is 95 %,
 normal and independent; volume within 10 %, strength within 5 %. Nothing here uses the planner's own draws.
 """
 
@@ -144,7 +144,7 @@ def test_verdicts_are_as_likely_as_said() -> None:
 @pytest.mark.parametrize(
     ("kit", "measure", "value", "word"),
     [
-        # Strips read TA within 30 and pH within 0.3, drop kits within 10 and 0.2 (practice section 4); band
+        # Strips read TA within 30 and pH within 0.3, drop kits within 10 and 0.2 (common practice); band
         # 80 to 120 and 7.2 to 7.8.
         ("strip", "ta", 70, "cannot tell"), ("drops", "ta", 70, "low"), ("strip", "ta", 40, "low"), ("strip", "ta", 100, "fine"),
         ("drops", "ta", 78, "edge"), ("drops", "ta", 100, "fine"), ("strip", "ph", 7.9, "cannot tell"), ("drops", "ph", 7.9, "high"),

@@ -34,7 +34,7 @@ def told(kind: str, metric: bool = False, **typed: tuple[str, str] | str) -> str
 
 def test_a_chlorinators_output_over_the_water() -> None:
     """600 g/day full time into 15,000 gal: 10.57 ppm/day (check values); half the hours, half of it; 1 to 4
-    ppm a day in season (cp).
+    ppm a day in season (common practice).
     """
     assert chlorine_ppm_day(600, 24, VOLUME) == pytest.approx(10.57, abs=0.005)
     assert "makes 10.6 ppm a day here" in told("chlorinator", output=("600", "g_day"))
@@ -58,7 +58,7 @@ def test_a_chlorinators_output_over_the_water() -> None:
 
 def test_filter_pump_and_drains() -> None:
     """Over clean by 8 to 10 psi; DE 1 lb per 10 sq ft, 80 % after a backwash; sand 4 to 5 years; a turnover a
-    day (practice section 10).
+    day (common practice).
     """
     assert told("filter", medium="sand", clean=("12", "psi")).startswith("Backwash at 20 to 22 psi")
     assert "138 to 152 kPa" in told(

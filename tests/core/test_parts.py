@@ -119,7 +119,7 @@ def test_rounding_never_passes_the_amount_and_what_is_shown_reads_back(amount, f
     assert form == "liquid" or "cup" not in units_for(form, system)
 
 
-# Practice section 5 (common practice): about 7.5 % of stabilizer at least, 5 % with a chlorinator; floors at
+# Common practice: about 7.5 % of stabilizer at least, 5 % with a chlorinator; floors at
 # 30 ppm; cap 10.
 @pytest.mark.parametrize(
     ("cya", "source", "low"),
@@ -153,7 +153,7 @@ def test_what_a_reading_means(water: dict, measure: str, level: str, word: str) 
     assert found.reason_id in REASONS
 
 
-# Practice section 7: FC at least the minimum and at most 10, pH in range.
+# Common practice: FC at least the minimum and at most 10, pH in range.
 @pytest.mark.parametrize(
     ("fc", "ph", "allowed"),
     [
@@ -179,7 +179,7 @@ def test_chlorine_solves_in_both_directions(hocl: float, ph: float, cya: float, 
 
 @pytest.mark.parametrize(
     ("product", "up", "down"),
-    [  # signs of the trade (practice section 6)
+    [  # signs of the trade (common practice)
         ("muriatic-31.45", "", "ph ta_ppm"), ("dry-acid-93.2", "", "ph ta_ppm"), ("soda-ash", "ph ta_ppm", ""), ("baking-soda", "ta_ppm", ""),
         ("borax", "ph ta_ppm borate_ppm", ""), ("stabilizer", "cya_ppm", "ph"), ("trichlor-90", "fc_ppm cya_ppm", "ph ta_ppm"),
         ("dichlor-56", "fc_ppm cya_ppm", "ph ta_ppm"), ("cal-hypo-65", "fc_ppm ch_ppm", ""), ("liquid-chlorine-10", "fc_ppm salt_ppm", ""),

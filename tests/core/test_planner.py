@@ -395,7 +395,7 @@ def test_high_ph_gets_acid_today_though_stabilizer_will_lower_it_later() -> None
 
 
 def test_order_is_ta_then_stabilizer_then_chlorine_and_calcium_a_day_from_soda() -> None:
-    # Practice 6: TA, pH, CYA, sanitizer; bicarbonate and calcium about 24 h apart. FC is in its band: no
+    # Common practice: TA, pH, CYA, sanitizer; bicarbonate and calcium about 24 h apart. FC is in its band: no
     # hurry.
     traits = PoolTraits(gal_to_l(15_000), "plaster", "liquid", "in_ground")
     plan = plan_for(traits, fc_ppm=2.5, ph=7.4, ta_ppm=60, ch_ppm=150, cya_ppm=20)
@@ -445,7 +445,7 @@ def test_nothing_but_chlorine_is_poured_at_night() -> None:
 
 
 def test_salt_of_the_trade() -> None:
-    # Check values: 20,000 gal from 0 to 3,200 ppm is 534 lb, 13.4 bags of 40 lb (cp): people buy 14, pour 12,
+    # Check values: 20,000 gal from 0 to 3,200 ppm is 534 lb, 13.4 bags of 40 lb: people buy 14, pour 12,
     # test, then the thirteenth.
     traits = PoolTraits(gal_to_l(20_000), "plaster", "chlorinator", "in_ground")
     plan = plan_for(traits, salt_ppm=0)

@@ -1,4 +1,4 @@
-"""Readings that practice re-tests before anything is poured (practice section 4, common practice)."""
+"""Readings that practice re-tests before anything is poured (common practice)."""
 
 from datetime import UTC, datetime
 

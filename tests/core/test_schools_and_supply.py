@@ -1,4 +1,4 @@
-"""Targets by school, and what may be poured where: practice sections 5 to 7 (common practice) and the
+"""Targets by school, and what may be poured where: common practice and the
 published limits of the check values (from memory).
 """
 
@@ -34,7 +34,7 @@ FINE = WaterState(5.0, 0.0, 7.5, 100.0, 250.0, 40.0, 800.0, 26.0)
 @pytest.mark.parametrize(
     ("traits", "cya", "measure", "low", "aim", "high"),
     [
-        # Flat band 1 to 3 (cp); mineral-assisted 0.5 to 1 (cp); CDC MAHC: 1 without and 2 with stabilizer, at
+        # Common practice: flat band 1 to 3, mineral-assisted 0.5 to 1; CDC MAHC: 1 without and 2 with stabilizer, at
         # most 10, pH 7.0 to 7.8, CC 0.4, CYA 90 (mem).
         (replace(VINYL, school="flat_band"), 80, "fc", 1, 2, 3), (replace(VINYL, school="mineral_assisted"), 40, "fc", 0.5, 1, 3),
         (replace(VINYL, school="public_code"), None, "fc", 1, 3, 10), (replace(VINYL, school="public_code"), 40, "fc", 2, 3, 10),
@@ -42,7 +42,7 @@ FINE = WaterState(5.0, 0.0, 7.5, 100.0, 250.0, 40.0, 800.0, 26.0)
         (replace(VINYL, school="public_code"), 40, "cya", None, None, 90), (VINYL, 40, "ph", 7.2, 7.5, 7.8), (VINYL, 40, "cc", None, None, 0.5),
         # TA 80 to 120, 100 to 150 soft-sided, 60 and up with a cell; CH 200 to 400 on plaster, no least on
         # vinyl; CYA 30 to 50, 40 to 100 aimed at 75 in full sun, 60 to 80 with a cell, none indoors; salt
-        # 2,700 to 3,400 aimed at 3,200 with a cell, none without (practice section 5).
+        # 2,700 to 3,400 aimed at 3,200 with a cell, none without (common practice).
         (VINYL, 40, "ta", 80, 100, 120), (replace(VINYL, surface="soft"), 40, "ta", 100, 120, 150), (CELL, 70, "ta", 60, 80, 120),
         (PLASTER, 40, "ch", 200, 250, 400), (VINYL, 40, "ch", None, None, 400), (VINYL, 40, "cya", 30, 40, 50), (CELL, 70, "cya", 60, 70, 80),
         (replace(VINYL, sun="full"), 40, "cya", 40, 75, 100), (replace(VINYL, sun="indoor"), 0, "cya", None, None, 50),
@@ -106,7 +106,7 @@ def test_own_targets_stand_over_the_schools_and_must_make_sense() -> None:
 @pytest.mark.parametrize(
     ("product", "traits", "water", "told"),
     [
-        # Practice section 6: calcium hypochlorite not with a cell or hard water; trichlor and dichlor not
+        # Common practice: calcium hypochlorite not with a cell or hard water; trichlor and dichlor not
         # where stabilizer is high, nor tablets in a small pool; dry acid not on plaster or cells; borate
         # where it is not allowed.
         ("cal-hypo-65", CELL, FINE, "cell"), ("cal-hypo-73", VINYL, replace(FINE, ch_ppm=420.0), "Calcium is at 420"), ("cal-hypo-65", VINYL, FINE, None),
@@ -180,7 +180,7 @@ def test_alternatives_do_the_same_and_say_what_else_they_do() -> None:
 @pytest.mark.parametrize(
     ("school", "change", "allowed", "told"),
     [
-        # Practice section 7: FC at least the minimum, at most 10 (flat: below 3); pH in range; never under
+        # Common practice: FC at least the minimum, at most 10 (flat: below 3); pH in range; never under
         # any of the conditions seen.
         ("scaled_to_stabilizer", {}, True, ""), ("scaled_to_stabilizer", {"fc_ppm": 1.0}, False, "too little"), ("scaled_to_stabilizer", {"fc_ppm": 12.0}, False, "above 10"),
         ("flat_band", {"fc_ppm": 5.0}, False, "above 3"), ("flat_band", {"fc_ppm": 2.0}, True, ""), ("scaled_to_stabilizer", {"ph": 8.0}, False, "pH out of"),

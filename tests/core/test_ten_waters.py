@@ -1,5 +1,4 @@
-"""Ten waters planned end to end, the expected steps written out with their reasons (practice sections 4 to 7,
-common practice).
+"""Ten waters planned end to end, the expected steps written out with their reasons (common practice).
 
 Amounts are checked against the dose table of the check values (per 10,000 US gal) where one applies, within
 10 %: the plan counts what the table leaves out (what other products bring, the water's own curve).

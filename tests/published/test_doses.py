@@ -116,7 +116,7 @@ def test_stoichiometry_of_the_worked_pool() -> None:
 
 
 def test_shock_level_is_about_forty_percent_of_stabilizer() -> None:
-    """Practice section 5 and 7 (cp): shock at about 40 % of CYA in the scaled school, to 10 ppm otherwise,
+    """Common practice: shock at about 40 % of CYA in the scaled school, to 10 ppm otherwise,
     never under 10 or 10 x CC.
     """
     pool = PoolTraits(60_000, "vinyl", "liquid", "in_ground")

@@ -75,7 +75,9 @@ def test_worked_speciation(given: dict, expected: dict) -> None:
     [(3, 7.5, 0, 1.56, 0.01), (3, 7.5, 30, 0.043, 0.001), (3, 7.5, 50, 0.025, 0.001),
      (100, 7.0, 0, 77.5, 0.15), (100, 7.2, 0, 68.5, 0.15), (100, 7.5, 0, 52.1, 0.15), (100, 7.8, 0, 35.3, 0.15), (100, 8.0, 0, 25.6, 0.15)],
 )  # fmt: skip
-def test_active_chlorine_of_the_handbook(fc: float, ph: float, cya: float, hocl: float, off: float) -> None:
+def test_hypochlorous_acid_of_worked_waters(
+    fc: float, ph: float, cya: float, hocl: float, off: float
+) -> None:
     assert forms_of(fc, ph, cya, 25).hocl_ppm == pytest.approx(hocl, abs=off)
 
 
@@ -152,7 +154,7 @@ def test_worked_saturation(given: dict, expected: dict) -> None:
     )
 
 
-def test_langelier_differs_from_phreeqc_as_the_handbook_says(reference: Phreeqc) -> None:
+def test_langelier_differs_from_phreeqc_as_worked_out(reference: Phreeqc) -> None:
     """Chemistry, "saturation index": over 5 to 40 C and 0 to 6,000 ppm salt mean -0.06, rms 0.13, from -0.34
     to +0.22.
     """
@@ -170,17 +172,17 @@ def test_langelier_differs_from_phreeqc_as_the_handbook_says(reference: Phreeqc)
     assert rms == pytest.approx(0.13, abs=0.02)
     assert min(off) == pytest.approx(-0.34, abs=0.04) and max(off) == pytest.approx(
         0.22, abs=0.04
-    )  # the handbook's grid is not known
+    )  # the grid it was worked out on is not known
 
 
 def test_a_stepwise_pool_counts_as_balanced() -> None:
-    """Worked facts (cp): 76 F, pH 7.4, TA 160, CH 230, no stabilizer, little salt: balanced, -0.3 to +0.5
+    """Worked facts (common practice): 76 F, pH 7.4, TA 160, CH 230, no stabilizer, little salt: balanced, -0.3 to +0.5
     (ANSI/APSP/ICC-11, mem).
     """
     assert -0.3 <= solution_of(WaterState(0.0, 0.0, 7.4, 160.0, 230.0, 0.0, 300.0, f_to_c(76))).calcite <= 0.5
 
 
-def test_stabilizer_left_out_shifts_index_and_acid_as_the_handbook_says() -> None:
+def test_stabilizer_left_out_shifts_index_and_acid_as_worked_out() -> None:
     """Chemistry, "alkalinity is a sum": TA 80, CYA 80, pH 7.5: +0.17; TA 60, CYA 100: +0.33; acid -35 % (7.5
     to 7.2). CH and salt are not given there: 250 and 1,000 here, +-0.01 and +-2 points."""
 

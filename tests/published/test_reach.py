@@ -65,7 +65,7 @@ def test_random_waters_land_in_the_region_in_phreeqc_too(reference: Phreeqc, bas
 @pytest.mark.parametrize(
     ("ph", "ta", "used"),
     [  # The pH region is 0.1 about the aim, or 0.3 where pH is fine as it is.
-        # What practice section 6 says of each: soda ash is strong on pH, baking soda really raises TA, acid
+        # What common practice says of each: soda ash is strong on pH, baking soda really raises TA, acid
         # lowers both, aeration is the only thing that lifts pH with alkalinity at its top, and nothing but
         # acid then air lowers TA alone.
         (7.5, 100, set()), (8.1, 100, {"lower_ph"}), (7.5, 55, {"raise_ta"}), (6.9, 85, {"raise_ph"}), (7.0, 119, {"aerate"}),

@@ -194,7 +194,7 @@ def test_every_way_a_person_may_have_it() -> None:
     sure = [
         volume_of(VolumeInput("typed", "gal", "15000", sure)).within for sure in ("proved", "papers", "guess")
     ]  # type: ignore[arg-type]
-    assert sure == sorted(sure) and sure[1] == 0.10  # 10 % unless proved: practice section 4
+    assert sure == sorted(sure) and sure[1] == 0.10  # 10 % unless proved: common practice
 
 
 @pytest.mark.parametrize(

@@ -10,7 +10,7 @@ from kumpan.core.units import G_PER_UNIT, L_PER_GAL, ML_PER_UNIT, UNIT_LABELS, p
 System = Literal["us", "metric"]
 Form = Literal["liquid", "dry", "tablet", "salt_bag"]
 EPS = 1e-9
-# Small pools get 1-inch tablets (practice section 6), as do doses under one large tablet.
+# Small pools get 1-inch tablets (common practice), as do doses under one large tablet.
 SMALL_POOL_L = 10_000 * L_PER_GAL
 
 

@@ -11,7 +11,7 @@ ML_PER_FL_OZ = 29.5735295625  # US fluid ounce, exact by definition
 M_PER_FT = 0.3048  # international foot, exact by definition
 
 # What a person may pour with. Factors to grams or millilitres. The bag and tablet
-# sizes are common practice (practice section 6; a 3-inch tablet is 7 to 8 oz).
+# sizes are common practice (a 3-inch tablet is 7 to 8 oz).
 G_PER_UNIT = {
     "g": 1.0,
     "kg": 1000.0,

@@ -19,7 +19,7 @@ from kumpan.store.tables.accounts import Account
 from kumpan.store.tables.pools import Pool
 from kumpan.store.water import present_of, traits_of
 
-# Two to three times a week in season (practice section 4, common practice).
+# Two to three times a week in season (common practice).
 TEST_EVERY_DAYS = 3
 
 

@@ -27,7 +27,7 @@ from kumpan.core.water.state import (
 PH_MARGIN, TA_MARGIN_PPM = 0.05, 3.0
 # A way faster by less than this is not worth one more product (our own).
 _NOT_WORTH_MIN = 60.0
-# Largest single move of pH (practice section 6): more takes another portion.
+# Largest single move of pH (common practice): more takes another portion.
 _PH_AT_ONCE = 0.4
 
 

@@ -21,7 +21,7 @@ from kumpan.core.water.measures import MEASURE_OF_ROLE, MEASURES
 from kumpan.core.water.state import Change, WaterState, aerated, amount_to_ph, apply, value_of
 from kumpan.core.water.untested import allowing_for
 
-# pH in a single addition: moved by at most, and never predicted under (practice section 6: our own rule;
+# pH in a single addition: moved by at most, and never predicted under (common practice: our own rule;
 # common practice).
 SINGLE_PH, LEAST_PH = 0.4, 7.2
 # Less than this to go before the least pH is not worth a round of acid: air first (our own).
@@ -303,7 +303,7 @@ class _Sizing:
         return most
 
     def _ta_rounds(self, system: System) -> list[Task]:
-        """Acid down, air back up, for alkalinity beyond leaving alone (practice section 6)."""
+        """Acid down, air back up, for alkalinity beyond leaving alone (common practice)."""
         w = self.wanted
         band = bands_for(w.traits, w.water.cya_ppm)["ta"]
         water = w.after

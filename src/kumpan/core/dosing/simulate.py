@@ -193,7 +193,7 @@ def with_retests(steps: list[Step], placed: list[Task], rests: dict[str, str], v
 
 
 def swim(water: WaterState, traits: PoolTraits, steps: list[Step], request: PlanRequest) -> Swim:
-    """Swim status now, and when the plan's additions of the next hours have mixed (practice section 7)."""
+    """Swim status now, and when the plan's additions of the next hours have mixed (common practice)."""
     status = swim_status(water, traits, request.seen)
     waits = next((s for s in steps if s.kind == "wait"), None)
     least, most = swim_limits(traits, water.cya_ppm)

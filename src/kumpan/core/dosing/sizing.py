@@ -22,10 +22,10 @@ from kumpan.core.water.state import Change, WaterState, amount_to_ph, apply, val
 # Less than this under the aim is not worth pouring (our own rule: what a drop test can tell), ppm.
 FC_WORTH_PPM = 0.5
 AERATE = AIR.id
-# Largest single moves of the mixed water (practice section 6: common practice and our own rule).
-_TOLD_TA_PPM = 10.0  # what a drop test can tell (practice section 4)
+# Largest single moves of the mixed water (common practice and our own rule).
+_TOLD_TA_PPM = 10.0  # what a drop test can tell (common practice)
 _IDEAL_PH = 0.1  # how far from its aim a corrected pH may end
-# Acid that lowers alkalinity goes down to the least pH; aeration brings it back to this (practice section 6).
+# Acid that lowers alkalinity goes down to the least pH; aeration brings it back to this (common practice).
 AERATE_BACK_PH = 7.6
 
 
@@ -244,7 +244,7 @@ def most_at_once(product: Product, strength: float | None, volume_l: float) -> f
     """Largest single addition of a product in this pool, g or mL: its own limit and what the mixed water may
     move by.
 
-    Practice section 6: common practice and our own rule. pH has its own limit, which depends on the water.
+    Common practice and our own rule. pH has its own limit, which depends on the water.
     """
     most = math.inf
     if product.max_single is not None:

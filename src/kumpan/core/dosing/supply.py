@@ -43,7 +43,7 @@ _ALWAYS_FIT = "liquid-chlorine-12.5"
 
 
 def forbidden(product: Product, traits: PoolTraits, water: WaterState) -> str | None:
-    """Why this product must not be used in this pool, None if it may. Practice section 6 (common
+    """Why this product must not be used in this pool, None if it may (common
     practice).
     """
     return _forbidden(product.id, traits, water)

@@ -1,7 +1,7 @@
 """What a reading can be trusted for: how likely each verdict is, and how much may be poured before the next
 test.
 
-Assumptions, all our own working ones from common practice (practice section 4) and shown with the plan:
+Assumptions, all our own working ones from common practice and shown with the plan:
 errors normal and independent; the plus-minus of a method is 95 %; volume within 10 % unless proved; product
 strength within 5 %.
 """

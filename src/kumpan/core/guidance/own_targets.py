@@ -6,7 +6,7 @@ from kumpan.core.errors import FieldProblem, InvalidInput
 from kumpan.core.pool.traits import Override
 from kumpan.core.water.measures import MEASURES
 
-# Targets beyond these are refused: no plan may steer there (practice sections 5 and 7; the published limits
+# Targets beyond these are refused: no plan may steer there (common practice; the published limits
 # of the check values).
 _OWN_WITHIN = {m.id: m.own for m in MEASURES.values() if m.own}
 

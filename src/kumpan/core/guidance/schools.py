@@ -59,7 +59,7 @@ SCHOOLS: dict[str, School] = {
 }
 
 
-# HOCl levels of the school (practice section 5, common practice), ppm.
+# HOCl levels of the school (common practice), ppm.
 HOCL_LEAST, HOCL_LEAST_STEADY, HOCL_AIM, HOCL_KILLS = 0.03, 0.02, 0.05, 0.3
 
 

@@ -10,7 +10,7 @@ from kumpan.core.water.state import WaterState
 
 
 def swim_status(water: WaterState, traits: PoolTraits, seen: frozenset[str] = frozenset()) -> Swim:
-    """Whether people may swim in this water as tested (practice section 7). The floor must be visible."""
+    """Whether people may swim in this water as tested (common practice). The floor must be visible."""
     bands = bands_for(traits, water.cya_ppm)
     reasons = [c.closes for c in SEEN.values() if c.id in seen and c.closes]
     if not reasons and (water.fc_ppm is None or water.ph is None):

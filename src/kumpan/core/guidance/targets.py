@@ -1,7 +1,7 @@
 """Targets as data: what each measure should be in this pool, by school, surface, chlorine source and sun,
 with the reason.
 
-Schools and their figures: practice section 5 (common practice) and the published limits named in ``reasons``.
+Schools and their figures: common practice and the published limits named in ``reasons``.
 """
 
 from dataclasses import dataclass, replace
@@ -49,7 +49,7 @@ class Band:
 
 @lru_cache(maxsize=512)
 def chlorine_band(cya_ppm: float | None, traits: PoolTraits) -> Band:
-    """Free chlorine's band for this much stabilizer, by the pool's school (practice section 5) or the
+    """Free chlorine's band for this much stabilizer, by the pool's school (common practice) or the
     person's own target.
 
     Scaled: the minimum holds HOCl at 0.03 ppm (0.02 with a chlorinator) and the aim at 0.05, at pH 7.5; below
@@ -179,7 +179,7 @@ def swim_limits(traits: PoolTraits, cya_ppm: float | None) -> tuple[float, float
     """Free chlorine (ppm) between which people may swim: the school's minimum, and 10 (below 3 in the flat
     school).
 
-    Practice section 7; at most 10: CDC Model Aquatic Health Code, from memory. Label and local code win where
+    Common practice; at most 10: CDC Model Aquatic Health Code, from memory. Label and local code win where
     lower.
     """
     return chlorine_band(cya_ppm, traits).low or 0.0, 3.0 if traits.school == "flat_band" else FC_CAP
@@ -190,7 +190,7 @@ def shock_level_ppm(traits: PoolTraits, cya_ppm: float | None, cc_ppm: float | N
     asks for.
 
     Scaled: 0.3 ppm HOCl at pH 7.5, about 40 % of stabilizer; the other schools: 10 ppm. Never under 10, nor
-    under 10 times combined chlorine. Practice section 7 and 5 (common practice; the 10 x CC is a practice
+    under 10 times combined chlorine. Common practice (the 10 x CC is a practice
     margin, theory needs far less).
 
     >>> pool = PoolTraits(60000, "vinyl", "liquid", "in_ground")

@@ -23,7 +23,7 @@ class Kind:
 
 
 _YES_NO = {"yes": "yes", "no": "no"}
-# Limits are our own: typing slips. Salt: cells anywhere between 2,700 and 5,000 (practice section 2), a
+# Limits are our own: typing slips. Salt: cells anywhere between 2,700 and 5,000 (common practice), a
 # little past it at either side.
 KINDS: dict[str, Kind] = {
     k.id: k
@@ -342,7 +342,7 @@ _Values = dict[str, Value]
 
 def chlorine_ppm_day(output_g_day: float, hours_day: float, volume_l: float) -> float:
     """Free chlorine (ppm) a chlorinator makes a day at 100 %: rated output x hours / 24 over the water
-    (practice section 9).
+    (common practice).
 
     >>> round(chlorine_ppm_day(600, 24, 15_000 * 3.785411784), 2)
     10.57
@@ -385,8 +385,8 @@ def _chlorinator(n: _Numbers, values: _Values, volume_l: float, metric: bool, to
 
 
 DAILY_NEED_PPM = (1.0, 4.0)  # ordinary demand in season, common practice
-_OVER_CLEAN_PSI = (8, 10)  # practice section 10, common practice
-_SAND_YEARS, _DE_LB_SQ_FT, _DE_AFTER_BACKWASH = (4, 5), 0.1, 0.8  # practice section 10, common practice
+_OVER_CLEAN_PSI = (8, 10)  # common practice
+_SAND_YEARS, _DE_LB_SQ_FT, _DE_AFTER_BACKWASH = (4, 5), 0.1, 0.8  # common practice
 
 
 def _filter(n: _Numbers, values: _Values, volume_l: float, metric: bool, today: date) -> list[Fact]:

@@ -20,7 +20,7 @@ class Override:
 class PoolTraits:
     """What of a pool decides its targets, doses and cautions. Ids as in ``POOL_CHOICES``.
 
-    volume_95: how far off the volume may be, as a fraction, 95 % (10 % unless proved: practice section 4).
+    volume_95: how far off the volume may be, as a fraction, 95 % (10 % unless proved: common practice).
     fill: its fill water, as far as tested. hose_l_h: what the fill hose gives. cell_salt_ppm: the
     chlorinator's own salt range. feeder_held: what its feeder or floater has ever held (``FEEDER_HOLDS``).
     """

@@ -28,7 +28,7 @@ class Volume:
     bench: geometry.Flight | None = None
 
 
-# How far off a volume may be, 95 %: 10 % unless proved (practice section 4); the rest is our own.
+# How far off a volume may be, 95 %: 10 % unless proved (common practice); the rest is our own.
 WITHIN: dict[str, tuple[float, str]] = {
     "papers": (0.10, "From papers or the builder: taken as right within 10 %."),
     "proved": (0.03, "Metered or proved: within 3 %."),

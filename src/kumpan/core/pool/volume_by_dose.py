@@ -1,6 +1,6 @@
 """Volume proved by a dose: what was added, over what the water rose by, is the gallons it went into.
 
-Salt, calcium and stabilizer stay where they are put, so a rise tells the volume (practice section 2). All on
+Salt, calcium and stabilizer stay where they are put, so a rise tells the volume (common practice). All on
 a logarithmic scale: volumes are wrong by shares, and shares are what readings and strengths are uncertain by.
 """
 
@@ -25,7 +25,7 @@ LEAST_TIMES = 3.0  # a rise tells only from three times its combined error on
 # Our own assumptions. Within so many days topping up for evaporation moves less than a reading is worth; a
 # share of the level a day, 95 %.
 MOST_DAYS, DRIFT_A_DAY_95 = 14.0, 0.004
-STRENGTH_95 = 0.05  # practice section 4
+STRENGTH_95 = 0.05  # common practice
 
 
 @dataclass(frozen=True)

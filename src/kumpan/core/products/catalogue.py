@@ -1,6 +1,6 @@
 """The products: chemistry, strength, how handled, what they must never meet. All per product is here.
 
-Ids and strengths: the product table of the handbook's check values. Handling: practice section 6 and 18
+Ids and strengths: common labels (check values of the doses: tests/published). Handling: common practice
 (common practice, no source; the label always wins). Products are named by chemistry and strength.
 """
 

@@ -8,7 +8,7 @@ from kumpan.core.products.product import Product
 from kumpan.core.units import G_PER_LB, L_PER_GAL, ML_PER_FL_OZ
 
 RATE_BASIS_L = 10_000 * L_PER_GAL
-# g or mL per 10,000 gal where the label's own rate is not given. Practice sections 7 and 8 (common practice).
+# g or mL per 10,000 gal where the label's own rate is not given. Common practice.
 USUAL_RATES: dict[str, float] = {
     "non-chlorine-shock": G_PER_LB,
     "algaecide-copper": 6 * ML_PER_FL_OZ,

@@ -39,7 +39,7 @@ class Product:
     density: kg/L of a liquid as (at nothing dissolved, rise per fraction by weight of active).
     mix_min: minutes until another product may follow; again_min: until more of this one;
     retest_min: until its measure reads true. apart: minutes to keep from a group.
-    max_single: most at once per 10,000 gal at usual strength, in g or mL (practice section 6).
+    max_single: most at once per 10,000 gal at usual strength, in g or mL (common practice).
     """
 
     id: str

@@ -1,4 +1,4 @@
-"""What may stand beside what: practice section 18, and for the rest the usual rules of chemical storage, from
+"""What may stand beside what: common practice, and for the rest the usual rules of chemical storage, from
 memory.
 
 A product belongs to a family; two families that harm each other stand in different places. The plan uses as
@@ -40,7 +40,7 @@ _FAMILY = (
 _GAS, _FIRE, _BLAST, _HEAT = "chlorine gas", "fire", "explosion and gas", "heat and spatter"
 _SULFUR = "sulfur dioxide gas"
 _WORST = (_BLAST, _GAS, _FIRE, _SULFUR, _HEAT)  # the order they are told in
-_PRACTICE = "Common practice, no published source."  # practice section 18
+_PRACTICE = "Common practice, no published source."
 _MEMORY = "Usual rules of chemical storage, from memory."
 
 

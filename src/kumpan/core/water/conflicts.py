@@ -7,12 +7,12 @@ from kumpan.core.water.state import WaterState, carbonate_of, solution_of
 
 # The pressure of CO2 that a pool open to the air cannot hold: one atmosphere, where it would fizz.
 MOST_CO2_ATM = 1.0
-# Above this much free chlorine the indicator dyes of pH and alkalinity tests bleach (practice section 4,
+# Above this much free chlorine the indicator dyes of pH and alkalinity tests bleach (common practice,
 # common practice).
 BLEACHES_TESTS_FC_PPM = 10.0
 # What a second reading may find, in the order of what the test costs in time and reagent (our own order): pH
 # and alkalinity are a few drops, stabilizer a whole tube and good light. Twice the 95 % error of a drop kit
-# (practice section 4).
+# (common practice).
 _RETESTS = (("ph", 0.4), ("ta_ppm", 20.0), ("cya_ppm", 20.0), ("borate_ppm", 20.0))
 _NAMES = {
     "ph": "pH",

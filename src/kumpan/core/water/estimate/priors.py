@@ -11,7 +11,7 @@ _RATE_SPAN = (-0.3, 3.0)  # of chlorine lost a day
 _AIR_PH = 8.3
 
 
-_STRENGTH_95 = 0.05  # practice section 4
+_STRENGTH_95 = 0.05  # common practice
 
 
 _BIAS = 0.25  # of a reading's variance is the kit's own and no number of readings averages it out: our own
