@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from kumpan.core.amounts import tool_for
 from kumpan.core.dosing.findings import is_low, must_dilute
 from kumpan.core.dosing.planner import make_plan, ta_far_too_high
-from kumpan.core.dosing.request import AtHand, Choice, Plan, PlanRequest
+from kumpan.core.dosing.request import AtHand, Choice, DosePlan, PlanRequest
 from kumpan.core.dosing.supply import ROLE_LABELS, forbidden
 from kumpan.core.dosing.view import show_plan
 from kumpan.core.guidance.schools import SCHOOLS
@@ -85,7 +85,7 @@ def asked(
     )
 
 
-def pour(plan: Plan, water: WaterState, traits: PoolTraits, limit: int | None = None) -> WaterState:
+def pour(plan: DosePlan, water: WaterState, traits: PoolTraits, limit: int | None = None) -> WaterState:
     """The water after the plan, its chlorine kept up by the daily feed while what it did to pH has gone (the
     state a plan steers to).
     """
@@ -103,7 +103,7 @@ def pour(plan: Plan, water: WaterState, traits: PoolTraits, limit: int | None = 
     return replace(water, fc_ppm=(water.fc_ppm or 0) + fc)
 
 
-def told(plan: Plan) -> str:
+def told(plan: DosePlan) -> str:
     return "\n".join(
         f"{s.start_min} {s.title} {s.amount and s.amount.text}"
         f" {[(m.measure, round(m.before, 2), round(m.after, 2)) for m in s.moves]}"
@@ -111,7 +111,7 @@ def told(plan: Plan) -> str:
     )
 
 
-def adds(plan: Plan):  # type: ignore[no-untyped-def]
+def adds(plan: DosePlan):  # type: ignore[no-untyped-def]
     return [s for s in plan.steps if s.kind == "add"]
 
 
@@ -350,7 +350,7 @@ def test_units_change_no_amount_beyond_rounding(traits, water, chosen) -> None: 
         assert abs(a - b) <= floor or not (a and b)
 
 
-def plan_for(traits: PoolTraits, **water: float) -> Plan:
+def plan_for(traits: PoolTraits, **water: float) -> DosePlan:
     return make_plan(PlanRequest(traits, WaterState(**water), NOW))
 
 
@@ -358,7 +358,7 @@ PLASTER_CELL = PoolTraits(gal_to_l(16_000), "plaster", "chlorinator", "in_ground
 VINYL = PoolTraits(gal_to_l(15_000), "vinyl", "liquid", "in_ground")
 
 
-def roles(plan: Plan) -> list[str]:
+def roles(plan: DosePlan) -> list[str]:
     return [s.role for s in plan.steps if s.kind != "retest"]
 
 

@@ -9,7 +9,7 @@ from datetime import UTC, datetime
 import pytest
 
 from kumpan.core.dosing.planner import make_plan
-from kumpan.core.dosing.request import Plan, PlanRequest
+from kumpan.core.dosing.request import DosePlan, PlanRequest
 from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.units import G_PER_LB, G_PER_OZ, ML_PER_FL_OZ, f_to_c, gal_to_l
 from kumpan.core.water.measures import IN_STATE
@@ -25,7 +25,7 @@ def plan(
     kit: str,
     school: str = "scaled_to_stabilizer",
     **traits,
-) -> Plan:  # type: ignore[no-untyped-def]
+) -> DosePlan:  # type: ignore[no-untyped-def]
     pool = PoolTraits(gal_to_l(gal), surface, source, "in_ground", school=school, **traits)
     read = [m for m in IN_STATE if m in METHODS[kit].reads and value_of(water, m) is not None]
     return make_plan(
@@ -39,7 +39,7 @@ def plan(
     )
 
 
-def done(made: Plan) -> list[str]:
+def done(made: DosePlan) -> list[str]:
     """What is done, in order, portions of one thing together; re-tests left out."""
     found: list[str] = []
     for step in made.steps:
@@ -49,11 +49,11 @@ def done(made: Plan) -> list[str]:
     return found
 
 
-def total(made: Plan, role: str) -> float:
+def total(made: DosePlan, role: str) -> float:
     return sum(s.amount.canonical for s in made.steps if s.role == role and s.amount)
 
 
-def words(made: Plan) -> dict[str, str]:
+def words(made: DosePlan) -> dict[str, str]:
     return {f.measure: f.word for f in made.findings}
 
 

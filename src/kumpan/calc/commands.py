@@ -179,7 +179,7 @@ def saturation(d: Saturation) -> Answer:
     s = solution_of(state)
     ppm = k.TA_PPM_PER_EQ_L
     return {
-        "si": s.calcite,
+        "si": s.si_calcite,
         "langelier": langelier_index(d.ph, temp_c, d.ch_ppm, corrected, tds) if corrected > 0 else None,
         "carbonate_alkalinity_ppm": corrected,
         "tds_ppm": tds,

@@ -19,7 +19,7 @@ class AtTemperature(NamedTuple):
     k1: Real
     k2: Real
     henry: Real
-    calcite: Real
+    ksp_calcite: Real
     caco3: Real
     cahco3: Real
     water: Real
@@ -85,7 +85,7 @@ def _at_temperature(temp_c: Real) -> AtTemperature:
         k1=fitted(k.LOG_K1),
         k2=fitted(k.LOG_K2),
         henry=fitted(k.LOG_KH),
-        calcite=fitted(k.LOG_KSP_CALCITE),
+        ksp_calcite=fitted(k.LOG_KSP_CALCITE),
         caco3=fitted(k.LOG_K_CACO3),
         cahco3=fitted(k.LOG_K_CAHCO3),
         water=fitted(k.LOG_KW),
@@ -110,7 +110,7 @@ class Conditional(NamedTuple):
     hclcy: [HClCy]/([H2Cy][HOCl]); h2clcy: [H2ClCy]/[HClCy] = h2clcy h; clcy: [ClCy]/[HClCy] = clcy/h.
     cl2cy: [Cl2Cy]/([HClCy][HOCl]); hcl2cy: [HCl2Cy]/[Cl2Cy] = hcl2cy h.
     Pair constants: caco3, cahco3 (of Ca), naco3, nahco3 (of Na), caso4, naso4.
-    calcite: [Ca][CO3] at saturation. gas: [CO2] over the pressure of CO2 in atm.
+    ksp_conditional: [Ca][CO3] at saturation. gas: [CO2] over the pressure of CO2 in atm.
     """
 
     co2_hco3: Real
@@ -133,7 +133,7 @@ class Conditional(NamedTuple):
     nahco3: Real
     caso4: Real
     naso4: Real
-    calcite: Real
+    ksp_conditional: Real
     gas: Real
 
 
@@ -188,6 +188,6 @@ def conditional(at: AtTemperature, ionic_strength: Real, sulfate: bool = True) -
         at.nahco3 * g_na * g_hco3 / g0,
         caso4,
         naso4,
-        at.calcite / (g_ca * g_co3),
+        at.ksp_calcite / (g_ca * g_co3),
         at.henry / g0,
     )

@@ -1,5 +1,5 @@
 """The Langelier index as people know it, and the ion budget it takes. The equilibrium index is
-``solution.Solution.calcite``.
+``solution.Solution.si_calcite``.
 """
 
 import math

@@ -43,8 +43,8 @@ class Solution(NamedTuple):
     """One water at equilibrium. Concentrations mol/L; alkalinity parts eq/L and their sum the total.
 
     cyanurate_alk counts the chlorinated forms too; water_alk is OH - H. co2_atm: the pressure of CO2
-    it stands in balance with. calcite: log10 of ion product over solubility product (minus infinity without
-    calcium).
+    it stands in balance with. si_calcite: log10 of ion product over solubility product (minus infinity
+    without calcium).
     """
 
     ph: Real
@@ -63,7 +63,7 @@ class Solution(NamedTuple):
     carbonate: Real
     co2: Real
     co2_atm: Real
-    calcite: Real
+    si_calcite: Real
 
 
 class _Medium(NamedTuple):
@@ -158,7 +158,7 @@ def _solution(
     single = hco3 + (carbonate_alk - p * x - 2 * c.caco3 * x * calcium)  # HCO3 and CaHCO3
     single = single + m.na * c.naco3 * x + cyanurate + borate + ocl + c.oh / h + c.proton * h
     strength = 0.5 * (m.na + _chloride(t, alk) + 4 * (calcium + x) + single) + 2 * m.so4
-    product = x * calcium / c.calcite
+    product = x * calcium / c.ksp_conditional
     return Solution(
         ph=ph,
         alk=alk,
@@ -176,7 +176,7 @@ def _solution(
         carbonate=x,
         co2=co2,
         co2_atm=co2 / c.gas,
-        calcite=pick(product > 0, log10(pick(product > 0, product, 1.0)), float("-inf")),
+        si_calcite=pick(product > 0, log10(pick(product > 0, product, 1.0)), float("-inf")),
     )
 
 

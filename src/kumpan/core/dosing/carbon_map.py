@@ -12,7 +12,7 @@ import numpy
 
 from kumpan.core.chemistry import constants as k
 from kumpan.core.chemistry.solution import alkalinity_at, at_ph, equilibrate
-from kumpan.core.dosing.request import Plan
+from kumpan.core.dosing.request import DosePlan
 from kumpan.core.dosing.sizing import AERATE
 from kumpan.core.guidance.targets import bands_for
 from kumpan.core.pool.traits import PoolTraits
@@ -84,7 +84,7 @@ class CarbonMap:
     note: str
 
 
-def carbon_map(plan: Plan, traits: PoolTraits) -> CarbonMap | None:
+def carbon_map(plan: DosePlan, traits: PoolTraits) -> CarbonMap | None:
     """The map of a plan that moves pH or alkalinity; None where it does not, or the chemistry cannot be had.
 
     Waters are those once the plan's chlorine is spent: chlorine's passing rise is not drawn.
@@ -166,7 +166,7 @@ def _contours(background: WaterState, x_low: float, x_high: float) -> tuple[Cont
     )
 
 
-def _legs(plan: Plan) -> tuple[Leg, ...]:
+def _legs(plan: DosePlan) -> tuple[Leg, ...]:
     legs, at = [], _point(plan.before)
     for step in plan.steps:
         if step.spent is None or not step.spent.has_ph_chemistry:
@@ -183,7 +183,7 @@ def _legs(plan: Plan) -> tuple[Leg, ...]:
     return tuple(legs)
 
 
-def _directions(plan: Plan) -> tuple[Direction, ...]:
+def _directions(plan: DosePlan) -> tuple[Direction, ...]:
     """The way of each product chosen for pH and alkalinity, and of air."""
     found = []
     for role in ("raise_ta", "raise_ph", "lower_ph"):

@@ -1,13 +1,13 @@
 """What another school would say and do differently, in sentences."""
 
-from kumpan.core.dosing.request import Plan
+from kumpan.core.dosing.request import DosePlan
 from kumpan.core.dosing.supply import ROLE_LABELS
 from kumpan.core.dosing.view import band_words
 from kumpan.core.products.catalogue import PRODUCTS, form_of
 from kumpan.core.water.measures import MEASURES
 
 
-def differences(usual: Plan, other: Plan, usual_label: str) -> tuple[str, ...]:
+def differences(usual: DosePlan, other: DosePlan, usual_label: str) -> tuple[str, ...]:
     """How ``other`` differs from the plan of the pool's own school: verdicts, then amounts, then swimming.
 
     Both follow from the same readings.
@@ -41,7 +41,7 @@ def differences(usual: Plan, other: Plan, usual_label: str) -> tuple[str, ...]:
     return tuple(told)
 
 
-def _total(plan: Plan, role: str) -> str:
+def _total(plan: DosePlan, role: str) -> str:
     """All of a role's additions in words: the amount, or how many portions of it."""
     steps = [s for s in plan.steps if s.role == role and s.amount is not None]
     if not steps or steps[0].product_id is None:

@@ -224,6 +224,6 @@ def saturation_of(water: WaterState) -> Saturation | None:
         if s.ct <= 0 or corrected <= 0:
             return None
         tds = dissolved_solids_ppm(ta, ch, cya, w.salt_ppm, w.borate_ppm)
-        index.append(float(s.calcite))
+        index.append(float(s.si_calcite))
         langelier.append(langelier_index(ph, temp_c, ch, corrected, tds))
     return Saturation((min(index), max(index)), (min(langelier), max(langelier)))

@@ -5,8 +5,8 @@ from dataclasses import dataclass, replace
 from kumpan.core.amounts import System, describe, rounded_down, tool_for
 from kumpan.core.dosing import sizing as n
 from kumpan.core.dosing.findings import diagnose, dilution_goal, dilution_share, is_low, must_dilute
-from kumpan.core.dosing.request import Alternative, Plan, PlanRequest, Step
-from kumpan.core.dosing.schedule import Task, Visit, place
+from kumpan.core.dosing.request import Alternative, DosePlan, PlanRequest, Step
+from kumpan.core.dosing.schedule import Portion, Stay, place
 from kumpan.core.dosing.simulate import dilution_step, pour, swim, wait_step, with_retests
 from kumpan.core.dosing.supply import Supply, alternatives, lacking, supply_for
 from kumpan.core.dosing.uncertainty import Doubts, low_side, sure_margin
@@ -29,7 +29,7 @@ _ROUND_PH = 0.1
 _MOST_PORTIONS, _MOST_ROUNDS = 60, 60
 
 
-def make_plan(request: PlanRequest) -> Plan:
+def make_plan(request: PlanRequest) -> DosePlan:
     """Diagnose this water and plan what to add, in the trade's order with its waits.
 
     Exact readings, volume and strength: applying every step and planning again asks for nothing beyond
@@ -50,20 +50,20 @@ def make_plan(request: PlanRequest) -> Plan:
     fc_urgent = water.fc_ppm is not None and is_low(water.fc_ppm, bands["fc"])
     sizing = _Sizing(request, supply, held)
     share = _dilution(request, bands)
-    tasks = (sizing.first_aid() if fc_urgent else []) if share else sizing.tasks()
+    portions = (sizing.first_aid() if fc_urgent else []) if share else sizing.portions()
     local_min = request.now.hour * 60 + request.now.minute
-    visit = Visit(local_min, request.stay_min, request.next_visit_min)
-    placed = place(tasks, fc_urgent, visit)
-    steps, now, spent = pour(water, placed, request, visit)
+    stay = Stay(local_min, request.stay_min, request.next_visit_min)
+    placed = place(portions, fc_urgent, stay)
+    steps, now, spent = pour(water, placed, request, stay)
     steps = _supplied(steps, sizing, request, supply)
     if share:
-        step, now, spent = dilution_step(steps, now, spent, share, findings, request, visit)
+        step, now, spent = dilution_step(steps, now, spent, share, findings, request, stay)
         steps = [*steps, step]
     elif water.fc_ppm is not None and water.fc_ppm > FC_CAP and "lower_fc" not in request.choices:
         steps = [wait_step(water.fc_ppm, water, traits), *steps]
-    steps = with_retests(steps, placed, sizing.rests(), visit)
+    steps = with_retests(steps, placed, sizing.rests(), stay)
     needs_test = verdict.needs_test(water, conflict, steps, doubtful, sizing.too_coarse, findings)
-    return Plan(
+    return DosePlan(
         headline=verdict.headline(findings, steps, needs_test, water),
         findings=findings,
         steps=tuple(steps),
@@ -150,14 +150,14 @@ class _Sizing:
         self.left: dict[str, _Left] = {}
         self.too_coarse: list[str] = []
 
-    def first_aid(self) -> list[Task]:
+    def first_aid(self) -> list[Portion]:
         """Chlorine to the present minimum only: most of the water is about to be replaced."""
         w, water = self.wanted, self.request.water
         low = min(FC_CAP, chlorine_band(water.cya_ppm, self.traits).low or 0.0)
         w.put("raise_fc", (low - (water.fc_ppm or 0.0)) / w.per_unit("raise_fc", "fc_ppm"))
-        return [task for need in w.needs.values() for task in self._portions(need)]
+        return [portion for need in w.needs.values() for portion in self._portions(need)]
 
-    def tasks(self) -> list[Task]:
+    def portions(self) -> list[Portion]:
         """Every addition of this plan, unplaced."""
         w = self.wanted
         ta_first = self.ta_first
@@ -174,15 +174,15 @@ class _Sizing:
                 if role in w.needs:
                     self._cap(role)
             n.base_after_stabilizer(w)
-        tasks: list[Task] = []
+        portions: list[Portion] = []
         for need in w.needs.values():
             if need.product is None:
-                tasks.append(Task(need, 0.0, (1, 1)))
+                portions.append(Portion(need, 0.0, (1, 1)))
             elif need.amount > 0:
-                tasks += self._now_and_late(need)
-        return tasks + self._ta_rounds(self.request.system) if ta_first else tasks
+                portions += self._now_and_late(need)
+        return portions + self._ta_rounds(self.request.system) if ta_first else portions
 
-    def _now_and_late(self, need: n.Need) -> list[Task]:
+    def _now_and_late(self, need: n.Need) -> list[Portion]:
         """The portions of a need, those that wait for stabilizer last."""
         if not need.late:
             return self._portions(need)
@@ -190,7 +190,7 @@ class _Sizing:
         poured = sum(t.amount for t in now)
         late = [replace(t, late=True) for t in self._portions(replace(need, amount=need.amount - poured))]
         both = [*now, *late]
-        return [replace(t, need=need, portion=(i + 1, len(both))) for i, t in enumerate(both)]
+        return [replace(t, need=need, part=(i + 1, len(both))) for i, t in enumerate(both)]
 
     def without(self, role: str) -> WaterState:
         """The water with everything of the plan in but this role's product, its chlorine spent."""
@@ -268,7 +268,7 @@ class _Sizing:
             told[measure] = rows.rest(measure, role, aim, amount, left.need.product.short)
         return told
 
-    def _portions(self, need: n.Need) -> list[Task]:
+    def _portions(self, need: n.Need) -> list[Portion]:
         """Split a need into additions that each stay within the largest single one, in whole tool steps."""
         assert need.product is not None
         most = self._most_at_once(need)
@@ -278,11 +278,11 @@ class _Sizing:
         total = round(rounded_down(need.amount, tool) / tool.step)
         room = max(1, int(most / tool.step + 1e-6))
         pieces = min(_MOST_PORTIONS, -(-total // room))
-        tasks = []
+        portions = []
         for i in range(pieces):
             whole = total * (i + 1) // pieces - total * i // pieces
-            tasks.append(Task(need, whole * tool.step, (i + 1, pieces)))
-        return tasks
+            portions.append(Portion(need, whole * tool.step, (i + 1, pieces)))
+        return portions
 
     def _most_at_once(self, need: n.Need) -> float:
         """Largest single addition of a product here, in g or mL: the product's own and the mixed water's."""
@@ -302,7 +302,7 @@ class _Sizing:
                     most = min(most, amount_to_ph(edge, way, edge.ph + far) or most)
         return most
 
-    def _ta_rounds(self, system: System) -> list[Task]:
+    def _ta_rounds(self, system: System) -> list[Portion]:
         """Acid down, air back up, for alkalinity beyond leaving alone (common practice)."""
         w = self.wanted
         band = bands_for(w.traits, w.water.cya_ppm)["ta"]
@@ -314,16 +314,16 @@ class _Sizing:
         volume_l = w.traits.volume_l
         limit = n.most_at_once(acid.product, acid.strength, volume_l)
         air = n.Need("lower_ta", None, None, to_ph=n.AERATE_BACK_PH)
-        tasks: list[Task] = []
+        portions: list[Portion] = []
         top = bands_for(w.traits, w.water.cya_ppm)["ph"].high or 0.0
         # As far above the least pH as the reading may be wrong: no first addition may pass it but in 1 case
         # in 20.
         least = LEAST_PH + low_side(self.request.u95.get("ph", 0.0))
         while ((water.ta_ppm or 0) > band.act_above - 1 or (water.ph or 0) > top) and len(
-            tasks
+            portions
         ) < 2 * _MOST_ROUNDS:
             if (water.ph or 0) < least + _ROUND_PH:
-                tasks.append(Task(air, 0.0, (len(tasks) + 1, 0)))
+                portions.append(Portion(air, 0.0, (len(portions) + 1, 0)))
                 water = aerated(water, n.AERATE_BACK_PH)
             base = water
             goal = max(least, (base.ph or 0.0) - SINGLE_PH)
@@ -332,11 +332,11 @@ class _Sizing:
             dose = rounded_down(dose, tool)
             if dose <= 0:
                 break
-            tasks.append(Task(acid, dose, (len(tasks) + 1, 0)))
+            portions.append(Portion(acid, dose, (len(portions) + 1, 0)))
             water = apply(water, acid.change(dose, volume_l))
         if (water.ph or 8) < LEAST_PH + 0.2:
-            tasks.append(Task(air, 0.0, (len(tasks) + 1, 0)))
-        return [Task(t.need, t.amount, (t.portion[0], len(tasks))) for t in tasks]
+            portions.append(Portion(air, 0.0, (len(portions) + 1, 0)))
+        return [Portion(t.need, t.amount, (t.part[0], len(portions))) for t in portions]
 
 
 def ta_far_too_high(request: PlanRequest) -> bool:

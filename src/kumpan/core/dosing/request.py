@@ -172,7 +172,7 @@ class Swim:
 
 
 @dataclass(frozen=True)
-class Plan:
+class DosePlan:
     """Diagnosis, steps and their outcome: the water ``before``, ``now`` once all is in, and once its chlorine
     is ``spent``.
 

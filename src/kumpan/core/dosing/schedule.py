@@ -26,14 +26,14 @@ _PH_ROLES = ("lower_ph", "raise_ph", AERATE, "lower_ta")
 
 
 @dataclass(frozen=True)
-class Task:
+class Portion:
     """One portion of one need, placed in time. late: after stabilizer has dissolved, a week after its last
     portion.
     """
 
     need: Need
     amount: float
-    portion: tuple[int, int]
+    part: tuple[int, int]
     start_min: int = 0
     late: bool = False
 
@@ -57,7 +57,7 @@ def separation_min(earlier: Need, later: Need) -> int:
 
 
 @dataclass(frozen=True)
-class Visit:
+class Stay:
     """When somebody is there to pour. local_min: minutes since local midnight, now. stay_min: how long from
     now, None for all along.
 
@@ -84,61 +84,61 @@ class Visit:
         return start
 
 
-def place(tasks: list[Task], fc_urgent: bool, visit: Visit) -> list[Task]:
-    """Start times for tasks in the trade's order. Pure greedy: earliest possible first, ties by order.
+def place(portions: list[Portion], fc_urgent: bool, stay: Stay) -> list[Portion]:
+    """Start times for portions in the trade's order. Pure greedy: earliest possible first, ties by order.
 
     fc_urgent: free chlorine is under its minimum: chlorine then goes first (after one acid portion at
     most, which makes it work, if the visit is long enough for both), whatever the hour.
     """
-    both = visit.stay_min is None or visit.stay_min >= 30  # acid and chlorine are kept half an hour apart
+    both = stay.stay_min is None or stay.stay_min >= 30  # acid and chlorine are kept half an hour apart
 
-    def rank(task: Task) -> tuple[int, int]:
-        order = _ORDER[task.need.role]
-        if fc_urgent and task.need.role == "raise_fc":
+    def rank(portion: Portion) -> tuple[int, int]:
+        order = _ORDER[portion.need.role]
+        if fc_urgent and portion.need.role == "raise_fc":
             order = 0
-        if fc_urgent and both and task.need.role == "lower_ph" and task.portion[0] == 1 and not has_ta:
+        if fc_urgent and both and portion.need.role == "lower_ph" and portion.part[0] == 1 and not has_ta:
             order = -1
-        return order, task.portion[0]
+        return order, portion.part[0]
 
-    has_ta = any(t.need.role == "raise_ta" for t in tasks)
-    waiting = sorted(tasks, key=rank)
-    placed: list[Task] = []
+    has_ta = any(t.need.role == "raise_ta" for t in portions)
+    waiting = sorted(portions, key=rank)
+    placed: list[Portion] = []
     while waiting:
-        best: tuple[int, int, Task] | None = None
-        for index, task in enumerate(waiting):
-            start = _earliest(task, placed, waiting, fc_urgent, visit)
+        best: tuple[int, int, Portion] | None = None
+        for index, portion in enumerate(waiting):
+            start = _earliest(portion, placed, waiting, fc_urgent, stay)
             if start is not None and (best is None or start < best[0]):
-                best = (start, index, task)
+                best = (start, index, portion)
         assert best is not None
-        start, index, task = best
+        start, index, portion = best
         waiting.pop(index)
-        placed.append(replace(task, start_min=start))
+        placed.append(replace(portion, start_min=start))
     return placed
 
 
 def _earliest(
-    task: Task, placed: list[Task], waiting: list[Task], fc_urgent: bool, visit: Visit
+    portion: Portion, placed: list[Portion], waiting: list[Portion], fc_urgent: bool, stay: Stay
 ) -> int | None:
-    urgent = fc_urgent and task.need.role == "raise_fc"
+    urgent = fc_urgent and portion.need.role == "raise_fc"
     for other in waiting:
-        same = other.need.role == task.need.role and other.portion[0] < task.portion[0]
-        ta_first = task.need.role in _PH_ROLES and other.need.role == "raise_ta"
+        same = other.need.role == portion.need.role and other.part[0] < portion.part[0]
+        ta_first = portion.need.role in _PH_ROLES and other.need.role == "raise_ta"
         last = (
-            task.need.role == "lower_ta" and other.need.role != "lower_ta"
+            portion.need.role == "lower_ta" and other.need.role != "lower_ta"
         )  # sized on the water all else leaves
         acid_helps_chlorine = (
             fc_urgent
-            and task.need.role == "lower_ph"
-            and task.portion[0] == 1
+            and portion.need.role == "lower_ph"
+            and portion.part[0] == 1
             and other.need.role == "raise_fc"
         )
-        dissolves = task.late and other.need.role == "raise_cya"
+        dissolves = portion.late and other.need.role == "raise_cya"
         if (same or ta_first or last or dissolves) and not (acid_helps_chlorine and not ta_first):
             return None
     start = 0
     for done in placed:
-        apart = separation_min(done.need, task.need)
-        if task.late and done.need.role == "raise_cya":
+        apart = separation_min(done.need, portion.need)
+        if portion.late and done.need.role == "raise_cya":
             apart = max(apart, 7 * DAY_MIN)
         start = max(start, done.start_min + apart)
-    return visit.awake(start, urgent)
+    return stay.awake(start, urgent)

@@ -8,7 +8,7 @@ from datetime import timedelta
 
 from kumpan.core.amounts import describe, tool_for
 from kumpan.core.dosing.request import Finding, Move, PlanRequest, Step, Swim
-from kumpan.core.dosing.schedule import AERATE_MIN, DAY_MIN, Task, Visit
+from kumpan.core.dosing.schedule import AERATE_MIN, DAY_MIN, Portion, Stay
 from kumpan.core.guidance.swimming import swim_status
 from kumpan.core.guidance.targets import bands_for, chlorine_band, swim_limits
 from kumpan.core.phrasing import rows, terms
@@ -52,17 +52,17 @@ def _seen(now: WaterState, spent: WaterState) -> WaterState:
 
 
 def pour(
-    water: WaterState, placed: list[Task], request: PlanRequest, visit: Visit
+    water: WaterState, placed: list[Portion], request: PlanRequest, stay: Stay
 ) -> tuple[list[Step], WaterState, WaterState]:
-    """Pour the placed tasks one after another and describe each; the water after all, now and once its
+    """Pour the placed portions one after another and describe each; the water after all, now and once its
     chlorine is spent.
     """
     steps: list[Step] = []
     volume_l = request.traits.volume_l
     now = spent = water
     later_carbon = 0.0
-    for index, task in enumerate(placed):
-        need = task.need
+    for index, portion in enumerate(placed):
+        need = portion.need
         was = _seen(now, spent)
         if need.product is None:
             aired = aerated(spent, need.to_ph or _MOST_AERATED_PH)
@@ -74,15 +74,15 @@ def pour(
                     later_carbon = need.carbon - (carbonate_of(aired) - carbonate_of(spent))
             now, spent = apply(now, Change(carbon=carbonate_of(aired) - carbonate_of(spent))), aired
             seen = _seen(now, spent)
-            steps.append(rows.aerate_step(index, task.start_min, seen, _moves(was, seen), AERATE_MIN))
+            steps.append(rows.aerate_step(index, portion.start_min, seen, _moves(was, seen), AERATE_MIN))
         else:
-            change = need.change(task.amount, volume_l)
+            change = need.change(portion.amount, volume_l)
             now, spent = apply(now, change), apply(spent, change.spent)
             form = form_of(need.product)
-            tool = tool_for(task.amount, form, request.system, volume_l)
-            amount = describe(task.amount, tool, form, need.amount if task.portion == (1, 1) else None)
+            tool = tool_for(portion.amount, form, request.system, volume_l)
+            amount = describe(portion.amount, tool, form, need.amount if portion.part == (1, 1) else None)
             moves = _moves(was, _seen(now, spent))
-            step = rows.add_step(index, task.start_min, need, task.portion, amount, moves)
+            step = rows.add_step(index, portion.start_min, need, portion.part, amount, moves)
             if need.role not in ("lower_ta", "lower_fc"):  # why: the target that it steers to
                 step = replace(
                     step,
@@ -94,7 +94,7 @@ def pour(
         was = _seen(now, spent)
         air = Change(carbon=later_carbon)
         now, spent = apply(now, air), apply(spent, air)
-        start = visit.awake(max(s.start_min + s.wait_min for s in steps))
+        start = stay.awake(max(s.start_min + s.wait_min for s in steps))
         seen = _seen(now, spent)
         step = rows.aerate_step(len(steps), start, seen, _moves(was, seen), AERATE_MIN)
         steps.append(replace(step, water=now, spent=spent))
@@ -108,10 +108,10 @@ def dilution_step(
     share: float,
     findings: tuple[Finding, ...],
     request: PlanRequest,
-    visit: Visit,
+    stay: Stay,
 ) -> tuple[Step, WaterState, WaterState]:
     """The row for replacing water by fill water, and the water after it."""
-    start = visit.awake(max((s.start_min + s.wait_min for s in steps), default=0))
+    start = stay.awake(max((s.start_min + s.wait_min for s in steps), default=0))
     fill = request.traits.fill
     # What tap water carries next to none of counts as none; pH, alkalinity and calcium untested stay unknown.
     temp_c = now.temp_c if fill.temp_c is None else fill.temp_c
@@ -137,11 +137,11 @@ def wait_step(fc_ppm: float, water: WaterState, traits: PoolTraits) -> Step:
     return rows.wait_step(fc_ppm, to, sun_h, math.ceil(sun_h / _SUN_H) * DAY_MIN, traits)
 
 
-def with_retests(steps: list[Step], placed: list[Task], rests: dict[str, str], visit: Visit) -> list[Step]:
+def with_retests(steps: list[Step], placed: list[Portion], rests: dict[str, str], stay: Stay) -> list[Step]:
     """Add re-test rows: pH between acid or base portions, every moved measure once its wait is over."""
     due: dict[int, list[str]] = {}
-    for index, task in enumerate(placed):
-        product, role = task.need.product, task.need.role
+    for index, portion in enumerate(placed):
+        product, role = portion.need.product, portion.need.role
         measure = MEASURE_OF_ROLE.get(role)
         if product is None or measure is None:
             continue
@@ -149,15 +149,15 @@ def with_retests(steps: list[Step], placed: list[Task], rests: dict[str, str], v
             continue
         last = not any(t.need.role == role for t in placed[index + 1 :])
         if last or (measure == "ph" and product.again_min > product.retest_min):
-            at = visit.awake(task.start_min + product.retest_min)
+            at = stay.awake(portion.start_min + product.retest_min)
             due.setdefault(at, []).append(measure)
     for step in steps:
         if step.kind == "wait":
-            due.setdefault(visit.awake(step.start_min + step.wait_min), []).extend(["fc", "ph", "ta"])
+            due.setdefault(stay.awake(step.start_min + step.wait_min), []).extend(["fc", "ph", "ta"])
         if step.kind == "aerate":
-            due.setdefault(visit.awake(step.start_min + step.wait_min), []).append("ph")
+            due.setdefault(stay.awake(step.start_min + step.wait_min), []).append("ph")
         if step.kind == "dilute":
-            due.setdefault(visit.awake(step.start_min + step.wait_min), []).extend(
+            due.setdefault(stay.awake(step.start_min + step.wait_min), []).extend(
                 [m.id for m in MEASURES.values() if m.roles]
             )
     merged: list[tuple[int, list[str]]] = []
@@ -188,7 +188,7 @@ def with_retests(steps: list[Step], placed: list[Task], rests: dict[str, str], v
                 number, at, tuple(dict.fromkeys(measures)), known, " ".join(rests[m] for m in asked)
             )
         )
-    listed = [replace(s, next_visit=True) if visit.is_next(s.start_min) else s for s in listed]
+    listed = [replace(s, next_visit=True) if stay.is_next(s.start_min) else s for s in listed]
     return sorted(listed, key=lambda s: (s.start_min, s.kind != "retest"))
 
 

@@ -9,7 +9,7 @@ from datetime import datetime, timedelta
 from kumpan.core.amounts import Part
 from kumpan.core.dosing.carbon_map import CarbonMap, carbon_map
 from kumpan.core.dosing.findings import hypochlorous_acid_ppm, saturation_of
-from kumpan.core.dosing.request import Finding, Plan, PlanRequest, Step
+from kumpan.core.dosing.request import DosePlan, Finding, PlanRequest, Step
 from kumpan.core.guidance.schools import HOCL_AIM, HOCL_LEAST, HOCL_LEAST_STEADY
 from kumpan.core.guidance.targets import Band, bands_for, school_of
 from kumpan.core.phrasing import terms
@@ -163,7 +163,7 @@ class PlanView:
     carbon_map: CarbonMap | None
 
 
-def show_plan(plan: Plan, request: PlanRequest) -> PlanView:
+def show_plan(plan: DosePlan, request: PlanRequest) -> PlanView:
     """The plan in the person's measures and the pool's own clock."""
     bands = bands_for(request.traits, plan.spent.cya_ppm)
     steps = []
@@ -336,7 +336,7 @@ def _hocl_slot(
     )
 
 
-def _outcomes(plan: Plan, traits: PoolTraits) -> tuple[OutcomeView, ...]:
+def _outcomes(plan: DosePlan, traits: PoolTraits) -> tuple[OutcomeView, ...]:
     """Hypochlorous acid, saturation index and pH at the three stages. A stage the plan does not have stays
     empty.
     """

@@ -107,13 +107,13 @@ class Present:
 
 @dataclass
 class _Track:
-    """A measure's filter: variance of the value, what it shares with the drift's, and that; the drift; when
-    it was read.
+    """A measure's filter: the drift, the variances of value and drift with their covariance, and when it was
+    read.
     """
 
-    vv: float
-    vd: float
-    dd: float
+    value_var: float
+    covariance: float
+    drift_var: float
     drift: float
     read_at: datetime
 
@@ -157,7 +157,7 @@ class _Filter:
             track, value = ahead.tracks.get(m), value_of(ahead.water, m)
             if track is None or value is None:
                 continue
-            sigma, age = math.sqrt(track.vv), (when - track.read_at).total_seconds() / 86400
+            sigma, age = math.sqrt(track.value_var), (when - track.read_at).total_seconds() / 86400
             usable = age <= MEASURES[m].carry_days and sigma * SIGMAS_95 <= 1.5 * _coarsest(m)
             measures[m] = Estimate(value, sigma, age, usable)
         return Present(when, measures)
@@ -177,11 +177,11 @@ class _Filter:
         if entry.bathers and self.water.fc_ppm is not None and "fc" in self.tracks:
             used = min(self.water.fc_ppm, entry.bathers * _CL2_PER_BATHER_G * 1000 / self.traits.volume_l)
             self._spend(used)
-            self.tracks["fc"].vv += (_CL2_SIGMA * used) ** 2
+            self.tracks["fc"].value_var += (_CL2_SIGMA * used) ** 2
         if entry.covered is not None:
             self.covered = entry.covered
         if entry.cell_set and "fc" in self.tracks:
-            self.tracks["fc"].dd = max(self.tracks["fc"].dd, self.priors["fc"].sigma ** 2)
+            self.tracks["fc"].drift_var = max(self.tracks["fc"].drift_var, self.priors["fc"].sigma ** 2)
         if entry.readings:
             self._read(entry)
 
@@ -201,9 +201,9 @@ class _Filter:
             change = t.drift * span
             if m == "ph":
                 change = min(change, max(0.0, _AIR_PH - value))
-            t.vv += 2 * span * t.vd + span * span * t.dd + prior.walk**2 * days
-            t.vd += span * t.dd
-            t.dd += (_LEARNING * prior.sigma) ** 2 * days
+            t.value_var += 2 * span * t.covariance + span * span * t.drift_var + prior.walk**2 * days
+            t.covariance += span * t.drift_var
+            t.drift_var += (_LEARNING * prior.sigma) ** 2 * days
             moved[m] = max(0.0, value + change)
         self.water = with_measures(self.water, moved)
         if (track := self.tracks.get("fc")) is not None and self.water.fc_ppm is not None:
@@ -214,11 +214,13 @@ class _Filter:
         time, prior = days * (_COVERED if self.covered else 1.0), self.priors["fc"]
         kept = math.exp(-t.drift * time)
         by_rate = -fc_ppm * time * kept
-        t.vv = kept * kept * t.vv + 2 * kept * by_rate * t.vd + by_rate * by_rate * t.dd
+        t.value_var = (
+            kept * kept * t.value_var + 2 * kept * by_rate * t.covariance + by_rate * by_rate * t.drift_var
+        )
         # What walks does so in proportion to what is there.
-        t.vv += min(1.0, kept) * (prior.walk * min(fc_ppm, 4.0) / 3.0) ** 2 * min(time, 4.0)
-        t.vd = kept * t.vd + by_rate * t.dd
-        t.dd += (_LEARNING * prior.sigma) ** 2 * days
+        t.value_var += min(1.0, kept) * (prior.walk * min(fc_ppm, 4.0) / 3.0) ** 2 * min(time, 4.0)
+        t.covariance = kept * t.covariance + by_rate * t.drift_var
+        t.drift_var += (_LEARNING * prior.sigma) ** 2 * days
         lost = fc_ppm * (1 - kept)
         if lost > 0 and self.by_hand:
             self._spend(min(lost, fc_ppm))
@@ -260,10 +262,10 @@ class _Filter:
         for m, t in self.tracks.items():
             before, value = value_of(self.water, m), value_of(after, m)
             if before is not None and value is not None:
-                t.vv += (off * (value - before)) ** 2
+                t.value_var += (off * (value - before)) ** 2
         if after.ph is None and self.water.ph is not None:
             after = replace(after, ph=self.water.ph)
-            self.tracks["ph"].vv += 0.15**2
+            self.tracks["ph"].value_var += 0.15**2
         self.water = replace(after, allowed_for=None)
 
     def _fill(self) -> WaterState:
@@ -289,8 +291,8 @@ class _Filter:
     def _mix(self, other: WaterState, share: float, spread: dict[str, float]) -> None:
         share = min(1.0, share)
         for m, t in self.tracks.items():
-            t.vv = t.vv * (1 - share) ** 2 + (share * spread.get(m, 0.0)) ** 2
-            t.vd *= 1 - share
+            t.value_var = t.value_var * (1 - share) ** 2 + (share * spread.get(m, 0.0)) ** 2
+            t.covariance *= 1 - share
         after = mixed(self._leaning(), _possible(other), share)
         kept = {m: value_of(self.water, m) for m in self.tracks if value_of(after, m) is None}
         self.water = replace(with_measures(after, kept), allowed_for=None)
@@ -318,18 +320,20 @@ class _Filter:
             self.tracks[m] = _Track(sigma**2, 0.0, prior.sigma**2, prior.a_day, at)
             return value
         surprise = value - before
-        if abs(surprise) > _SURPRISE * math.sqrt(track.vv + sigma**2):
-            track.vv += surprise**2  # something nobody logged: believe the reading
-        total = track.vv + sigma**2
-        pull = track.vv / total
+        if abs(surprise) > _SURPRISE * math.sqrt(track.value_var + sigma**2):
+            track.value_var += surprise**2  # something nobody logged: believe the reading
+        total = track.value_var + sigma**2
+        pull = track.value_var / total
         low, high = (
             _RATE_SPAN if m == "fc" else (prior.a_day - 4 * prior.sigma, prior.a_day + 4 * prior.sigma)
         )
-        track.drift = min(max(track.drift + track.vd / total * surprise, low), high)
-        track.dd = max(track.dd - track.vd**2 / total, (0.2 * prior.sigma) ** 2)
-        track.vd *= 1 - pull
-        track.vv = max(track.vv * (1 - pull), _BIAS * sigma**2)
-        track.vd = math.copysign(min(abs(track.vd), 0.99 * math.sqrt(track.vv * track.dd)), track.vd)
+        track.drift = min(max(track.drift + track.covariance / total * surprise, low), high)
+        track.drift_var = max(track.drift_var - track.covariance**2 / total, (0.2 * prior.sigma) ** 2)
+        track.covariance *= 1 - pull
+        track.value_var = max(track.value_var * (1 - pull), _BIAS * sigma**2)
+        track.covariance = math.copysign(
+            min(abs(track.covariance), 0.99 * math.sqrt(track.value_var * track.drift_var)), track.covariance
+        )
         track.read_at = at
         return max(0.0, before + pull * surprise)
 
