@@ -86,7 +86,7 @@ def test_own_targets_stand_over_the_schools_and_must_make_sense() -> None:
         "the cell's manual",
         "own_target",
     )
-    assert checked_override("salt", 3000, None, 4000, " manual ", "t") == Override(
+    assert checked_override("salt", (3000, None, 4000), " manual ", "t") == Override(
         3000, 3500, 4000, "manual"
     )  # the middle, where no aim is typed
     wrong = [
@@ -100,7 +100,7 @@ def test_own_targets_stand_over_the_schools_and_must_make_sense() -> None:
     ]
     for measure, low, aim, high in wrong:
         with pytest.raises(InvalidInput):
-            checked_override(measure, low, aim, high, "", "t")
+            checked_override(measure, (low, aim, high), "", "t")
 
 
 @pytest.mark.parametrize(

@@ -1,4 +1,4 @@
-"""DOC."""
+"""A worker's step of long work: what it is given, what came of it, how it holds its job meanwhile."""
 
 import time
 from collections.abc import Callable

@@ -285,12 +285,7 @@ def _to_level(d: Dose, state: WaterState, per_unit: Change, poured: Poured) -> f
 def dilute(d: Dilute) -> Answer:
     """Water replaced by fill water: drained and refilled, or run through while it overflows."""
     pool, fill = _state(d.water, "water."), _state(d.fill, "fill.")
-    if (d.fraction is None) == (d.measure is None):
-        raise refuse("fraction", "one_of", "Give either fraction, or measure and to.")
-    if d.measure is not None and d.to is None:
-        raise refuse("to", "missing", "Say what the measure should come to.")
-    if d.measure is None and d.to is not None:
-        raise refuse("measure", "missing", "Say which measure should come to that.")
+    _one_question(d)
     share = _share_for(d, pool, fill) if d.fraction is None else d.fraction
     if d.fraction is not None and d.method == "overflow":
         share = -math.expm1(-d.fraction)
@@ -299,30 +294,42 @@ def dilute(d: Dilute) -> Answer:
     fraction = d.fraction
     if fraction is None:
         fraction = share if d.method == "drain" else -math.log1p(-share)
-    after = mixed(pool, fill, share)
-    missing = [
-        f"{path}.{f}"
-        for path, w in (("water", pool), ("fill", fill))
-        for f in ("ph", "ta_ppm")
-        if getattr(w, f) is None
-    ]
     answer = {
         "replace_gal": fraction * d.volume_gal,
         "fraction": fraction,
         "exchanged": share,
-        "water": shown(after),
+        "water": shown(mixed(pool, fill, share)),
     }
+    missing = _untested(pool, fill)
     return answer | ({"ph_needs": missing} if missing else {})
+
+
+def _untested(pool: WaterState, fill: WaterState) -> list[str]:
+    """What pH of the mixture would need and nobody gave."""
+    return [
+        f"{path}.{name}"
+        for path, water in (("water", pool), ("fill", fill))
+        for name in ("ph", "ta_ppm")
+        if getattr(water, name) is None
+    ]
+
+
+def _one_question(d: Dilute) -> None:
+    """Either how much is replaced, or what it should come to."""
+    if (d.fraction is None) == (d.measure is None):
+        raise refuse("fraction", "one_of", "Give either fraction, or measure and to.")
+    if d.measure is not None and d.to is None:
+        raise refuse("to", "missing", "Say what the measure should come to.")
+    if d.measure is None and d.to is not None:
+        raise refuse("measure", "missing", "Say which measure should come to that.")
 
 
 def _share_for(d: Dilute, pool: WaterState, fill: WaterState) -> float:
     """The share of pool water that must be fill water for the measure to come to its target."""
     assert d.measure is not None and d.to is not None
     if d.measure == "ph":
-        for path, water in (("water", pool), ("fill", fill)):
-            for field in ("ph", "ta_ppm"):
-                if getattr(water, field) is None:
-                    raise refuse(f"{path}.{field}", "missing", "The answer depends on it: give this reading.")
+        for missing in _untested(pool, fill):
+            raise refuse(missing, "missing", "The answer depends on it: give this reading.")
         return _share_for_ph(d, pool, fill)
     field, to = ("temp_c", f_to_c(d.to)) if d.measure == "temp_f" else (d.measure, d.to)
     have, brings = getattr(pool, field), getattr(fill, field)

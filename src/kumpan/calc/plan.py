@@ -60,19 +60,39 @@ def _request(d: Plan) -> PlanRequest:
         at = datetime.fromisoformat(d.at)
     except ValueError:
         raise refuse("at", "not_a_time", "A date and time such as 2026-07-01T12:00.") from None
-    water = _water(d.water)
-    said = d.methods if isinstance(d.methods, dict) else dict.fromkeys(_given(d.water), d.methods)
-    methods: dict[str, str] = {_MEASURE_OF[m]: by for m, by in said.items() if by != "exact"}
+    water, methods = _water(d.water), _methods(d)
+    return PlanRequest(
+        _traits(d),
+        water,
+        at if at.tzinfo else at.replace(tzinfo=UTC),
+        _chosen(d.choose),
+        {m: METHODS[by].u95(m, value_of(water, m) or 0.0) for m, by in methods.items()},
+        system=d.measures,
+        methods=methods,
+        at_hand=None if d.products is None else tuple(_ready(r, i) for i, r in enumerate(d.products)),
+        strength_95=d.strength_within,
+        seen=frozenset(d.seen),
+        stay_min=d.stay_min,
+    )
+
+
+def _methods(d: Plan) -> dict[str, str]:
+    """By which method each measure was read, where that method reads it; one that was named for it must."""
+    if not isinstance(d.methods, dict):
+        said = dict.fromkeys(_given(d.water), d.methods)
+        by_measure = {_MEASURE_OF[m]: by for m, by in said.items() if by != "exact"}
+        return {m: by for m, by in by_measure.items() if m in METHODS[by].reads}
+    methods = {_MEASURE_OF[m]: by for m, by in d.methods.items() if by != "exact"}
     for measure, by in methods.items():
-        if isinstance(d.methods, dict) and measure not in METHODS[by].reads and measure != "temp":
-            raise refuse(
-                f"methods.{_KEY_OF[measure]}",
-                "method_cannot",
-                f"{METHODS[by].label} does not read this measure.",
-            )
-    methods = {m: by for m, by in methods.items() if m in METHODS[by].reads}
+        if measure not in METHODS[by].reads and measure != "temp":
+            text = f"{METHODS[by].label} does not read this measure."
+            raise refuse(f"methods.{_KEY_OF[measure]}", "method_cannot", text)
+    return {m: by for m, by in methods.items() if m in METHODS[by].reads}
+
+
+def _traits(d: Plan) -> PoolTraits:
     p = d.pool
-    traits = PoolTraits(
+    return PoolTraits(
         gal_to_l(p.volume_gal),
         p.surface,
         p.chlorine_source,
@@ -84,19 +104,6 @@ def _request(d: Plan) -> PlanRequest:
         volume_95=p.volume_within,
         fill=_water(p.fill),
         hose_l_h=p.hose_gal_h and gal_to_l(p.hose_gal_h),
-    )
-    return PlanRequest(
-        traits,
-        water,
-        at if at.tzinfo else at.replace(tzinfo=UTC),
-        _chosen(d.choose),
-        {m: METHODS[by].u95(m, value_of(water, m) or 0.0) for m, by in methods.items()},
-        system=d.measures,
-        methods=methods,
-        at_hand=None if d.products is None else tuple(_ready(r, i) for i, r in enumerate(d.products)),
-        strength_95=d.strength_within,
-        seen=frozenset(d.seen),
-        stay_min=d.stay_min,
     )
 
 
@@ -116,9 +123,8 @@ def _overrides(d: Plan) -> tuple[tuple[str, Any], ...]:
     problems: list[FieldProblem] = []
     for key, target in d.pool.targets.items():
         try:
-            own = checked_override(
-                _MEASURE_OF[key], target.low, target.aim, target.high, target.why, f"pool.targets.{key}"
-            )
+            figures = (target.low, target.aim, target.high)
+            own = checked_override(_MEASURE_OF[key], figures, target.why, f"pool.targets.{key}")
             found.append((_MEASURE_OF[key], own))
         except InvalidInput as error:
             problems += error.fields

@@ -15,7 +15,7 @@ from kumpan.core.guidance.targets import Band, bands_for
 from kumpan.core.log.history import observations
 from kumpan.core.log.kinds import KINDS, phrase_of, water_kinds
 from kumpan.core.units import c_to_f
-from kumpan.core.water.estimate.filter import Present, estimates
+from kumpan.core.water.estimate.filter import Estimate, Present, estimates
 from kumpan.core.water.measures import IN_STATE, MEASURES
 from kumpan.core.water.methods import METHODS
 from kumpan.store import queries
@@ -119,23 +119,13 @@ def graph(context: Context, pool_id: UUID, start: datetime, end: datetime) -> Gr
     bands = bands_for(traits_of(pool), newest)
     series, thinned = [], False
     for m in IN_STATE:
-        found = [
-            _point(m, at, value, method, bands.get(m), context.account)
-            for measure, at, value, method in rows
-            if measure == m
-        ]
+        scale = _Scale(m, bands.get(m), context.account)
+        found = [scale.point(at, value, method) for measure, at, value, method in rows if measure == m]
         kept = _thinned(found)
         thinned |= len(kept) < len(found)
-        line = [(p.at, p.measures[m]) for p in path if m in p.measures]
-        if not found and not line:
-            continue
-        samples = tuple(
-            Sample(
-                at, _shown(m, e.value, context.account), *(_shown(m, v, context.account) for v in e.span_80)
-            )
-            for at, e in line
-        )
-        series.append(_series(m, kept, samples, bands.get(m), context.account))
+        samples = tuple(scale.sample(p.at, p.measures[m]) for p in path if m in p.measures)
+        if found or samples:
+            series.append(scale.series(kept, samples))
     kinds = tuple(k.id for k in KINDS.values() if k.id not in ("water_test", "plan"))
     marks = tuple(
         Mark(e.at, e.kind, phrase_of(e).mark)
@@ -159,23 +149,77 @@ def _path(session: Session, pool: Pool, start: datetime, end: datetime) -> list[
     return estimates(traits, observations(events, traits), sorted(times))
 
 
-def _shown(measure: str, value: float, account: Account) -> float:
-    return round(c_to_f(value) if measure == "temp" and account.unit_system == "us" else value, 3)
+@dataclass(frozen=True)
+class _Scale:
+    """A measure drawn in the person's unit, against its band."""
+
+    measure: str
+    band: Band | None
+    account: Account
+
+    @property
+    def fahrenheit(self) -> bool:
+        return self.measure == "temp" and self.account.unit_system == "us"
+
+    @property
+    def ends(self) -> tuple[float | None, float | None]:
+        """The band's, as shown."""
+        band = self.band or Band(self.measure, None, None, None, "")
+        return self.optional(band.low), self.optional(band.high)
+
+    def optional(self, value: float | None) -> float | None:
+        return None if value is None else self.shown(value)
+
+    def shown(self, value: float) -> float:
+        return round(c_to_f(value) if self.fahrenheit else value, 3)
+
+    def point(self, at: datetime, value: float, method: str) -> Point:
+        by = METHODS.get(method)
+        off = by.u95(self.measure, value) if by else 0.0
+        here, low, high = (self.shown(v) for v in (value, max(0.0, value - off), value + off))
+        band = self.band
+        out = band is not None and _beyond(value, (band.low, band.high))
+        return Point(at, here, low, high, "act" if out else "fine", by.label.lower() if by else method)
+
+    def sample(self, at: datetime, estimate: Estimate) -> Sample:
+        low, high = estimate.span_80
+        return Sample(at, self.shown(estimate.value), self.shown(low), self.shown(high))
+
+    def series(self, points: list[Point], samples: tuple[Sample, ...]) -> Series:
+        """Its points and samples with room around them, and where the estimate is out of the band."""
+        measure, (band_low, band_high) = MEASURES[self.measure], self.ends
+        whiskers = [v for p in points for v in (p.low, p.high)]
+        spans = [v for s in samples for v in (s.low, s.high)]
+        values = whiskers + spans + [v for v in self.ends if v is not None]
+        low, high = min(values), max(values)
+        room = max((high - low) * 0.08, 0.1 if self.measure == "ph" else 0.5)
+        floor = low - room if self.measure in ("ph", "temp") else max(0.0, low - room)
+        return Series(
+            measure=self.measure,
+            label=measure.label,
+            unit="°F" if self.fahrenheit else measure.unit,
+            decimals=measure.decimals,
+            scale_low=floor,
+            scale_high=high + room,
+            band_low=band_low,
+            band_high=band_high,
+            readings=tuple(points),
+            estimate=samples,
+            out=_stretches(samples, self.ends),
+        )
 
 
-def _point(
-    measure: str, at: datetime, value: float, method: str, band: Band | None, account: Account
-) -> Point:
-    off = METHODS[method].u95(measure, value) if method in METHODS else 0.0
-    here, low, high = (_shown(measure, v, account) for v in (value, max(0.0, value - off), value + off))
-    by = METHODS[method].label.lower() if method in METHODS else method
-    return Point(at, here, low, high, "act" if _out(value, band) else "fine", by)
-
-
-def _out(value: float, band: Band | None) -> bool:
-    return band is not None and (
-        (band.low is not None and value < band.low) or (band.high is not None and value > band.high)
-    )
+def _stretches(samples: tuple[Sample, ...], ends: tuple[float | None, float | None]) -> tuple[Stretch, ...]:
+    """Where the estimate lies beyond an end, what follows on joined."""
+    found: list[Stretch] = []
+    for begin, end in pairwise(samples):
+        if not _beyond(begin.value, ends):
+            continue
+        if found and found[-1].end >= begin.at:
+            found[-1] = Stretch(found[-1].start, end.at)
+        else:
+            found.append(Stretch(begin.at, end.at))
+    return tuple(found)
 
 
 def _thinned(points: list[Point]) -> list[Point]:
@@ -192,43 +236,6 @@ def _thinned(points: list[Point]) -> list[Point]:
     return [p for i, p in enumerate(points) if i in keep]
 
 
-def _series(
-    m: str, points: list[Point], samples: tuple[Sample, ...], band: Band | None, account: Account
-) -> Series:
-    measure = MEASURES[m]
-    limits = (band.low, band.high) if band else (None, None)
-    ends: list[float | None] = [None if v is None else _shown(m, v, account) for v in limits]
-    values = (
-        [v for p in points for v in (p.low, p.high)]
-        + [v for s in samples for v in (s.low, s.high)]
-        + [v for v in ends if v is not None]
-    )
-    low, high = min(values), max(values)
-    room = max((high - low) * 0.08, 0.1 if m == "ph" else 0.5)
-    out = [(a.at, b.at) for a, b in pairwise(samples) if _beyond(a.value, ends)]
-    stretches: list[Stretch] = []
-    for begin, finish in out:
-        joined = stretches and stretches[-1].end >= begin
-        stretches[-1:] = (
-            [Stretch(stretches[-1].start, finish)] if joined else [*stretches[-1:], Stretch(begin, finish)]
-        )
-    unit = "°F" if m == "temp" and account.unit_system == "us" else measure.unit
-    floor = low - room if m in ("ph", "temp") else max(0.0, low - room)
-    return Series(
-        m,
-        measure.label,
-        unit,
-        measure.decimals,
-        floor,
-        high + room,
-        ends[0],
-        ends[1],
-        tuple(points),
-        samples,
-        tuple(stretches),
-    )
-
-
-def _beyond(value: float, ends: list[float | None]) -> bool:
+def _beyond(value: float, ends: tuple[float | None, float | None]) -> bool:
     low, high = ends
     return (low is not None and value < low) or (high is not None and value > high)

@@ -1,4 +1,4 @@
-"""DOC."""
+"""What a plan follows from: readings typed, the log's water, the pool and its equipment, the shelf."""
 
 from datetime import date
 from zoneinfo import ZoneInfo
@@ -6,6 +6,7 @@ from zoneinfo import ZoneInfo
 from kumpan.actions.context import Context
 from kumpan.core.dosing.request import Asked, Choice, PlanRequest
 from kumpan.core.pool.equipment import expired_cover
+from kumpan.core.water.estimate.filter import Estimate, Present
 from kumpan.core.water.readings import Reading, combined_chlorine_ppm
 from kumpan.core.water.state import WaterState, with_measures
 from kumpan.store import queries
@@ -19,6 +20,26 @@ def _closed_by(pool: Pool, today: date) -> frozenset[str]:
     return frozenset({"drain_cover"} if expired else ())
 
 
+def _typed(readings: list[Reading]) -> dict[str, float]:
+    """What was read, combined chlorine from total where that was read."""
+    values = {r.measure: r.value for r in readings}
+    combined = combined_chlorine_ppm(readings)
+    return values if combined is None else values | {"cc": combined}
+
+
+def _typed_u95(readings: list[Reading]) -> dict[str, float]:
+    """What each may be off by; combined chlorine worked out from total carries total's."""
+    off = {r.measure: r.u95 for r in readings}
+    return off | {"cc": off.pop("tc")} if "tc" in off and "fc" in off else off
+
+
+def _carried_water(carried: dict[str, Estimate], present: Present) -> WaterState:
+    """The log's water as far as it is recent; borate however old, since it stays and is rarely tested."""
+    borate = present.measures.get("borate")
+    values = {m: e.value for m, e in carried.items()} | ({} if borate is None else {"borate": borate.value})
+    return with_measures(WaterState(), values)
+
+
 def plan_request(
     context: Context,
     pool: Pool,
@@ -30,28 +51,16 @@ def plan_request(
     what stands ready.
     """
     here = context.now.astimezone(ZoneInfo(pool.time_zone))
-    traits = traits_of(pool, asked.school)
     present = present_of(context.session, pool, context.now)
-    typed = {r.measure: r.value for r in readings}
-    cc = combined_chlorine_ppm(readings)
-    if cc is not None:
-        typed["cc"] = cc
     mine = {r.measure for r in readings}
     carried = {m: e for m, e in present.measures.items() if e.usable and m not in mine}
-    borate = present.measures.get("borate")  # none until tested, and it stays
-    values = {m: e.value for m, e in carried.items()} | ({} if borate is None else {"borate": borate.value})
-    water = with_measures(with_measures(WaterState(), values), typed)
-    u95 = {m: e.u95 for m, e in carried.items()}
-    u95 |= {r.measure: r.u95 for r in readings}
-    if "tc" in mine and "fc" in mine:
-        u95["cc"] = u95.pop("tc")
     expected = {m: (e.value, e.u95) for m, e in present.measures.items() if m in mine}
     return PlanRequest(
-        traits=traits,
-        water=water,
+        traits=traits_of(pool, asked.school),
+        water=with_measures(_carried_water(carried, present), _typed(readings)),
         now=here,
         choices=choices,
-        u95=u95,
+        u95={m: e.u95 for m, e in carried.items()} | _typed_u95(readings),
         age_days={m: e.age_days for m, e in carried.items()},
         system=context.unit_system,
         methods={r.measure: r.method for r in readings},

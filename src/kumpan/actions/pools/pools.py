@@ -73,6 +73,21 @@ def archive_pool(context: Context, pool_id: UUID, away: bool) -> Pool:
 
 
 def _fill(pool: Pool, given: PoolInput) -> None:
+    problems = _problems(pool, given)
+    volume: Volume | None = None
+    try:
+        volume = volume_of(given.volume)
+    except InvalidInput as error:
+        problems += error.fields
+    if problems or volume is None:
+        raise InvalidInput(*problems)
+    values: dict[str, Any] = asdict(given)
+    weigh_volume(pool, values.pop("volume"), pool.volume_input.get("proofs", []))
+    for name, value in values.items():
+        setattr(pool, name, value.strip() if isinstance(value, str) else value)
+
+
+def _problems(pool: Pool, given: PoolInput) -> list[FieldProblem]:
     problems: list[FieldProblem] = []
     if given.chlorine_source != "chlorinator" and any(e.kind == "chlorinator" for e in pool.equipment):
         problems.append(
@@ -94,17 +109,7 @@ def _fill(pool: Pool, given: PoolInput) -> None:
             problems.append(FieldProblem(name, "unknown_choice", "Choose one of the answers."))
         elif chosen.refused:
             problems.append(FieldProblem(name, "refused", chosen.refused))
-    volume: Volume | None = None
-    try:
-        volume = volume_of(given.volume)
-    except InvalidInput as error:
-        problems += error.fields
-    if problems or volume is None:
-        raise InvalidInput(*problems)
-    values: dict[str, Any] = asdict(given)
-    weigh_volume(pool, values.pop("volume"), pool.volume_input.get("proofs", []))
-    for name, value in values.items():
-        setattr(pool, name, value.strip() if isinstance(value, str) else value)
+    return problems
 
 
 def weigh_volume(pool: Pool, given: dict[str, Any], proofs: list[dict[str, Any]]) -> None:

@@ -106,7 +106,7 @@ def _targets(given: SettingsInput, problems: list[FieldProblem]) -> dict[str, di
         if len(problems) > before:
             continue
         try:
-            found[measure] = vars(checked_override(measure, low, aim, high, typed.why[:200], path))
+            found[measure] = vars(checked_override(measure, (low, aim, high), typed.why[:200], path))
         except InvalidInput as error:
             problems += error.fields
     return found

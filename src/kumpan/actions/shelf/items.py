@@ -124,24 +124,14 @@ def _fill(item: ShelfItem, given: ShelfInput, others: set[str], now: datetime) -
     product = PRODUCTS.get(given.product_id)
     if product is None:
         raise InvalidInput(FieldProblem("product_id", "unknown_product", "Choose a product."))
-    problems: list[FieldProblem] = []
-    if product.id in others:
-        problems.append(FieldProblem("product_id", "twice", f"{product.name} stands there already."))
-    if len(others) >= _MOST:
-        problems.append(FieldProblem("product_id", "too_many", f"At most {_MOST} products."))
+    problems = _not_listed(product, others)
     try:
         item.strength = _strength(product, given.strength)
     except InvalidInput as error:
         problems += error.fields
     amounts = {name: _amount(given, name, product, problems) for name in ("stock", "pack", "minimum", "rate")}
     price = _price(given, amounts["pack"], problems)
-    bought = kept_c = None
-    try:
-        if given.bought.strip():
-            # it may be tomorrow already where the person is
-            bought = checked_date(given.bought, now.date() + timedelta(days=1), "bought", past=True)
-    except InvalidInput as error:
-        problems += error.fields
+    bought = _bought(given, now, problems)
     kept_c = _kept(given, problems)
     if amounts["rate"] is not None and not by_label(product):
         problems.append(
@@ -157,6 +147,26 @@ def _fill(item: ShelfItem, given: ShelfInput, others: set[str], now: datetime) -
     item.price_minor, item.bought, item.kept_c = price, bought, kept_c
     # The count's text lives on as the amount it was, since doses draw on it.
     item.typed = {k: v for k, v in vars(given).items() if k not in ("product_id", "stock")}
+
+
+def _not_listed(product: Product, others: set[str]) -> list[FieldProblem]:
+    """What keeps one more product from being listed."""
+    problems = []
+    if product.id in others:
+        problems.append(FieldProblem("product_id", "twice", f"{product.name} stands there already."))
+    if len(others) >= _MOST:
+        problems.append(FieldProblem("product_id", "too_many", f"At most {_MOST} products."))
+    return problems
+
+
+def _bought(given: ShelfInput, now: datetime, problems: list[FieldProblem]) -> date | None:
+    """When it was bought: it may be tomorrow already where the person is."""
+    try:
+        if given.bought.strip():
+            return checked_date(given.bought, now.date() + timedelta(days=1), "bought", past=True)
+    except InvalidInput as error:
+        problems += error.fields
+    return None
 
 
 def _strength(product: Product, text: str) -> float | None:

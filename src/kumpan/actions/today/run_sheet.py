@@ -1,4 +1,4 @@
-"""DOC."""
+"""A pool's run sheet: the plan under way, the next act, the water now and when to test next."""
 
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
@@ -16,6 +16,7 @@ from kumpan.core.water.estimate.filter import Present, worth_most
 from kumpan.core.water.measures import MEASURES
 from kumpan.store import queries
 from kumpan.store.tables.accounts import Account
+from kumpan.store.tables.log import Event
 from kumpan.store.tables.pools import Pool
 from kumpan.store.water import present_of, traits_of
 
@@ -61,12 +62,7 @@ def today(context: Context, pool_id: UUID) -> Today:
     """The pool's run sheet at this moment."""
     pool = queries.pool(context.session, context.account.id, pool_id)
     tested = queries.latest_event(context.session, pool.id, "water_test")
-    planned = queries.latest_event(context.session, pool.id, "plan")
-    plan = plan_state(context, planned) if planned else None
-    if plan and tested and planned and tested.at > planned.at and tested.id != plan.test_id:
-        plan = None  # a newer test without a plan: the old plan no longer counts
-    if plan and plan.open_steps == 0:
-        plan = None
+    plan = _under_way(context, pool, tested)
     zone = ZoneInfo(pool.time_zone)
     here = context.now.astimezone(zone)
     due = (tested.at.astimezone(zone) + timedelta(days=TEST_EVERY_DAYS)).date() if tested else None
@@ -77,7 +73,7 @@ def today(context: Context, pool_id: UUID) -> Today:
     worth = worth_most(traits_of(pool), present) if tested else None
     return Today(
         pool_id=pool.id,
-        headline=_headline(pool, last, upcoming, due, here, water_now),
+        headline=_next_act(upcoming, here) if upcoming else _state(pool, last, due, here, water_now),
         clock=f"{here:%a} {here.day} {here:%b}, {here:%H:%M}",
         plan=plan,
         last_test=last,
@@ -88,6 +84,16 @@ def today(context: Context, pool_id: UUID) -> Today:
         water_now=water_now,
         worth_most="" if worth is None else f"Worth most now: a test of {_lower(MEASURES[worth].label)}.",
     )
+
+
+def _under_way(context: Context, pool: Pool, tested: Event | None) -> AcceptedPlan | None:
+    """The newest plan, while it has open steps and no newer test stands beside it."""
+    planned = queries.latest_event(context.session, pool.id, "plan")
+    if planned is None:
+        return None
+    plan = plan_state(context, planned)
+    outdated = tested is not None and tested.at > planned.at and tested.id != plan.test_id
+    return plan if plan.open_steps and not outdated else None
 
 
 def _water_now(pool: Pool, account: Account, present: Present, here: datetime) -> tuple[NowView, ...]:
@@ -117,40 +123,29 @@ def _lower(label: str) -> str:
     return label if label == "pH" else label.lower()
 
 
-def _headline(
-    pool: Pool,
-    last: LogEntryView | None,
-    upcoming: PlanStepState | None,
-    due: date | None,
-    here: datetime,
-    now: tuple[NowView, ...],
+def _next_act(upcoming: PlanStepState, here: datetime) -> str:
+    step = upcoming.step
+    act = f"{step.amount.text} {step.title.lower()}" if step.amount else step.title
+    if step.at <= here:
+        return f"Now: {act}."
+    today = step.at.astimezone(here.tzinfo).date() == here.date()
+    return f"Next: {act}, {'at ' if today else ''}{step.clock}."
+
+
+def _state(
+    pool: Pool, last: LogEntryView | None, due: date | None, here: datetime, now: tuple[NowView, ...]
 ) -> str:
-    if upcoming:
-        step = upcoming.step
-        act = f"{step.amount.text} {step.title.lower()}" if step.amount else step.title
-        when = (
-            "now"
-            if step.at <= here
-            else f"at {step.clock}"
-            if step.at.astimezone(here.tzinfo).date() == here.date()
-            else step.clock
-        )
-        return f"{'Next' if when != 'now' else 'Now'}: {act}{'' if when == 'now' else f', {when}'}."
     if last is None or due is None:
         return f"Nothing is known of {pool.name} yet. Test its water first."
-    off = [
-        f"{r.label.lower() if r.label != 'pH' else 'pH'} {r.word}" for r in last.readings if r.level == "act"
-    ]
+    off = [f"{_lower(r.label)} {r.word}" for r in last.readings if r.level == "act"]
     if due <= here.date():
         return f"Last tested {_on(last.day)}: time to test again."
     low_by_now = any(n.measure == "fc" and n.level == "act" and n.word == "low" for n in now)
     if not off and low_by_now:
         return "Free chlorine is probably low by now: test and dose."
-    return (
-        f"Tested {_on(last.day)}: {', '.join(off)}. Plan it on the Bench."
-        if off
-        else f"The water was fine {_on(last.day)}. Nothing is due."
-    )
+    if off:
+        return f"Tested {_on(last.day)}: {', '.join(off)}. Plan it on the Bench."
+    return f"The water was fine {_on(last.day)}. Nothing is due."
 
 
 def _on(day: str) -> str:

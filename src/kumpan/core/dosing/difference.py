@@ -1,6 +1,6 @@
 """What another school would say and do differently, in sentences."""
 
-from kumpan.core.dosing.request import DosePlan
+from kumpan.core.dosing.request import DosePlan, Finding
 from kumpan.core.dosing.supply import ROLE_LABELS
 from kumpan.core.dosing.view import band_words
 from kumpan.core.products.catalogue import PRODUCTS, form_of
@@ -12,23 +12,9 @@ def differences(usual: DosePlan, other: DosePlan, usual_label: str) -> tuple[str
 
     Both follow from the same readings.
     """
-    told = []
     before = {f.measure: f for f in usual.findings}
-    for finding in other.findings:
-        was = before.get(finding.measure)
-        if was is None or (was.word == finding.word and was.band == finding.band):
-            continue
-        name = MEASURES[finding.measure].label
-        if was.word != finding.word:
-            told.append(
-                f"{name} is {finding.word} here, {was.word} under {usual_label}"
-                f" ({band_words(was.band) or 'no target'})."
-            )
-        elif was.band is not None and finding.band is not None:
-            told.append(
-                f"{name} is {finding.word} either way, but wanted at"
-                f" {band_words(finding.band) or 'any level'} here."
-            )
+    pairs = ((before[f.measure], f) for f in other.findings if f.measure in before)
+    told = [text for was, now in pairs if (text := _verdict(was, now, usual_label))]
     for role, label in ROLE_LABELS.items():
         mine, theirs = _total(other, role), _total(usual, role)
         if mine != theirs:
@@ -39,6 +25,17 @@ def differences(usual: DosePlan, other: DosePlan, usual_label: str) -> tuple[str
             f" {usual.swim.sentence[0].lower()}{usual.swim.sentence[1:]}"
         )
     return tuple(told)
+
+
+def _verdict(was: Finding, now: Finding, usual_label: str) -> str:
+    """How one measure is judged otherwise; empty where it is not."""
+    name = MEASURES[now.measure].label
+    if was.word != now.word:
+        wanted = band_words(was.band) or "no target"
+        return f"{name} is {now.word} here, {was.word} under {usual_label} ({wanted})."
+    if was.band != now.band and was.band is not None and now.band is not None:
+        return f"{name} is {now.word} either way, but wanted at {band_words(now.band) or 'any level'} here."
+    return ""
 
 
 def _total(plan: DosePlan, role: str) -> str:

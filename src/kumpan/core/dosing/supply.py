@@ -1,5 +1,6 @@
 """Which product serves: what must not be used here, what stands ready, what it costs, what else would do."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -43,61 +44,95 @@ _ALWAYS_FIT = "liquid-chlorine-12.5"
 
 
 def forbidden(product: Product, traits: PoolTraits, water: WaterState) -> str | None:
-    """Why this product must not be used in this pool, None if it may (common
-    practice).
-    """
+    """Why this product must not be used in this pool, None if it may (common practice)."""
     return _forbidden(product.id, traits, water)
 
 
 @lru_cache(maxsize=512)
 def _forbidden(product_id: str, traits: PoolTraits, water: WaterState) -> str | None:
     product = PRODUCTS[product_id]
-    bands = bands_for(traits, water.cya_ppm)
-    family, cya_top, ch_top = product.id.rsplit("-", 1)[0], bands["cya"].high, bands["ch"].high
-    # With what the lift itself would bring: per 10 ppm of chlorine 9 stabilizer from dichlor, 6 from
-    # trichlor, 7 calcium.
-    lift = max(0.0, (bands["fc"].aim or 0.0) - water.fc_ppm) if water.fc_ppm is not None else 0.0
-    brought = {"dichlor": 0.91, "trichlor": 0.61, "cal-hypo": 0.71}.get(family, 0.0) * lift
-    cya = None if water.cya_ppm is None else water.cya_ppm + brought
-    ch = None if water.ch_ppm is None else water.ch_ppm + brought
-    if family == "cal-hypo":
-        if traits.has_chlorinator:
-            return "It adds calcium, which scales the chlorinator's cell. Liquid chlorine instead."
-        if ch is not None and ch_top is not None and ch >= ch_top:
-            return (
-                f"Calcium is at {water.ch_ppm:.0f}, and it adds 7 for every 10 ppm of chlorine. Liquid"
-                " chlorine instead."
-            )
-    if family in ("trichlor", "dichlor") and cya is not None and cya_top is not None and cya >= cya_top:
+    if product.group == "borate" and not traits.borate_allowed:
+        return "Borate is marked as not allowed in this pool. Soda ash or aeration instead."
+    family = product.id.rsplit("-", 1)[0]
+    rule = _RULES.get(family)
+    return rule(product, family, traits, water) if rule else None
+
+
+def _calcium_hypochlorite(product: Product, family: str, traits: PoolTraits, water: WaterState) -> str | None:
+    if traits.has_chlorinator:
+        return "It adds calcium, which scales the chlorinator's cell. Liquid chlorine instead."
+    top = bands_for(traits, water.cya_ppm)["ch"].high
+    if water.ch_ppm is None or top is None or water.ch_ppm + _brought(family, traits, water) < top:
+        return None
+    return f"Calcium is at {water.ch_ppm:.0f}, and it adds 7 for every 10 ppm of chlorine. {_LIQUID}"
+
+
+def _stabilized(product: Product, family: str, traits: PoolTraits, water: WaterState) -> str | None:
+    """Dichlor and trichlor: stabilizer over its band, or pH under it."""
+    bands, lift = bands_for(traits, water.cya_ppm), _lift(traits, water)
+    top = bands["cya"].high
+    if (
+        water.cya_ppm is not None
+        and top is not None
+        and water.cya_ppm + _brought(family, traits, water) >= top
+    ):
         brings = 6 if family == "trichlor" else 9
-        return (
-            f"Stabilizer is at {water.cya_ppm:.0f}, and it adds {brings} for every 10 ppm of chlorine. Liquid"
-            " chlorine instead."
-        )
-    if family in ("trichlor", "dichlor") and lift and water.has_ph_chemistry and bands["ph"].low is not None:
+        text = f"Stabilizer is at {water.cya_ppm:.0f}, and it adds {brings} for every 10 ppm of chlorine."
+        return f"{text} {_LIQUID}"
+    if lift and water.has_ph_chemistry and bands["ph"].low is not None:
         per = product.change_per_unit(traits.volume_l)
         settles = apply(water, (per * (lift / 1000 / k.CL2 / per.cl2)).spent).ph or 0.0
         if settles < bands["ph"].low - 0.05:  # less is less than a test can tell
-            return f"It is acid: pH would settle at {settles:.1f}. Liquid chlorine instead."
-    if family == "trichlor" and traits.feeder_held not in (None, "trichlor"):
-        held = {"cal_hypo": "calcium hypochlorite", "dichlor": "dichlor"}.get(
-            traits.feeder_held or "", "another product"
-        )
+            return f"It is acid: pH would settle at {settles:.1f}. {_LIQUID}"
+    return None
+
+
+def _tablets(product: Product, family: str, traits: PoolTraits, water: WaterState) -> str | None:
+    why = _stabilized(product, family, traits, water)
+    if why is not None:
+        return why
+    if traits.feeder_held not in (None, "trichlor"):
+        names = {"cal_hypo": "calcium hypochlorite", "dichlor": "dichlor"}
+        held = names.get(traits.feeder_held or "", "another product")
         return (
             f"The feeder or floater has held {held}: trichlor in it can explode. Liquid chlorine instead, or"
             " a new feeder."
         )
-    if family == "trichlor" and traits.volume_l < gal_to_l(10_000):
+    if traits.volume_l < gal_to_l(10_000):
         return (
             "Tablets overwhelm a pool under 10,000 gal when chlorine must come up. One-inch ones may hold a"
             " level; liquid chlorine for the lift."
         )
-    if family == "dry-acid" and (traits.protects_calcium or traits.has_chlorinator):
-        what = "plaster and grout" if traits.protects_calcium else "a cell's coating"
-        return f"It adds sulfate, which attacks {what} in quantity. Muriatic acid instead."
-    if product.group == "borate" and not traits.borate_allowed:
-        return "Borate is marked as not allowed in this pool. Soda ash or aeration instead."
     return None
+
+
+def _dry_acid(product: Product, family: str, traits: PoolTraits, water: WaterState) -> str | None:
+    if not traits.protects_calcium and not traits.has_chlorinator:
+        return None
+    what = "plaster and grout" if traits.protects_calcium else "a cell's coating"
+    return f"It adds sulfate, which attacks {what} in quantity. Muriatic acid instead."
+
+
+def _lift(traits: PoolTraits, water: WaterState) -> float:
+    """ppm by which free chlorine is to come up."""
+    aim = bands_for(traits, water.cya_ppm)["fc"].aim or 0.0
+    return 0.0 if water.fc_ppm is None else max(0.0, aim - water.fc_ppm)
+
+
+def _brought(family: str, traits: PoolTraits, water: WaterState) -> float:
+    """What the lift itself would bring: per 10 ppm of chlorine 9 stabilizer from dichlor, 6 from trichlor, 7
+    calcium.
+    """
+    return {"dichlor": 0.91, "trichlor": 0.61, "cal-hypo": 0.71}[family] * _lift(traits, water)
+
+
+_LIQUID = "Liquid chlorine instead."
+_RULES: dict[str, Callable[[Product, str, PoolTraits, WaterState], str | None]] = {
+    "cal-hypo": _calcium_hypochlorite,
+    "dichlor": _stabilized,
+    "trichlor": _tablets,
+    "dry-acid": _dry_acid,
+}
 
 
 @dataclass(frozen=True)
@@ -122,34 +157,39 @@ def supply_for(
     """
     choices, ready, refused = {}, {}, {}
     for role in ROLE_LABELS:
-        usual = (
-            _DEFAULT_CHLORINE.get(traits.chlorine_source, _ALWAYS_FIT)
-            if role == "raise_fc"
-            else _DEFAULTS[role]
-        )
+        usual = _usual(role, traits)
         stand = [a for a in at_hand or () if role in PRODUCTS[a.product_id].roles and a.stock != 0]
-        wanted = [chosen[role]] if role in chosen and role in PRODUCTS[chosen[role].product_id].roles else []
+        wanted = chosen.get(role)
+        if wanted is not None and role not in PRODUCTS[wanted.product_id].roles:
+            wanted = None
         stand.sort(key=lambda a: (a.product_id != usual, a.cost_minor(a.stock or 1.0) or 0))
-        order = [*wanted, *(Choice(a.product_id, a.strength) for a in stand), Choice(usual)]
-        order += [Choice(_ALWAYS_FIT)] if role == "raise_fc" else []
-        for choice in order:
-            if choice.strength is None:  # what stands ready, at the strength it has today
-                choice = next(
-                    (Choice(a.product_id, a.strength) for a in stand if a.product_id == choice.product_id),
-                    choice,
-                )
+        for choice in _in_order(role, wanted, stand, usual):
             why = forbidden(PRODUCTS[choice.product_id], traits, water)
             if why is None:
                 choices[role] = choice
                 break
-            if choice.product_id in [c.product_id for c in wanted] or (
-                not wanted and choice.product_id == usual
-            ):
+            if choice.product_id == (wanted.product_id if wanted else usual):
                 refused[role] = f"{PRODUCTS[choice.product_id].name} is not used here. {why}"
         entry = next((a for a in stand if role in choices and _same(a, choices[role])), None)
         if entry is not None:
             ready[role] = entry
     return Supply(choices, ready, refused)
+
+
+def _usual(role: str, traits: PoolTraits) -> str:
+    """What is bought for it where nothing is chosen or at hand."""
+    if role == "raise_fc":
+        return _DEFAULT_CHLORINE.get(traits.chlorine_source, _ALWAYS_FIT)
+    return _DEFAULTS[role]
+
+
+def _in_order(role: str, wanted: Choice | None, stand: list[AtHand], usual: str) -> list[Choice]:
+    """Choices, the best first; what stands ready at the strength it has today."""
+    ready = [Choice(a.product_id, a.strength) for a in stand]
+    order = [*([wanted] if wanted else []), *ready, Choice(usual)]
+    order += [Choice(_ALWAYS_FIT)] if role == "raise_fc" else []
+    own = {c.product_id: c for c in reversed(ready)}
+    return [own.get(c.product_id, c) if c.strength is None else c for c in order]
 
 
 def _same(entry: AtHand, choice: Choice) -> bool:

@@ -73,6 +73,7 @@ _SPELT = {
 
 _GROUPED = re.compile(r"\d{1,3}([,' ]\d{3})+(?!\d)")  # 3,100: in thousands, not 3.1
 _THOUSANDS = re.compile(r"[,' ]")
+_BETWEEN = re.compile(r"[\s()\[\],_]+")
 
 
 @dataclass(frozen=True)
@@ -92,20 +93,8 @@ def unit_spelt(text: str, measure: str) -> str | None:
     >>> unit_spelt("mg/L as CaCO3", "ta"), unit_spelt("°F", "temp"), unit_spelt("°F", "ta")
     ('mg_l', 'f', None)
     """
-    for word in (
-        text.lower()
-        .replace("(", " ")
-        .replace(")", " ")
-        .replace("[", " ")
-        .replace("]", " ")
-        .replace(",", " ")
-        .replace("_", " ")
-        .split()
-    ):
-        unit = _SPELT.get(word)
-        if unit and unit in UNITS[measure]:
-            return unit
-    return None
+    units = (_SPELT.get(word) for word in _BETWEEN.split(text.lower()))
+    return next((unit for unit in units if unit and unit in UNITS[measure]), None)
 
 
 def canonical(measure: str, unit: str, number: float) -> float:
@@ -121,20 +110,7 @@ def match_columns(sheet: Sheet, metric: bool) -> tuple[Column, ...]:
 
     metric: how the person measures, where a temperature's unit cannot be told otherwise.
     """
-    columns: list[Column] = []
-    given: dict[str, int] = {}
-    for i, name in enumerate(sheet.head):
-        heading = plain_heading(name)
-        role = next((role for role, names in _HEADINGS.items() if heading in names), "")
-        cells = [row[i] for row in sheet.rows[:200] if row[i]]
-        if role in given and role:
-            if role == "when" and _aware(cells):  # an instant with its offset beats a time on some clock
-                columns[given[role]] = Column("")
-            else:
-                role = ""
-        if role:
-            given[role] = i
-        columns.append(_with_unit(role, name, cells, metric) if role in MEASURES else Column(role))
+    columns, given = _by_heading(sheet, metric)
     if "when" not in given and "date" not in given:
         _by_content(sheet, columns, given, "date", looks_dated)
     if "date" in given and "when" not in given and "time" not in given:
@@ -144,6 +120,24 @@ def match_columns(sheet: Sheet, metric: bool) -> tuple[Column, ...]:
     elif "date" in given and "time" not in given:  # a date that carries its time
         columns[given["date"]] = Column("when", remark=columns[given["date"]].remark)
     return tuple(columns)
+
+
+def _by_heading(sheet: Sheet, metric: bool) -> tuple[list[Column], dict[str, int]]:
+    """What the headings say, and which column was given each role."""
+    columns: list[Column] = []
+    given: dict[str, int] = {}
+    for i, name in enumerate(sheet.head):
+        heading = plain_heading(name)
+        role = next((role for role, names in _HEADINGS.items() if heading in names), "")
+        cells = [row[i] for row in sheet.rows[:200] if row[i]]
+        if role == "when" and role in given and _aware(cells):
+            columns[given[role]] = Column("")  # an instant with its offset beats a time on some clock
+        elif role in given:
+            role = ""
+        if role:
+            given[role] = i
+        columns.append(_with_unit(role, name, cells, metric) if role in MEASURES else Column(role))
+    return columns, given
 
 
 def _by_content(
@@ -168,29 +162,24 @@ def _aware(cells: list[str]) -> bool:
 def _with_unit(measure: str, name: str, cells: list[str], metric: bool) -> Column:
     if measure == "ph":
         return Column(measure)
-    spelt = unit_spelt(name, measure) or next((u for c in cells[:5] if (u := unit_spelt(c, measure))), None)
+    hardness = "Hardness of all kinds? Kumpan takes it as calcium's." if _any_hardness(measure, name) else ""
+    spelt = next((u for text in (name, *cells[:5]) if (u := unit_spelt(text, measure))), None)
     if spelt:
-        return Column(
-            measure,
-            spelt,
-            "Hardness of all kinds? Kumpan takes it as calcium's." if _any_hardness(measure, name) else "",
-        )
+        return Column(measure, spelt, hardness)
     middle = _median(cells)
     if measure == "temp":
-        if middle is None or 35 <= middle <= 45:
-            return Column(measure, "c" if metric else "f", "The unit is not said: check it.")
-        return Column(
-            measure,
-            "f" if middle > 45 else "c",
-            f"No unit in the heading: taken as {'°F' if middle > 45 else '°C'} by its size.",
-        )
+        return _temperature(middle, metric)
     if measure == "salt" and middle is not None and middle < 50:
         return Column(measure, "g_l", "No unit in the heading: taken as g/L by its size.")
-    return Column(
-        measure,
-        "ppm",
-        "Hardness of all kinds? Kumpan takes it as calcium's." if _any_hardness(measure, name) else "",
-    )
+    return Column(measure, next(iter(UNITS[measure])), hardness)
+
+
+def _temperature(middle: float | None, metric: bool) -> Column:
+    """Celsius or Fahrenheit by the size of its median."""
+    if middle is None or 35 <= middle <= 45:
+        return Column("temp", "c" if metric else "f", "The unit is not said: check it.")
+    unit, sign = ("f", "°F") if middle > 45 else ("c", "°C")
+    return Column("temp", unit, f"No unit in the heading: taken as {sign} by its size.")
 
 
 def _any_hardness(measure: str, name: str) -> bool:

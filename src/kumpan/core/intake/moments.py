@@ -124,19 +124,15 @@ def usual_order(cells: list[str], us: bool) -> tuple[str, bool]:
     >>> tuple(usual_order(column, us=True) for column in columns)
     (('dmy', False), ('mdy', True), ('ymd', False))
     """
-    first = second = numeric = 0
-    short = False  # 26-07-04: even the year is a guess
     if cells and all(re.match(r"\d{1,2}\.\d{1,2}\.", c.strip()) for c in cells if c.strip()):
         return "dmy", False  # points between stand day first wherever they are used (from memory)
-    for cell in cells:
-        found = _DATE.match(cell.strip().lower())
-        if found and found.group(1).isdigit() and found.group(2).isdigit() and len(found.group(1)) <= 2:
-            numeric += 1
-            first, second = max(first, int(found.group(1))), max(second, int(found.group(2)))
-            short = short or len(found.group(3)) <= 2
-    if not numeric:
+    matches = (_DATE.match(cell.strip().lower()) for cell in cells)
+    dates = [m.groups() for m in matches if m and m[1].isdigit() and m[2].isdigit() and len(m[1]) <= 2]
+    if not dates:
         return "ymd", False
+    first, second = (max(int(date[place]) for date in dates) for place in (0, 1))
     if first > 12:
+        short = any(len(date[2]) <= 2 for date in dates)  # 26-07-04: even the year is a guess
         return ("ymd", False) if first > 31 else ("dmy", short)
     if second > 12:
         return "mdy", False

@@ -50,15 +50,7 @@ def read_sheet(data: bytes, known: frozenset[str]) -> Sheet:
     text, encoding = decoded(data)
     separator = _separator(text)
     found = [(line, cells) for line, cells in _cells(text, separator) if any(cells)]
-    if not found:
-        raise _refused("empty", "There is nothing in this file.")
-    width = max(len(cells) for _, cells in found)
-    if width < 2:
-        raise _refused(
-            "not_a_table", "This is text, but no table: no line has two cells. Is it the right file?"
-        )
-    if width > MOST_COLUMNS:
-        raise _refused("too_wide", f"A line has {width:,} cells. Kumpan takes up to {MOST_COLUMNS}.")
+    width = _width([cells for _, cells in found])
     at = _head_line([cells for _, cells in found[:30]], known)
     head = [] if at is None else [c.strip() for c in found[at][1]]
     names = tuple(head[i] if i < len(head) and head[i] else f"Column {i + 1}" for i in range(width))
@@ -67,6 +59,19 @@ def read_sheet(data: bytes, known: frozenset[str]) -> Sheet:
     if not rows:
         raise _refused("empty", "This file has a heading, but no rows.")
     return Sheet(names, rows, tuple(line for line, _ in body), encoding, separator)
+
+
+def _width(lines: list[list[str]]) -> int:
+    """Cells of the longest line, if this can be a table."""
+    if not lines:
+        raise _refused("empty", "There is nothing in this file.")
+    width = max(map(len, lines))
+    if width < 2:
+        text = "This is text, but no table: no line has two cells. Is it the right file?"
+        raise _refused("not_a_table", text)
+    if width > MOST_COLUMNS:
+        raise _refused("too_wide", f"A line has {width:,} cells. Kumpan takes up to {MOST_COLUMNS}.")
+    return width
 
 
 def decoded(data: bytes) -> tuple[str, str]:
@@ -81,19 +86,11 @@ def decoded(data: bytes) -> tuple[str, str]:
             raise _refused("wrong_kind", told)
     if not data.strip(b"\x00\xff\xfe\xef\xbb\xbf \r\n\t"):
         raise _refused("empty", "There is nothing in this file.")
-    start = data[:4000]
-    if data.startswith((b"\xff\xfe", b"\xfe\xff")):
-        name = "utf-16"
-    elif len(start) > 1 and start[1::2].count(0) > 0.4 * len(start[1::2]):
-        name = "utf-16-le"
-    elif len(start) > 1 and start[::2].count(0) > 0.4 * len(start[::2]):
-        name = "utf-16-be"
-    else:
-        name = "utf-8-sig"
+    name = _encoding(data)
     try:
         text = data.decode(name)
     except UnicodeDecodeError:
-        if name != "utf-8-sig" or b"\x00" in start:
+        if name != "utf-8-sig" or b"\x00" in data[:4000]:
             raise _refused(
                 "not_text", "This file is not text that Kumpan can read. Save it as CSV in UTF-8."
             ) from None
@@ -101,6 +98,18 @@ def decoded(data: bytes) -> tuple[str, str]:
     if "\x00" in text[:4000] or sum(c < " " and c not in "\t\r\n\f" for c in text[:4000]) > 20:
         raise _refused("not_text", "This file is not text. Choose a CSV file.")
     return text.removeprefix("\ufeff"), {"utf-8-sig": "UTF-8", "cp1252": "Windows-1252"}.get(name, "UTF-16")
+
+
+def _encoding(data: bytes) -> str:
+    """By its byte order mark or its zero bytes, else UTF-8."""
+    odd, even = data[1:4000:2], data[:4000:2]
+    if data.startswith((b"\xff\xfe", b"\xfe\xff")):
+        return "utf-16"
+    if odd and odd.count(0) > 0.4 * len(odd):
+        return "utf-16-le"
+    if odd and even.count(0) > 0.4 * len(even):
+        return "utf-16-be"
+    return "utf-8-sig"
 
 
 def _separator(text: str) -> str:

@@ -160,36 +160,31 @@ def volume_of(given: VolumeInput) -> Volume:
     if given.how == "typical":
         match = next((t for t in TYPICAL if t.id == given.typical), None)
         if match is None:
-            raise InvalidInput(
-                FieldProblem("volume.typical", "unknown_choice", "Choose the size that is nearest.")
-            )
+            text = "Choose the size that is nearest."
+            raise InvalidInput(FieldProblem("volume.typical", "unknown_choice", text))
         return Volume(match.volume_l, within, why)
     if given.how == "shape":
         return _from_shape(given)
+    return Volume(_counted_l(given), within, why)
+
+
+def _counted_l(given: VolumeInput) -> float:
+    """Litres typed, or told by a meter or by a hose's rate and its hours."""
     litres = {"gal": L_PER_GAL, "l": 1.0, "ft3": (M_PER_FT**3) * 1000, "m3": 1000.0}.get(given.unit)
     if litres is None or (given.how != "meter" and given.unit not in ("gal", "l")):
         raise InvalidInput(FieldProblem("volume.unit", "unknown_unit", "Volume is in US gallons or litres."))
     if given.how == "typed":
-        return Volume(
-            checked_volume_l(parse_number(given.amount, "volume.amount") * litres, "volume.amount"),
-            within,
-            why,
-        )
+        return checked_volume_l(parse_number(given.amount, "volume.amount") * litres, "volume.amount")
     problems: list[FieldProblem] = []
     names = ("meter_from", "meter_to") if given.how == "meter" else ("rate", "hours")
     first, second = (_size(given, name, 1.0, 1e9, "", problems) for name in names)
     if not problems and given.how == "meter" and second <= first:
-        problems.append(
-            FieldProblem(
-                "volume.meter_to",
-                "meter_backwards",
-                "The meter after filling reads more than before: swap the two?",
-            )
-        )
+        text = "The meter after filling reads more than before: swap the two?"
+        problems.append(FieldProblem("volume.meter_to", "meter_backwards", text))
     if problems:
         raise InvalidInput(*problems)
     amount = (second - first) if given.how == "meter" else first * 60 * second
-    return Volume(checked_volume_l(amount * litres, f"volume.{names[1]}"), within, why)
+    return checked_volume_l(amount * litres, f"volume.{names[1]}")
 
 
 def _size(

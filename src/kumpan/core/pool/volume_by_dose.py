@@ -119,36 +119,40 @@ def proofs(log: list[Logged]) -> list[Proof]:
     """
     found = []
     for measure in PROVING:
-        name = MEASURES[measure].field
         tests = [
-            (i, entry, r)
+            (i, r)
             for i, entry in enumerate(log)
             for r in entry.readings
             if r.measure == measure and _on_scale(r)
         ]
-        for (i, first, r1), (j, second, r2) in pairwise(tests):
-            between = log[i + 1 : j]
-            days = (second.at - first.at).total_seconds() / 86400
-            doses = [(e, e.poured) for e in between if e.poured and _brings(e.poured, name) > 0]
-            if not doses or days > MOST_DAYS or any(e.water_moved for e in between):
-                continue
-            if any((second.at - e.at).total_seconds() < 60 * p.product.retest_min for e, p in doses):
-                continue
-            rise, drift = r2.value - r1.value, DRIFT_A_DAY_95 * days * max(r1.value, r2.value)
-            error = math.sqrt(r1.u95**2 + r2.u95**2 + drift**2)
-            if error <= 0 or rise < LEAST_TIMES * error:
-                continue
-            # ppm litres: what one litre would have risen by
-            total = sum(_brings(p, name) for _, p in doses)
-            # The wider side of the span, for both: a volume goes as one over the rise, and rises read too
-            # high are offered more often.
-            implied = Estimate(total / rise, math.hypot(-math.log(1 - error / rise), STRENGTH_95))
-            found.append(
-                Proof(
-                    measure, first.id, second.id, second.at, rise, error, tuple(p for _, p in doses), implied
-                )
-            )
+        for (i, first), (j, second) in pairwise(tests):
+            proof = _proof(log[i : j + 1], first, second)
+            if proof is not None:
+                found.append(proof)
     return sorted(found, key=lambda p: (p.at, p.measure))
+
+
+def _proof(stretch: list[Logged], first: Reading, second: Reading) -> Proof | None:
+    """What a stretch of the log from one reading to the next proves, if anything."""
+    begin, *between, end = stretch if len(stretch) > 1 else [*stretch, *stretch]
+    name = MEASURES[first.measure].field
+    days = (end.at - begin.at).total_seconds() / 86400
+    doses = [(e, e.poured) for e in between if e.poured and _brings(e.poured, name) > 0]
+    if not doses or days > MOST_DAYS or any(e.water_moved for e in between):
+        return None
+    if any((end.at - e.at).total_seconds() < 60 * p.product.retest_min for e, p in doses):
+        return None
+    rise, drift = second.value - first.value, DRIFT_A_DAY_95 * days * max(first.value, second.value)
+    error = math.sqrt(first.u95**2 + second.u95**2 + drift**2)
+    if error <= 0 or rise < LEAST_TIMES * error:
+        return None
+    # ppm litres: what one litre would have risen by
+    total = sum(_brings(p, name) for _, p in doses)
+    # The wider side of the span, for both: a volume goes as one over the rise, and rises read too high are
+    # offered more often.
+    implied = Estimate(total / rise, math.hypot(-math.log(1 - error / rise), STRENGTH_95))
+    poured = tuple(p for _, p in doses)
+    return Proof(first.measure, begin.id, end.id, end.at, rise, error, poured, implied)
 
 
 def raises_a_proving_measure(product: Product) -> bool:

@@ -127,22 +127,22 @@ def storage_plan(product_ids: tuple[str, ...]) -> tuple[tuple[Place, ...], tuple
     if products and any(family_of(p.id) == "plain" for p in products):
         # what harms nothing keeps company with the smallest group
         min(groups, key=lambda g: sum(family_of(p.id) in g for p in products)).append("plain")
-    places = []
-    for group in groups:
-        mine = [p for p in products if family_of(p.id) in group]
-        if mine:
-            places.append(
-                Place(
-                    tuple(p for p in mine if p.form != "liquid"), tuple(p for p in mine if p.form == "liquid")
-                )
-            )
+    places = [_place([p for p in products if family_of(p.id) in group]) for group in groups]
+    return tuple(p for p in places if p.above or p.below), _apart(products, families)
+
+
+def _place(products: list[Product]) -> Place:
+    """Dry above, liquid below."""
+    dry = tuple(p for p in products if p.form != "liquid")
+    return Place(dry, tuple(p for p in products if p.form == "liquid"))
+
+
+def _apart(products: list[Product], families: list[str]) -> tuple[Apart, ...]:
+    """Families that clash, the worst first."""
     members = {f: tuple(p for p in products if family_of(p.id) == f) for f in families}
     pairs = [(a, b, _CLASHES.get(frozenset((a, b)))) for a, b in combinations(families, 2)]
-    apart = sorted(
-        (Apart(members[a], members[b], found) for a, b, found in pairs if found),
-        key=lambda x: _WORST.index(x.clash.harm),
-    )
-    return tuple(places), tuple(apart)
+    found = [Apart(members[a], members[b], clash) for a, b, clash in pairs if clash]
+    return tuple(sorted(found, key=lambda x: _WORST.index(x.clash.harm)))
 
 
 def _fewest(families: list[str]) -> list[list[str]]:
