@@ -15,10 +15,8 @@ MOST_LINES, MOST_FUNCTION_LINES, MOST_COMPLEXITY, MOST_ARGUMENTS = 400, 60, 15, 
 # What is over a limit today, and by how much: to be lowered, never raised. The run sheet's and the planner's parts
 # are rewritten with the simulated pool.
 COMPLEXITY_ABOVE = {
-    "actions/log/graph.py graph": 16,
-    "actions/transfer/import_account.py _merged": 19,
-    "actions/transfer/import_account.py _renumber": 20,
     "core/dosing/acid_base.py reach": 20,
+    "core/dosing/outcomes.py outcomes_of": 17,
     "core/dosing/planner.py _justified": 17,
     "core/dosing/planner.py _ta_rounds": 17,
     "core/dosing/planner.py make_plan": 16,
@@ -27,12 +25,8 @@ COMPLEXITY_ABOVE = {
     "core/dosing/simulate.py with_retests": 44,
     "core/dosing/sizing.py chlorine_and_stabilizer": 16,
     "core/dosing/supply.py supply_for": 18,
-    "core/dosing/view.py _outcomes": 18,
-    "core/intake/moments.py usual_order": 19,
-    "core/intake/sheet.py read_sheet": 16,
     "core/phrasing/verdict.py left_alone": 41,
     "core/phrasing/verdict.py needs_test": 24,
-    "demo/load.py load_demo": 21,
 }
 ARGUMENTS_ABOVE = {
     "actions/jobs/run.py _settle": 6,
@@ -45,7 +39,6 @@ ARGUMENTS_ABOVE = {
     "core/dosing/findings.py _judge_high": 7,
     "core/dosing/simulate.py dilution_step": 7,
     "core/dosing/supply.py lacking": 6,
-    "core/dosing/view.py row": 6,
     "core/phrasing/rows.py add_step": 6,
     "core/phrasing/rows.py dilute_step": 6,
     "core/phrasing/verdict.py left_alone": 6,
@@ -59,9 +52,7 @@ ARGUMENTS_ABOVE = {
     "store/files.py write_file": 6,
 }
 LINES_ABOVE = {
-    "core/dosing/view.py": 445,
     "core/intake/rows.py": 419,
-    "core/pool/equipment.py": 487,
     "core/water/state.py": 417,
 }
 

@@ -8,15 +8,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from kumpan.core.errors import InvalidInput
-from kumpan.core.pool.equipment import (
-    KINDS,
-    checked,
-    chlorine_ppm_day,
-    expired_cover,
-    facts,
-    unknowns,
-    warranty,
-)
+from kumpan.core.pool.equipment import KINDS, checked
+from kumpan.core.pool.equipment_facts import chlorine_ppm_day, expired_cover, facts, unknowns, warranty
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.products.label import USUAL_RATES, label_dose
 from kumpan.core.products.storage import clash, family_of, storage_plan

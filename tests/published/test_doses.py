@@ -12,7 +12,7 @@ import pytest
 
 from kumpan.core.dosing.findings import dilution_share, overflow_share
 from kumpan.core.guidance.targets import shock_level_ppm
-from kumpan.core.pool.equipment import chlorine_ppm_day
+from kumpan.core.pool.equipment_facts import chlorine_ppm_day
 from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.products.decay import half_life_days, strength_after, strength_today

@@ -256,32 +256,13 @@ def load_demo(engine: Engine, now: datetime) -> bool:
                 (days, "test", rest) for days, *rest in tests
             ]
             for days, kind, rest in sorted(happened, key=lambda h: (-h[0], h[1] == "dose")):
-                at = now - timedelta(days=days, minutes=20 if kind == "test" else 5)
                 if kind == "dose":
+                    new = NewEvent(uuid7(), now - timedelta(days=days, minutes=5))
                     product, amount, unit = rest
-                    log_dose(context, pool.id, NewEvent(uuid7(), at), TypedDose(product, None, amount, unit))
-                    continue
-                typed = [
-                    (
-                        m,
-                        text,
-                        {"temp": "°F", "ph": ""}.get(m, "ppm"),
-                        "thermometer" if m == "temp" else method,
-                        None,
-                    )
-                    for m, text in zip(_MEASURES, rest, strict=True)
-                    if text
-                ]
-                logged = log_test(context, pool.id, NewTest(NewEvent(uuid7(), at), typed))
-                if name == _ACCEPTED and days == 0:
-                    then = replace(context, now=at + timedelta(minutes=2))
-                    accept_plan(then, logged, NewPlan(uuid7(), {}, Asked()))
-            for owner, days_ago, kind, fields, note in _HAPPENED:
-                if owner == name:
-                    at = (now - timedelta(days=days_ago)).astimezone(ZoneInfo(_ZONE))
-                    typed_fields = {field: TypedField(text, unit) for field, text, unit in fields}
-                    new = NewEvent(uuid7(), now, f"{at:%Y-%m-%dT%H:%M}")
-                    log_entry(context, pool.id, new, TypedEntry(kind, typed_fields, note))
+                    log_dose(context, pool.id, new, TypedDose(product, None, amount, unit))
+                else:
+                    _test(context, pool, days, method, rest)
+            _enter(context, pool)
             for owner, *piece in _EQUIPMENT:
                 if owner == name:
                     _equip(context, pool, piece)
@@ -290,6 +271,30 @@ def load_demo(engine: Engine, now: datetime) -> bool:
             add_item(replace(context, now=now - timedelta(hours=1)), uuid7(), given_item)
         session.commit()
     return True
+
+
+def _test(context: Context, pool: Pool, days: float, method: str, texts: list[str]) -> None:
+    """A test so many days ago; the newest of one pool with the plan that was accepted on it."""
+    at = context.now - timedelta(days=days, minutes=20)
+    typed = [
+        (m, text, {"temp": "°F", "ph": ""}.get(m, "ppm"), "thermometer" if m == "temp" else method, None)
+        for m, text in zip(_MEASURES, texts, strict=True)
+        if text
+    ]
+    logged = log_test(context, pool.id, NewTest(NewEvent(uuid7(), at), typed))
+    if pool.name == _ACCEPTED and days == 0:
+        then = replace(context, now=at + timedelta(minutes=2))
+        accept_plan(then, logged, NewPlan(uuid7(), {}, Asked()))
+
+
+def _enter(context: Context, pool: Pool) -> None:
+    """What else happened."""
+    for owner, days_ago, kind, fields, note in _HAPPENED:
+        if owner == pool.name:
+            at = (context.now - timedelta(days=days_ago)).astimezone(ZoneInfo(_ZONE))
+            typed_fields = {field: TypedField(text, unit) for field, text, unit in fields}
+            new = NewEvent(uuid7(), context.now, f"{at:%Y-%m-%dT%H:%M}")
+            log_entry(context, pool.id, new, TypedEntry(kind, typed_fields, note))
 
 
 def _day(now: datetime, days: int) -> str:

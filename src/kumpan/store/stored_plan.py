@@ -11,8 +11,9 @@ from typing import Any
 from pydantic import TypeAdapter
 
 from kumpan.core.amounts import Part
+from kumpan.core.dosing.outcomes import SlotView
 from kumpan.core.dosing.request import PlanRequest
-from kumpan.core.dosing.view import AlternativeView, AmountView, ChoiceView, SlotView, StepView, measured
+from kumpan.core.dosing.view import AlternativeView, AmountView, ChoiceView, StepView, measured
 from kumpan.store.tables.pools import Pool
 
 FORM = 2

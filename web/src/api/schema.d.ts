@@ -2331,7 +2331,7 @@ export interface components {
             needs: string;
             /** Reason Id */
             reason_id: string;
-            slot: components["schemas"]["SlotView"] | null;
+            slot?: components["schemas"]["SlotView"] | null;
         };
         /**
          * Part

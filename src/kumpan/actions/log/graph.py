@@ -104,10 +104,7 @@ def graph(context: Context, pool_id: UUID, start: datetime, end: datetime) -> Gr
     """The pool's log between two instants. Raises InvalidInput where they are the wrong way round or too far
     apart.
     """
-    if end <= start:
-        raise InvalidInput(FieldProblem("end", "out_of_range", "The end must lie after the start."))
-    if end - start > timedelta(days=366 * 60):
-        raise InvalidInput(FieldProblem("end", "out_of_range", "At most sixty years."))
+    _check_span(start, end)
     pool = queries.pool(context.session, context.account.id, pool_id)
     rows = queries.readings_between(context.session, pool.id, start, end)
     path = (
@@ -132,6 +129,13 @@ def graph(context: Context, pool_id: UUID, start: datetime, end: datetime) -> Gr
         for e in queries.marks_between(context.session, pool.id, start, end, kinds)
     )
     return Graph(start, end, queries.first_event_at(context.session, pool.id), tuple(series), marks, thinned)
+
+
+def _check_span(start: datetime, end: datetime) -> None:
+    if end <= start:
+        raise InvalidInput(FieldProblem("end", "out_of_range", "The end must lie after the start."))
+    if end - start > timedelta(days=366 * 60):
+        raise InvalidInput(FieldProblem("end", "out_of_range", "At most sixty years."))
 
 
 def _path(session: Session, pool: Pool, start: datetime, end: datetime) -> list[Present]:

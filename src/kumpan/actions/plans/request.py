@@ -5,7 +5,7 @@ from zoneinfo import ZoneInfo
 
 from kumpan.actions.context import Context
 from kumpan.core.dosing.request import Asked, Choice, PlanRequest
-from kumpan.core.pool.equipment import expired_cover
+from kumpan.core.pool.equipment_facts import expired_cover
 from kumpan.core.water.estimate.filter import Estimate, Present
 from kumpan.core.water.readings import Reading, combined_chlorine_ppm
 from kumpan.core.water.state import WaterState, with_measures

@@ -7,7 +7,8 @@ from zoneinfo import ZoneInfo
 
 from kumpan.actions.context import Context
 from kumpan.core.errors import Conflict, FieldProblem, InvalidInput, check_revision
-from kumpan.core.pool.equipment import Fact, checked, facts, unknowns, warranty
+from kumpan.core.pool.equipment import checked
+from kumpan.core.pool.equipment_facts import Fact, facts, unknowns, warranty
 from kumpan.core.records import TypedField, checked_date
 from kumpan.store import queries
 from kumpan.store.tables.accounts import Account

@@ -257,25 +257,14 @@ def _merged(context: Context, rows: Rows) -> tuple[Rows, list[TableCount]]:
     told = []
     added: dict[str, set[UUID]] = {}
     for table in TABLES:
-        parent = _PARENT.get(table.name)
+        parent, all_rows = _PARENT.get(table.name), rows[table.name]
         if parent is not None:
             above = added["plans" if table.name == "plan_steps" else "events"]
-            new[table.name] = [row for row in rows[table.name] if row[parent] in above]
-            same, differ = len(rows[table.name]) - len(new[table.name]), 0
+            new[table.name] = [row for row in all_rows if row[parent] in above]
+            same, differ = len(all_rows) - len(new[table.name]), 0
         else:
-            here = _here(
-                context.session,
-                table,
-                table.of_account(context.account.id),
-                [row["id"] for row in rows[table.name]],
-            )
-            ours = [here.get(row["id"]) for row in rows[table.name]]
-            new[table.name] = [row for row, own in zip(rows[table.name], ours, strict=True) if own is None]
-            same = sum(
-                own is not None and all(own[n] == row[n] for n in table.stored)
-                for row, own in zip(rows[table.name], ours, strict=True)
-            )
-            differ = len(rows[table.name]) - len(new[table.name]) - same
+            new[table.name], same = _missing(context, table, all_rows)
+            differ = len(all_rows) - len(new[table.name]) - same
         if table.name == "shelf":
             new["shelf"], doubled = _listed_once(
                 new["shelf"], {item.product_id for item in queries.shelf(context.session, context.account.id)}
@@ -283,22 +272,25 @@ def _merged(context: Context, rows: Rows) -> tuple[Rows, list[TableCount]]:
             differ += doubled
         added[table.name] = {row[table.key[0]] for row in new[table.name]}
         told.append(TableCount(table.name, len(new[table.name]), same, differ))
-    steps = (
-        {row["plan_step_id"] for name in ("doses", "steps_done") for row in new[name]}
-        - added["plan_steps"]
-        - {None}
-    )
-    if steps - set(
-        _here(
-            context.session,
-            BY_NAME["plan_steps"],
-            BY_NAME["plan_steps"].of_account(context.account.id),
-            list(steps),
-        )
-    ):
+    _check_steps(context, new, added["plan_steps"])
+    return new, told
+
+
+def _missing(context: Context, table: Table, rows: list[Row]) -> tuple[list[Row], int]:
+    """The rows that are not here, and how many are here just as they come."""
+    here = _here(context.session, table, table.of_account(context.account.id), [row["id"] for row in rows])
+    pairs = [(row, here.get(row["id"])) for row in rows]
+    same = sum(own is not None and all(own[n] == row[n] for n in table.stored) for row, own in pairs)
+    return [row for row, own in pairs if own is None], same
+
+
+def _check_steps(context: Context, new: Rows, added: set[UUID]) -> None:
+    """What was done of a plan needs the plan's step, here or in the file."""
+    done = {row["plan_step_id"] for name in ("doses", "steps_done") for row in new[name]} - added - {None}
+    steps = BY_NAME["plan_steps"]
+    if done - set(_here(context.session, steps, steps.of_account(context.account.id), list(done))):
         text = "An entry belongs to a step of a plan that stands otherwise here, so nothing was brought in."
         raise InvalidInput(FieldProblem("file", "other_plan", text))
-    return new, told
 
 
 def _listed_once(items: list[Row], listed: set[str]) -> tuple[list[Row], int]:
@@ -339,21 +331,27 @@ def _renumber(context: Context, rows: Rows) -> None:
         if not taken:
             continue
         named = {id: uuid5(context.account.id, str(id)) for id in taken}
-        for other in TABLES:
-            # A plan is named by its event.
-            fields = [
-                n
-                for n, to in other.refs.items()
-                if to == table.name or (table.name == "events" and to == "plans")
-            ]
-            fields += ["id"] if other is table else []
-            for row in rows[other.name]:
-                row |= {n: named[row[n]] for n in fields if row[n] in named}
+        _rename(table, named, rows)
         if table.name == "events":
-            texts = {str(old): str(own) for old, own in named.items()}
-            for pool in rows["pools"]:
-                for proof in pool["volume_input"].get("proofs", []):  # its key names two tests
-                    proof["key"] = ":".join(texts.get(part, part) for part in proof["key"].split(":"))
+            _rename_proofs(named, rows["pools"])
+
+
+def _rename(table: Table, named: dict[UUID, UUID], rows: Rows) -> None:
+    """Ids of a table's rows, there and wherever others point to them."""
+    targets = {table.name, *(["plans"] if table.name == "events" else [])}  # a plan is named by its event
+    for other in TABLES:
+        fields = [n for n, to in other.refs.items() if to in targets]
+        fields += ["id"] if other is table else []
+        for row in rows[other.name]:
+            row |= {n: named[row[n]] for n in fields if row[n] in named}
+
+
+def _rename_proofs(named: dict[UUID, UUID], pools: list[Row]) -> None:
+    """A proof's key names two tests."""
+    texts = {str(old): str(own) for old, own in named.items()}
+    for pool in pools:
+        for proof in pool["volume_input"].get("proofs", []):
+            proof["key"] = ":".join(texts.get(part, part) for part in proof["key"].split(":"))
 
 
 def _batches(rows: list[T]) -> Iterator[list[T]]:

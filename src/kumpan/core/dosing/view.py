@@ -8,25 +8,20 @@ from datetime import datetime, timedelta
 
 from kumpan.core.amounts import Part
 from kumpan.core.dosing.carbon_map import CarbonMap, carbon_map
-from kumpan.core.dosing.findings import hypochlorous_acid_ppm, saturation_of
+from kumpan.core.dosing.findings import hypochlorous_acid_ppm
+from kumpan.core.dosing.outcomes import OutcomeView, SlotView, hocl_slot, outcomes_of
 from kumpan.core.dosing.request import DosePlan, Finding, PlanRequest, Step
-from kumpan.core.guidance.schools import HOCL_AIM, HOCL_LEAST, HOCL_LEAST_STEADY
 from kumpan.core.guidance.targets import Band, bands_for, school_of
 from kumpan.core.phrasing import terms
 from kumpan.core.phrasing.terms import money, show_value
-from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.water.measures import IN_STATE, MEASURES
 from kumpan.core.water.state import WaterState, value_of
 
-# The spans of the slots that are no measure. Our own choice of view.
-_HOCL_SCALE, _INDEX_SCALE = (0.0, 0.12), (-1.0, 1.0)
 ASSUMPTIONS = (
     "First additions are sized so that passing the far edge of the band is under 1 in 20: readings as exact"
     " as their method, volume within 10 % unless proved, strength within 5 %. The re-test decides the rest."
 )
-# ANSI/APSP/ICC-11 2019, from memory: where the saturation index should lie.
-SATURATION_BAND = (-0.3, 0.5)
 
 
 @dataclass(frozen=True)
@@ -38,42 +33,6 @@ class AmountView:
     text: str
     exact: str
     parts: tuple[Part, ...]
-
-
-@dataclass(frozen=True)
-class SlotView:
-    """One measure drawn as a slot: scale, open channel (band), before with its whisker, after.
-
-    spent: where it settles once the plan's chlorine is spent, where that is another place.
-    """
-
-    measure: str
-    label: str
-    text: str
-    scale_low: float
-    scale_high: float
-    band_low: float | None
-    band_high: float | None
-    before: float
-    after: float | None
-    u95: float
-    reason_id: str
-    spent: float | None = None
-
-
-@dataclass(frozen=True)
-class OutcomeView:
-    """One result of the whole water: as tested, with the plan in, and once the plan's chlorine is spent
-    (empty: no such stage). slot draws the three; needs says what must be tested for it to be had."""
-
-    id: str
-    label: str
-    tested: str
-    planned: str
-    spent: str
-    needs: str
-    reason_id: str
-    slot: SlotView | None
 
 
 @dataclass(frozen=True)
@@ -195,7 +154,7 @@ def show_plan(plan: DosePlan, request: PlanRequest) -> PlanView:
         assumptions=ASSUMPTIONS if plan.remainder else "",
         refused=plan.refused,
         findings=tuple(_finding(f, request) for f in plan.findings),
-        outcomes=_outcomes(plan, request.traits),
+        outcomes=outcomes_of(plan, request.traits),
         steps=tuple(steps),
         left_alone=plan.left_alone,
         needs_test=plan.needs_test,
@@ -254,7 +213,7 @@ def _step(
     if step.role == "raise_fc":
         before_hocl, after_hocl = hypochlorous_acid_ppm(water), hypochlorous_acid_ppm(step.water or water)
         if before_hocl is not None and after_hocl is not None:
-            slots.append(_hocl_slot(before_hocl, after_hocl, request.traits))
+            slots.append(hocl_slot(before_hocl, after_hocl, request.traits))
     return StepView(
         key=step.key,
         kind=step.kind,
@@ -311,109 +270,6 @@ def _slot(measure: str, before: float, after: float | None, band: Band, request:
         u95=request.u95.get(measure, 0.0),
         reason_id=band.reason_id,
     )
-
-
-def _hocl_slot(
-    before: float, after: float | None, traits: PoolTraits, spent: float | None = None
-) -> SlotView:
-    low, high = _HOCL_SCALE
-    least = HOCL_LEAST_STEADY if traits.has_chlorinator else HOCL_LEAST
-    text = f"{before:.3f}" if after is None else f"{before:.3f} → {after:.3f}"
-    top = max(before, after or 0.0)
-    return SlotView(
-        "hocl",
-        "Hypochlorous acid (HOCl)",
-        f"{text} ppm",
-        low,
-        max(high, top * 1.05),
-        least,
-        HOCL_AIM * 2,
-        before,
-        after,
-        0.0,
-        "active",
-        spent,
-    )
-
-
-def _outcomes(plan: DosePlan, traits: PoolTraits) -> tuple[OutcomeView, ...]:
-    """Hypochlorous acid, saturation index and pH at the three stages. A stage the plan does not have stays
-    empty.
-    """
-    stages = [plan.before]
-    if any(s.kind != "retest" for s in plan.steps):
-        stages += [plan.now, plan.spent]
-    hocl = [hypochlorous_acid_ppm(w) for w in stages]
-    indices = [saturation_of(w) for w in stages]
-    ph = [w.ph for w in stages]
-
-    def stage(values: list[float | None], index: int) -> float | None:
-        return values[index] if index < len(values) else None
-
-    def row(
-        name: str, label: str, texts: list[str], needs: str, reason_id: str, slot: SlotView | None = None
-    ) -> OutcomeView:
-        told = [*texts, "", ""][:3]
-        return OutcomeView(name, label, told[0], told[1], told[2], needs, reason_id, slot)
-
-    chlorine = row(
-        "hocl",
-        "Hypochlorous acid, ppm",
-        ["" if h is None else f"{h:.3f}" for h in hocl],
-        _needs(plan.before, ("fc_ppm", "ph", "cya_ppm")),
-        "active",
-        None if hocl[0] is None else _hocl_slot(hocl[0], stage(hocl, 1), traits, stage(hocl, 2)),
-    )
-    equilibrium = row(
-        "si",
-        "Saturation index",
-        ["" if i is None else _index_words(i.index) for i in indices],
-        _needs(plan.before, ("ph", "ta_ppm", "cya_ppm", "ch_ppm", "temp_c")),
-        "saturation",
-        _index_slot([None if i is None else i.index for i in indices]),
-    )
-    langelier = row(
-        "langelier",
-        "by Langelier",
-        ["" if i is None else _index_words(i.langelier) for i in indices],
-        "",
-        "langelier",
-    )
-    settled = row("ph", "pH", ["" if p is None else f"{p:.1f}" for p in ph], "", "ph_band")
-    rows = [settled, chlorine, equilibrium]
-    return tuple(rows if indices[0] is None else [*rows, langelier])
-
-
-def _index_words(span: tuple[float, float]) -> str:
-    low, high = (round(v, 2) + 0.0 for v in span)  # + 0.0: no minus zero
-    return f"{low:+.2f}" if high - low < 0.005 else f"{low:+.2f} to {high:+.2f}"
-
-
-def _index_slot(spans: list[tuple[float, float] | None]) -> SlotView | None:
-    if spans[0] is None:
-        return None
-    middle = [None if s is None else (s[0] + s[1]) / 2 for s in spans]
-    known = [m for m in middle if m is not None]
-    low, high = _INDEX_SCALE
-    after, spent = (middle[1], middle[2]) if len(middle) == 3 else (None, None)
-    return SlotView(
-        "si",
-        "Saturation index",
-        " → ".join(_index_words(s) for s in spans if s is not None),
-        min(low, *known),
-        max(high, *known),
-        *SATURATION_BAND,
-        known[0],
-        after,
-        (spans[0][1] - spans[0][0]) / 2,
-        "saturation",
-        spent,
-    )
-
-
-def _needs(water: WaterState, fields: tuple[str, ...]) -> str:
-    missing = [m.word for m in MEASURES.values() if m.field in fields and getattr(water, m.field) is None]
-    return f"needs {terms.listed(missing)}" if missing else ""
 
 
 def _gap(minutes: int, step: Step) -> str:

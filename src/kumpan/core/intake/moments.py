@@ -126,17 +126,24 @@ def usual_order(cells: list[str], us: bool) -> tuple[str, bool]:
     """
     if cells and all(re.match(r"\d{1,2}\.\d{1,2}\.", c.strip()) for c in cells if c.strip()):
         return "dmy", False  # points between stand day first wherever they are used (from memory)
-    matches = (_DATE.match(cell.strip().lower()) for cell in cells)
-    dates = [m.groups() for m in matches if m and m[1].isdigit() and m[2].isdigit() and len(m[1]) <= 2]
+    dates = [numbers for cell in cells if (numbers := _in_numbers(cell))]
     if not dates:
         return "ymd", False
     first, second = (max(int(date[place]) for date in dates) for place in (0, 1))
+    if first > 31:
+        return "ymd", False
     if first > 12:
-        short = any(len(date[2]) <= 2 for date in dates)  # 26-07-04: even the year is a guess
-        return ("ymd", False) if first > 31 else ("dmy", short)
+        return "dmy", any(len(date[2]) <= 2 for date in dates)  # 26-07-04: even the year is a guess
     if second > 12:
         return "mdy", False
     return ("mdy" if us else "dmy"), True
+
+
+def _in_numbers(cell: str) -> tuple[str, ...] | None:
+    """The three parts of a date that does not begin with a whole year and names no month; None for others."""
+    found = _DATE.match(cell.strip().lower())
+    numeric = found is not None and found[1].isdigit() and found[2].isdigit() and len(found[1]) <= 2
+    return found.groups() if found is not None and numeric else None
 
 
 def _not_a_time(text: str) -> InvalidInput:

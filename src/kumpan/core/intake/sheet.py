@@ -53,12 +53,16 @@ def read_sheet(data: bytes, known: frozenset[str]) -> Sheet:
     width = _width([cells for _, cells in found])
     at = _head_line([cells for _, cells in found[:30]], known)
     head = [] if at is None else [c.strip() for c in found[at][1]]
-    names = tuple(head[i] if i < len(head) and head[i] else f"Column {i + 1}" for i in range(width))
+    names = tuple(name or f"Column {i + 1}" for i, name in enumerate(_padded(head, width)))
     body = found[0 if at is None else at + 1 :]
-    rows = tuple(tuple(cells[i] if i < len(cells) else "" for i in range(width)) for _, cells in body)
+    rows = tuple(_padded(cells, width) for _, cells in body)
     if not rows:
         raise _refused("empty", "This file has a heading, but no rows.")
     return Sheet(names, rows, tuple(line for line, _ in body), encoding, separator)
+
+
+def _padded(cells: list[str], width: int) -> tuple[str, ...]:
+    return (*cells, *[""] * (width - len(cells)))
 
 
 def _width(lines: list[list[str]]) -> int:

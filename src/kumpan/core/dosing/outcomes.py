@@ -1,0 +1,155 @@
+"""What comes of a plan: pH, hypochlorous acid and saturation index as tested, with the plan in, and once its
+chlorine is spent; and the slots they are drawn in.
+"""
+
+from dataclasses import dataclass
+
+from kumpan.core.dosing.findings import hypochlorous_acid_ppm, saturation_of
+from kumpan.core.dosing.request import DosePlan
+from kumpan.core.guidance.schools import HOCL_AIM, HOCL_LEAST, HOCL_LEAST_STEADY
+from kumpan.core.phrasing import terms
+from kumpan.core.pool.traits import PoolTraits
+from kumpan.core.water.measures import MEASURES
+from kumpan.core.water.state import WaterState
+
+# ANSI/APSP/ICC-11 2019, from memory: where the saturation index should lie.
+SATURATION_BAND = (-0.3, 0.5)
+# The spans of the slots that are no measure. Our own choice of view.
+_HOCL_SCALE, _INDEX_SCALE = (0.0, 0.12), (-1.0, 1.0)
+
+
+@dataclass(frozen=True)
+class SlotView:
+    """One measure drawn as a slot: scale, open channel (band), before with its whisker, after.
+
+    spent: where it settles once the plan's chlorine is spent, where that is another place.
+    """
+
+    measure: str
+    label: str
+    text: str
+    scale_low: float
+    scale_high: float
+    band_low: float | None
+    band_high: float | None
+    before: float
+    after: float | None
+    u95: float
+    reason_id: str
+    spent: float | None = None
+
+
+@dataclass(frozen=True)
+class OutcomeView:
+    """One result of the whole water: as tested, with the plan in, and once the plan's chlorine is spent
+    (empty: no such stage). slot draws the three; needs says what must be tested for it to be had."""
+
+    id: str
+    label: str
+    tested: str
+    planned: str
+    spent: str
+    needs: str
+    reason_id: str
+    slot: SlotView | None = None
+
+
+def hocl_slot(before: float, after: float | None, traits: PoolTraits, spent: float | None = None) -> SlotView:
+    """Hypochlorous acid (ppm as Cl2) drawn against what keeps algae off here."""
+    low, high = _HOCL_SCALE
+    least = HOCL_LEAST_STEADY if traits.has_chlorinator else HOCL_LEAST
+    text = f"{before:.3f}" if after is None else f"{before:.3f} → {after:.3f}"
+    top = max(before, after or 0.0)
+    return SlotView(
+        "hocl",
+        "Hypochlorous acid (HOCl)",
+        f"{text} ppm",
+        low,
+        max(high, top * 1.05),
+        least,
+        HOCL_AIM * 2,
+        before,
+        after,
+        0.0,
+        "active",
+        spent,
+    )
+
+
+def outcomes_of(plan: DosePlan, traits: PoolTraits) -> tuple[OutcomeView, ...]:
+    """Hypochlorous acid, saturation index and pH at the three stages. A stage the plan does not have stays
+    empty.
+    """
+    stages = [plan.before]
+    if any(s.kind != "retest" for s in plan.steps):
+        stages += [plan.now, plan.spent]
+    hocl = [hypochlorous_acid_ppm(w) for w in stages]
+    indices = [saturation_of(w) for w in stages]
+    ph = [w.ph for w in stages]
+
+    rows = [
+        OutcomeView("ph", "pH", *_three(["" if p is None else f"{p:.1f}" for p in ph]), "", "ph_band"),
+        OutcomeView(
+            "hocl",
+            "Hypochlorous acid, ppm",
+            *_three(["" if h is None else f"{h:.3f}" for h in hocl]),
+            _needs(plan.before, ("fc_ppm", "ph", "cya_ppm")),
+            "active",
+            _hocl_stages(hocl, traits),
+        ),
+        OutcomeView(
+            "si",
+            "Saturation index",
+            *_three(["" if i is None else _index_words(i.index) for i in indices]),
+            _needs(plan.before, ("ph", "ta_ppm", "cya_ppm", "ch_ppm", "temp_c")),
+            "saturation",
+            _index_slot([None if i is None else i.index for i in indices]),
+        ),
+    ]
+    if indices[0] is not None:
+        by_langelier = _three(["" if i is None else _index_words(i.langelier) for i in indices])
+        rows.append(OutcomeView("langelier", "by Langelier", *by_langelier, "", "langelier"))
+    return tuple(rows)
+
+
+def _three(texts: list[str]) -> tuple[str, str, str]:
+    """As tested, with the plan in, and spent; empty where the plan does not have the stage."""
+    first, second, third = [*texts, "", ""][:3]
+    return first, second, third
+
+
+def _hocl_stages(hocl: list[float | None], traits: PoolTraits) -> SlotView | None:
+    before, after, spent = [*hocl, None, None][:3]
+    return None if before is None else hocl_slot(before, after, traits, spent)
+
+
+def _index_words(span: tuple[float, float]) -> str:
+    low, high = (round(v, 2) + 0.0 for v in span)  # + 0.0: no minus zero
+    return f"{low:+.2f}" if high - low < 0.005 else f"{low:+.2f} to {high:+.2f}"
+
+
+def _index_slot(spans: list[tuple[float, float] | None]) -> SlotView | None:
+    if spans[0] is None:
+        return None
+    middle = [None if s is None else (s[0] + s[1]) / 2 for s in spans]
+    known = [m for m in middle if m is not None]
+    low, high = _INDEX_SCALE
+    after, spent = (middle[1], middle[2]) if len(middle) == 3 else (None, None)
+    return SlotView(
+        "si",
+        "Saturation index",
+        " → ".join(_index_words(s) for s in spans if s is not None),
+        min(low, *known),
+        max(high, *known),
+        *SATURATION_BAND,
+        known[0],
+        after,
+        (spans[0][1] - spans[0][0]) / 2,
+        "saturation",
+        spent,
+    )
+
+
+def _needs(water: WaterState, fields: tuple[str, ...]) -> str:
+    missing = [m.word for m in MEASURES.values() if m.field in fields and getattr(water, m.field) is None]
+    return f"needs {terms.listed(missing)}" if missing else ""
