@@ -109,7 +109,7 @@ export function Readings({ rows, draft, change, meta, findings, problems, lastTe
       ))}
       <Flex justify="space-between" gap="8px" mt="4px" wrap="wrap">
         <LinkButton onClick={() => change({ mixed: !draft.mixed, methods: {} })}>
-          {draft.mixed ? "all read by one kit" : "different methods"}
+          {draft.mixed ? "one method" : "methods"}
         </LinkButton>
         {rows.some((row) => row.countsDrops(methodOf(draft, row))) && (
           <LinkButton aria-pressed={draft.drops} onClick={() => change({ drops: !draft.drops, texts: {} })}>
