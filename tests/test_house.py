@@ -29,9 +29,6 @@ COMPLEXITY_ABOVE = {
     "core/phrasing/verdict.py needs_test": 24,
 }
 ARGUMENTS_ABOVE = {
-    "actions/jobs/run.py _settle": 6,
-    "actions/pools/proofs.py _view": 6,
-    "actions/shelf/view.py _line": 6,
     "core/chemistry/numeric.py root": 6,
     "core/chemistry/saturation.py corrected_alkalinity_ppm": 6,
     "core/chemistry/solution.py _solution": 8,
@@ -48,8 +45,6 @@ ARGUMENTS_ABOVE = {
     "core/pool/volume.py _typical": 7,
     "core/records.py number": 6,
     "core/water/readings.py parse_reading": 6,
-    "ops/work.py _ask": 6,
-    "store/files.py write_file": 6,
 }
 LINES_ABOVE = {
     "core/intake/rows.py": 419,

@@ -12,6 +12,7 @@ import socket
 import sys
 import threading
 import time
+from dataclasses import dataclass
 from datetime import UTC, datetime
 from pathlib import Path
 from uuid import UUID, uuid5
@@ -143,9 +144,9 @@ def take_dropped(sessions: sessionmaker[Session], inbox: Path, now: datetime) ->
             continue
         data = path.read_bytes()
         id = uuid5(_OURS, f"{hashlib.sha256(data).hexdigest()} {path.name} {about.st_mtime_ns}")
-        folder = "" if path.parent == inbox else path.parent.name
+        dropped = _Dropped(id, path.name, "" if path.parent == inbox else path.parent.name, data)
         try:
-            database.run(sessions, lambda s, d=data, p=path, i=id, f=folder: _ask(s, d, p.name, i, f, now))  # type: ignore[misc]
+            database.run(sessions, lambda s, d=dropped: _ask(s, d, now))  # type: ignore[misc]
         except KumpanError as error:
             log.warning("left %s where it is: %s", path, error.message)
             continue
@@ -154,13 +155,25 @@ def take_dropped(sessions: sessionmaker[Session], inbox: Path, now: datetime) ->
     return count
 
 
-def _ask(session: Session, data: bytes, name: str, id: UUID, folder: str, now: datetime) -> None:
+@dataclass(frozen=True)
+class _Dropped:
+    """A file found in the inbox, and the sub-folder it lay in."""
+
+    id: UUID
+    name: str
+    folder: str
+    data: bytes
+
+
+def _ask(session: Session, dropped: _Dropped, now: datetime) -> None:
     account = queries.first_account(session)
-    if account is None or session.get(Job, id) is not None:
+    if account is None or session.get(Job, dropped.id) is not None:
         return
-    pool = _pool_for(session, account, folder)
-    row = files.write_file(session, account.id, name, "application/octet-stream", [data], now)
-    imports.start_import(Context(session, account, "you", now), id, row.id, pool.id if pool else None)
+    pool = _pool_for(session, account, dropped.folder)
+    file = files.new_file(account.id, dropped.name, "application/octet-stream", now)
+    files.write_file(session, file, [dropped.data])
+    context = Context(session, account, "you", now)
+    imports.start_import(context, dropped.id, file.id, pool.id if pool else None)
 
 
 def _pool_for(session: Session, account: Account, folder: str) -> Pool | None:

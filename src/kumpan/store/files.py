@@ -54,11 +54,15 @@ def content(session: Session, file_id: UUID) -> bytes:
     return b"".join(chunks(session, file_id))
 
 
-def write_file(
-    session: Session, account_id: UUID, name: str, media_type: str, pieces: Iterable[bytes], now: datetime
-) -> FileRow:
-    """Store a file from pieces of any length."""
-    row = FileRow(id=uuid7(), account_id=account_id, name=name, media_type=media_type, size=0, created_at=now)
+def new_file(account_id: UUID, name: str, media_type: str, now: datetime) -> FileRow:
+    """A file that holds nothing yet."""
+    return FileRow(
+        id=uuid7(), account_id=account_id, name=name, media_type=media_type, size=0, created_at=now
+    )
+
+
+def write_file(session: Session, row: FileRow, pieces: Iterable[bytes]) -> FileRow:
+    """Store a new file from pieces of any length."""
     session.add(row)
     session.flush()
     waiting, position = bytearray(), 0

@@ -113,9 +113,8 @@ def add_photo(
     if upload.size > MOST_BYTES:
         raise _refused("too_large", f"Kumpan takes photos of up to {MOST_BYTES // 1024 // 1024} MB.")
     data, width, height = encoded_anew(files.content(context.session, file_id))
-    stored = files.write_file(
-        context.session, context.account.id, "photo.jpg", "image/jpeg", [data], context.now
-    )
+    file = files.new_file(context.account.id, "photo.jpg", "image/jpeg", context.now)
+    stored = files.write_file(context.session, file, [data])
     row = PhotoRow(
         id=photo_id,
         account_id=context.account.id,

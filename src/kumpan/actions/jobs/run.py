@@ -6,8 +6,10 @@ that believe to hold it only one can end it. Leases run on the database's clock:
 
 import logging
 from collections.abc import Callable
+from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
+from uuid import UUID
 
 from sqlalchemy import and_, func, or_, select, update
 from sqlalchemy.orm import Session, sessionmaker
@@ -53,6 +55,10 @@ def run_next(
     if job is None:
         return False
     progress = Progress(sessions, job.id, worker)
+
+    def settle(state: str, result: dict[str, Any]) -> None:
+        database.run(sessions, lambda s: _settle(s, job.id, worker, _Ended(state, result, clock())))
+
     try:
         if job.claims > _MOST_CLAIMS:
             raise KumpanError(
@@ -66,22 +72,15 @@ def run_next(
 
         database.run(sessions, work)
     except Cancelled:
-        _settle(sessions, job, worker, "cancelled", {}, clock())
+        settle("cancelled", {})
     except KumpanError as error:
         problems = [{"field": f.field, "message": f.message} for f in error.fields]
-        _settle(sessions, job, worker, "failed", {"message": error.message, "problems": problems}, clock())
+        settle("failed", {"message": error.message, "problems": problems})
     except database.AWAY:
         raise  # the lease runs out and the job is taken up again
     except Exception:
         log.exception("job %s failed", job.id)
-        _settle(
-            sessions,
-            job,
-            worker,
-            "failed",
-            {"message": "Something went wrong inside Kumpan. Nothing was changed."},
-            clock(),
-        )
+        settle("failed", {"message": "Something went wrong inside Kumpan. Nothing was changed."})
     return True
 
 
@@ -108,17 +107,19 @@ def _end(session: Session, job: Job, worker: str, outcome: Outcome, now: datetim
         raise Cancelled
 
 
-def _settle(
-    sessions: sessionmaker[Session], job: Job, worker: str, state: str, result: dict[str, Any], now: datetime
-) -> None:
-    """Write down that a job of ours ended without its work; nothing if another worker holds it by now."""
+@dataclass(frozen=True)
+class _Ended:
+    """How a job ended without its work."""
 
-    def write(session: Session) -> None:
-        mine = and_(Job.id == job.id, Job.worker == worker, Job.state == "running")
-        values = {"state": state, "result": result, "worker": None, "lease_until": None, "ended_at": now}
-        session.execute(update(Job).where(mine).values(**values))
+    state: str
+    result: dict[str, Any]
+    ended_at: datetime
 
-    database.run(sessions, write)
+
+def _settle(session: Session, id: UUID, worker: str, ended: _Ended) -> None:
+    """Write down that a job of ours ended; nothing if another worker holds it by now."""
+    mine = and_(Job.id == id, Job.worker == worker, Job.state == "running")
+    session.execute(update(Job).where(mine).values(worker=None, lease_until=None, **vars(ended)))
 
 
 def let_go(sessions: sessionmaker[Session], worker: str) -> None:

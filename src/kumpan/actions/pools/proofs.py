@@ -73,10 +73,10 @@ def volume_proofs(context: Context, pool_id: UUID) -> list[ProofView]:
     views = []
     for key, implied in taken.items():
         others = combined([stated, *(e for k, e in taken.items() if k != key)])
-        views.append(_view(key, texts[key], implied, others, True, system))
+        views.append(_view(key, texts[key], (others, implied), system, taken=True))
     known = combined([stated, *taken.values()])
     offers = [p for p in reversed(_found(context.session, pool)) if _key(p) not in taken]
-    return views + [_view(_key(p), _words(p, zone, system), p.implied, known, False, system) for p in offers]
+    return views + [_view(_key(p), _words(p, zone, system), (known, p.implied), system) for p in offers]
 
 
 def offered_lately(context: Context, pool: Pool) -> str:
@@ -167,7 +167,11 @@ def _words(proof: Proof, zone: ZoneInfo, system: str) -> str:
     )
 
 
-def _view(key: str, text: str, implied: Estimate, known: Estimate, taken: bool, system: str) -> ProofView:
+def _view(
+    key: str, text: str, volumes: tuple[Estimate, Estimate], system: str, taken: bool = False
+) -> ProofView:
+    """volumes: known without this proof, and implied by it."""
+    known, implied = volumes
     together = combined([known, implied])
     doubt = (
         ""

@@ -16,7 +16,6 @@ from kumpan.core.products.label import by_label, label_dose
 from kumpan.core.products.product import Product
 from kumpan.core.products.storage import storage_plan
 from kumpan.store import queries
-from kumpan.store.tables.accounts import Account
 from kumpan.store.tables.pools import Pool
 from kumpan.store.tables.shelf import ShelfItem
 
@@ -96,10 +95,7 @@ def shelf(context: Context, pool_id: UUID | None) -> Shelf:
     pool = None if pool_id is None else queries.pool(context.session, context.account.id, pool_id)
     items, since = listed(context), queries.poured_since_count(context.session, context.account.id)
     used = queries.poured(context.session, context.account.id, season_start(context.now))
-    lines = tuple(
-        _line(i, queries.left(i, since), used.get(i.product_id, 0.0), context.account, pool, context.now)
-        for i in items
-    )
+    lines = tuple(_line(context, i, queries.left(i, since), used.get(i.product_id, 0.0), pool) for i in items)
     costs = [c for i in items if (c := _cost(i, used.get(i.product_id, 0.0))) is not None]
     places, apart = storage_plan(tuple(i.product_id for i in items))
     return Shelf(
@@ -134,11 +130,8 @@ def _headline(lines: tuple[ShelfLine, ...]) -> str:
     )
 
 
-def _line(
-    item: ShelfItem, here: float | None, used: float, account: Account, pool: Pool | None, now: datetime
-) -> ShelfLine:
-    product = PRODUCTS[item.product_id]
-    system: System = "metric" if account.unit_system == "metric" else "us"
+def _line(context: Context, item: ShelfItem, here: float | None, used: float, pool: Pool | None) -> ShelfLine:
+    product, system, currency = PRODUCTS[item.product_id], context.unit_system, context.account.currency
     level, word = _judged(item, here)
     cost = _cost(item, used)
     return ShelfLine(
@@ -148,13 +141,13 @@ def _line(
         level=level,
         word=word,
         left="" if here is None else "none" if here <= 0 else _told(here, product, system),
-        strength=_strength(item, product, now),
-        price=f"{money(item.price_minor, account.currency)} for {_told(item.pack, product, system)}"
+        strength=_strength(item, product, context.now),
+        price=f"{money(item.price_minor, currency)} for {_told(item.pack, product, system)}"
         if item.price_minor and item.pack
         else "",
         used=""
         if not used
-        else _told(used, product, system) + (f", {money(cost, account.currency)}" if cost else ""),
+        else _told(used, product, system) + (f", {money(cost, currency)}" if cost else ""),
         by_label=by_label(product),
         ages=ages(product),
         can_restock=item.pack is not None,

@@ -94,14 +94,8 @@ def _export(
             write(snapshot, out, context.now)
         out.seek(0)
         name = f"kumpan-{context.now:%Y-%m-%d}.{ending}"
-        row = files.write_file(
-            context.session,
-            context.account.id,
-            name,
-            media_type,
-            iter(lambda: out.read(files.CHUNK_BYTES), b""),
-            context.now,
-        )
+        row = files.new_file(context.account.id, name, media_type, context.now)
+        files.write_file(context.session, row, iter(lambda: out.read(files.CHUNK_BYTES), b""))
     return Outcome("done", {"pools": snapshot.counts["pools"], "events": snapshot.counts["events"]}, row.id)
 
 

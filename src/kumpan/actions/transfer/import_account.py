@@ -89,14 +89,8 @@ def write_account(context: Context, job: Job, progress: Progress) -> Outcome:
                 done += len(batch)
                 if table.name == "photos":
                     for row in batch:
-                        row["file_id"] = files.write_file(
-                            context.session,
-                            context.account.id,
-                            "photo.jpg",
-                            "image/jpeg",
-                            [row.pop("picture")],
-                            context.now,
-                        ).id
+                        picture = files.new_file(context.account.id, "photo.jpg", "image/jpeg", context.now)
+                        row["file_id"] = files.write_file(context.session, picture, [row.pop("picture")]).id
                 if "account_id" in table.row.__table__.c:
                     batch = [row | {"account_id": context.account.id} for row in batch]
                 context.session.execute(insert(table.row), batch)
