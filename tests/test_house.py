@@ -46,10 +46,7 @@ ARGUMENTS_ABOVE = {
     "core/records.py number": 6,
     "core/water/readings.py parse_reading": 6,
 }
-LINES_ABOVE = {
-    "core/intake/rows.py": 419,
-    "core/water/state.py": 417,
-}
+LINES_ABOVE = {}
 
 
 def modules() -> Iterator[tuple[str, str]]:

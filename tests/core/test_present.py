@@ -12,20 +12,12 @@ from hypothesis import strategies as st
 
 from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.products.catalogue import PRODUCTS
+from kumpan.core.water.air import rain_water
 from kumpan.core.water.estimate.filter import Observation, Present, estimates, present_water, worth_most
 from kumpan.core.water.measures import IN_STATE, MEASURES, Drift
 from kumpan.core.water.methods import METHODS
 from kumpan.core.water.readings import Reading
-from kumpan.core.water.state import (
-    WaterState,
-    aerated,
-    apply,
-    chlorine_spent,
-    mixed,
-    rain_water,
-    value_of,
-    with_measures,
-)
+from kumpan.core.water.state import WaterState, aerated, apply, chlorine_spent, mixed, value_of, with_measures
 from phreeqc import Phreeqc
 from support import NOW
 from waters import FORMULAS, in_phreeqc, possible_waters

@@ -19,24 +19,22 @@ from kumpan.core.chemistry.numeric import root
 from kumpan.core.chemistry.solution import Totals, alkalinity_at, at_ph, equilibrate, in_air
 from kumpan.core.errors import KumpanError
 from kumpan.core.products.catalogue import PRODUCTS
+from kumpan.core.water.air import aerated_for, hours_of_air, rain_water
+from kumpan.core.water.air import in_air as water_in_air
 from kumpan.core.water.conflicts import MOST_CO2_ATM, conflict_of
 from kumpan.core.water.state import (
     Change,
     WaterState,
     aerated,
-    aerated_for,
     amount_to_ph,
     apply,
     carbonate_of,
     chlorine_spent,
     evaporated,
-    hours_of_air,
     mixed,
-    rain_water,
     solution_of,
     totals_of,
 )
-from kumpan.core.water.state import in_air as water_in_air
 from kumpan.core.water.untested import SPANS, allowing_for, standing_in, untested
 
 waters = st.builds(

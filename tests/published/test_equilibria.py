@@ -22,18 +22,16 @@ from kumpan.core.chemistry.saturation import corrected_alkalinity_ppm, dissolved
 from kumpan.core.chemistry.solution import Totals, at_ph, equilibrate
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.units import G_PER_OZ, ML_PER_FL_OZ, f_to_c, gal_to_l
+from kumpan.core.water.air import aerated_for, in_air, rain_water
 from kumpan.core.water.conflicts import conflict_of
 from kumpan.core.water.state import (
     Change,
     WaterState,
-    aerated_for,
     amount_to_ph,
     apply,
     chlorine_spent,
     evaporated,
-    in_air,
     mixed,
-    rain_water,
     solution_of,
     totals_of,
 )

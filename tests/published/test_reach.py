@@ -15,7 +15,8 @@ from kumpan.core.dosing.planner import make_plan
 from kumpan.core.dosing.request import PlanRequest
 from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.products.catalogue import PRODUCTS
-from kumpan.core.water.state import WaterState, aerated_for, apply, carbonate_of, hours_of_air, in_air
+from kumpan.core.water.air import aerated_for, hours_of_air, in_air
+from kumpan.core.water.state import WaterState, apply, carbonate_of
 from phreeqc import Phreeqc
 from waters import FORMULAS, in_phreeqc, possible_waters
 

@@ -21,6 +21,7 @@ from kumpan.core.errors import FieldProblem, InvalidInput, KumpanError
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.products.product import Basis, Product
 from kumpan.core.units import G_PER_UNIT, ML_PER_UNIT, UNIT_LABELS, c_to_f, f_to_c, gal_to_l
+from kumpan.core.water.air import in_air
 from kumpan.core.water.conflicts import conflict_of
 from kumpan.core.water.state import (
     Change,
@@ -28,7 +29,6 @@ from kumpan.core.water.state import (
     amount_to_ph,
     apply,
     exchanged,
-    in_air,
     largest_amount,
     mixed,
     solution_of,

@@ -12,6 +12,7 @@ from dataclasses import dataclass, replace
 from itertools import combinations
 
 from kumpan.core.chemistry import constants as k
+from kumpan.core.water.air import hours_of_air
 from kumpan.core.water.state import (
     Change,
     WaterState,
@@ -19,7 +20,6 @@ from kumpan.core.water.state import (
     amount_to_ph,
     apply,
     carbonate_of,
-    hours_of_air,
     largest_amount,
 )
 

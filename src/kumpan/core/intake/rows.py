@@ -3,7 +3,6 @@ pointed out.
 """
 
 import re
-import statistics
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from datetime import UTC, datetime, timedelta, tzinfo
@@ -14,14 +13,11 @@ from kumpan.core.cells import unguarded
 from kumpan.core.errors import FieldProblem, InvalidInput
 from kumpan.core.intake.columns import UNITS, Column, canonical, match_columns, unit_spelt
 from kumpan.core.intake.moments import came_twice, on_clock, parse_moment, usual_order
+from kumpan.core.intake.odd import implausible, odd_temperatures, slipped
 from kumpan.core.intake.sheet import Sheet
-from kumpan.core.units import c_to_f
-from kumpan.core.water.conflicts import conflict_of
-from kumpan.core.water.implausible import Read, doubtful_readings
 from kumpan.core.water.measures import MEASURES
 from kumpan.core.water.methods import METHODS
 from kumpan.core.water.readings import Reading, combine_chlorine, parse_reading
-from kumpan.core.water.state import WaterState, with_measures
 
 EXCLUDE = {"nothing": "nothing", "bad": "rows that cannot be read", "doubtful": "unreadable and odd rows"}
 _NOT_READ = frozenset({"", "-", "--", "---", "–", "n/a", "na", "null", "none", "n.d.", "nd"})
@@ -44,8 +40,6 @@ _OVER = frozenset(
 )
 _NUMBER = re.compile(r"^([<>]?)\s*([-+]?\d[\d.,\s'\u00a0\u202f]*)(.*)$", re.ASCII)
 _SLOW = tuple(m.id for m in MEASURES.values() if m.slow)
-# Own threshold for a slipped decimal point: a tenth or ten times the rest, with room for what changed
-_SLIP = 8.0
 
 Seen = Mapping[datetime, list[frozenset[tuple[str, float]]]]
 
@@ -211,7 +205,7 @@ class _Reader:
         if (minute in seen or minute in self.taken) and readings:
             row.doubt(row.dated, "There is another test of this very minute, with other readings.")
         self.taken.setdefault(minute, []).append(says)
-        for measure, text in _implausible(readings):
+        for measure, text in implausible(readings):
             row.doubt(measure, text)
         self.checked.doubtful += row.doubts
         by = row.cell("performed_by")[:80] or "imported"
@@ -364,56 +358,9 @@ def _not_a_number(cell: str) -> InvalidInput:
     return InvalidInput(FieldProblem("cell", "not_a_number", f"“{cell[:30]}” is not a number."))
 
 
-def _implausible(readings: list[Reading]) -> list[tuple[str, str]]:
-    """Which readings of a test make no sense, and why."""
-    values = {r.measure: r.value for r in readings}
-    water = with_measures(WaterState(), values)
-    read = {r.measure: Read(r.value, r.method, r.u95) for r in readings}
-    # A chlorine of nothing is worth a second look at the pool's side, but no doubt years later.
-    found = [
-        (d.measure, d.message)
-        for d in doubtful_readings(water, read, {})
-        if not (d.measure == "fc" and (water.fc_ppm or 0) < 0.3)
-    ]
-    if water.has_ph_chemistry and _may_conflict(water) and (conflict := conflict_of(water)):
-        found.append(
-            (next(m.id for m in MEASURES.values() if m.field == conflict.fields[0]), conflict.message)
-        )
-    return found
-
-
-def _may_conflict(water: WaterState) -> bool:
-    """A cheap look before ``conflict_of``: whether alkalinity is near what stabilizer, borate and chlorine
-    alone could ever give (all of each ionised: 50.04 ppm a milliequivalent over its molar mass), or pH is so
-    low that CO2 might fizz.
-    """
-    most_ta = 0.39 * (water.cya_ppm or 0.0) + 4.7 * (water.borate_ppm or 0.0) + 0.71 * (water.fc_ppm or 0.0)
-    return (water.ta_ppm or 0.0) <= most_ta + 1 or (water.ph or 0.0) < 6.3
-
-
 def _slips(checked: Checked, of: dict[str, int], sheet: Sheet) -> None:
     """Point out readings a tenth or ten times the rest of their column."""
     for measure in (*_SLOW, "temp"):
         read = [(t.line, r) for t in checked.tests for r in t.readings if r.measure == measure]
-        slips = _odd_temperatures(read) if measure == "temp" else _slipped(read)
+        slips = odd_temperatures(read) if measure == "temp" else slipped(read)
         checked.doubtful += [Told(line, sheet.head[of[measure]], text) for line, text in slips]
-
-
-def _odd_temperatures(read: list[tuple[int, Reading]]) -> list[tuple[int, str]]:
-    """Celsius in a Fahrenheit column, or the other way about."""
-    odd = [(line, r) for line, r in read if not 0 <= r.value <= 42]
-    shown = [(line, c_to_f(r.value) if r.unit == "°F" else r.value, r.unit) for line, r in odd]
-    return [
-        (line, f"{value:g} {unit} as water temperature: is the unit right?") for line, value, unit in shown
-    ]
-
-
-def _slipped(read: list[tuple[int, Reading]]) -> list[tuple[int, str]]:
-    if len(read) < 4:
-        return []
-    middle = statistics.median(r.value for _, r in read)
-    return [
-        (line, f"{r.value:g} where the others are about {middle:,.0f}: a slip of the decimal point?")
-        for line, r in read
-        if r.value > 0 and middle and not middle / _SLIP < r.value < middle * _SLIP
-    ]

@@ -4,7 +4,6 @@ A measure may be unknown (None). What is conserved (alkalinity, total carbonate,
 salt, chlorine) is added up; pH follows from it by ``chemistry.solution``.
 """
 
-import math
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from functools import lru_cache
@@ -12,7 +11,6 @@ from functools import lru_cache
 from kumpan.core.chemistry import constants as k
 from kumpan.core.chemistry.numeric import Real, root
 from kumpan.core.chemistry.solution import Solution, Totals, alkalinity_at, at_ph, equilibrate
-from kumpan.core.chemistry.solution import in_air as solution_in_air
 from kumpan.core.errors import KumpanError
 from kumpan.core.water.measures import MEASURES
 
@@ -140,10 +138,13 @@ _CHANGE_FIELDS = tuple(Change.__dataclass_fields__)
 
 def totals_of(water: WaterState) -> Totals:
     """The conserved totals, total carbonate from pH and alkalinity. Needs ``has_ph_chemistry``."""
-    return _totals(water)._replace(ct=solution_of(water).ct)
+    return totals_but_carbonate(water)._replace(ct=solution_of(water).ct)
 
 
-def _totals(water: WaterState) -> Totals:
+def totals_but_carbonate(water: WaterState) -> Totals:
+    """The conserved totals with total carbonate left at 0: eq/L and mol/L. Raises ValueError where a reading
+    that pH chemistry needs is missing.
+    """
     ta, cya, lean = water.ta_ppm, water.cya_ppm, water.allowed_for
     fc, ch, salt, temp = water.fc_ppm, water.ch_ppm, water.salt_ppm, water.temp_c
     if lean is not None:
@@ -171,7 +172,7 @@ def solution_of(water: WaterState) -> Solution:
     ``ct`` zero or less: the readings conflict (``conflicts``).
     """
     assert water.ph is not None
-    return at_ph(_totals(water), float(water.ph))
+    return at_ph(totals_but_carbonate(water), float(water.ph))
 
 
 def carbonate_of(water: WaterState) -> float:
@@ -212,69 +213,14 @@ def apply(water: WaterState, change: Change) -> WaterState:
 
 def _at_equilibrium(water: WaterState, ct: float, guess_ph: float | None) -> WaterState:
     """The water at the pH its totals make, with this total carbonate (mol/L, 0 or more)."""
-    return replace(water, ph=float(equilibrate(_totals(water)._replace(ct=ct), guess_ph or 7.5).ph))
+    return replace(
+        water, ph=float(equilibrate(totals_but_carbonate(water)._replace(ct=ct), guess_ph or 7.5).ph)
+    )
 
 
 def aerated(water: WaterState, to_ph: float) -> WaterState:
     """The water after CO2 has left until pH reads ``to_ph``: TA is unchanged (chemistry: aeration)."""
     return replace(water, ph=to_ph)
-
-
-def in_air(water: WaterState, co2_uatm: float = k.AIR_CO2_UATM) -> WaterState:
-    """The water once its CO2 is in balance with air of this CO2 pressure (microatmospheres, above 0)."""
-    return replace(water, ph=float(solution_in_air(_totals(water), co2_uatm * 1e-6).ph))
-
-
-def aerated_for(
-    water: WaterState, hours: float, rate_per_h: float, co2_uatm: float = k.AIR_CO2_UATM
-) -> WaterState:
-    """The water after ``hours`` of gas exchange: dCT/dt = -rate (CO2 - CO2 of the air), CO2 in either
-    direction.
-
-    First-order exchange through the surface; ``rate_per_h`` is particular to the pool. Steps small enough
-    that the driving difference changes by at most a few percent in each.
-    """
-    totals = totals_of(water)
-    there = float(solution_in_air(totals, co2_uatm * 1e-6).co2)
-    ct, now = totals.ct, solution_of(water)
-    steps = max(1, min(200, math.ceil(hours * rate_per_h * 20)))
-    for _ in range(steps):
-        # Exact for a CO2 that answers linearly to CT over the step: its slope is found from a small step.
-        nudged = equilibrate(totals._replace(ct=ct * 0.999), now.ph)
-        slope = (now.co2 - nudged.co2) / (ct * 0.001)
-        share = -math.expm1(-rate_per_h * hours / steps * slope)
-        ct = ct - (now.co2 - there) / slope * share
-        now = equilibrate(totals._replace(ct=ct), now.ph)
-    return replace(water, ph=float(now.ph))
-
-
-def hours_of_air(
-    water: WaterState, to_ph: float, rate_per_h: float, co2_uatm: float = k.AIR_CO2_UATM
-) -> float:
-    """Hours of gas exchange (``aerated_for``) until pH has risen to ``to_ph``; infinite where air does not
-    take it there.
-
-    The integral of dCT / (rate (CO2 - CO2 of the air)) along the way, by Simpson's rule in pH: within a few
-    percent.
-    """
-    now, parts = solution_of(water), 4
-    if water.ph is None or to_ph <= water.ph:
-        return 0.0 if to_ph == water.ph else math.inf
-    air = now.co2 / now.co2_atm * co2_uatm * 1e-6
-    way = [solution_of(aerated(water, water.ph + (to_ph - water.ph) * i / parts)) for i in range(parts + 1)]
-    if way[-1].co2 <= air * 1.001:
-        return math.inf
-    # dt = -dCT / (rate (CO2 - air)); CT's slope in pH from its neighbours.
-    slopes = [
-        (way[min(i + 1, parts)].ct - way[max(i - 1, 0)].ct) / (min(i + 1, parts) - max(i - 1, 0))
-        for i in range(parts + 1)
-    ]
-    weights = [1 if i in (0, parts) else 4 if i % 2 else 2 for i in range(parts + 1)]
-    return float(
-        sum(w * -slope / (s.co2 - air) for w, slope, s in zip(weights, slopes, way, strict=True))
-        / 3
-        / rate_per_h
-    )
 
 
 def mixed(water: WaterState, other: WaterState, share: float) -> WaterState:
@@ -312,21 +258,6 @@ def evaporated(water: WaterState, fraction: float) -> WaterState:
         traces=tuple((m, v * rise) for m, v in water.traces),
     )
     return _at_equilibrium(after, carbonate_of(water) * rise, water.ph) if water.has_ph_chemistry else after
-
-
-def rain_water(temp_c: float) -> WaterState:
-    """Rain in balance with the air's CO2: pH about 5.6, no minerals.
-
-    Unpolluted rain, Seinfeld & Pandis, Atmospheric Chemistry and Physics (pH 5.6; from memory).
-
-    >>> round(rain_water(25).ph, 1)
-    5.6
-    """
-    none = tuple(
-        (m.id, 0.0) for m in sorted(MEASURES.values(), key=lambda m: m.id) if m.in_state and not m.field
-    )
-    bare = WaterState(0.0, 0.0, 7.0, 0.0, 0.0, 0.0, 0.0, temp_c, 0.0, 0.0, none)
-    return in_air(bare)
 
 
 def chlorine_spent(water: WaterState, fc_ppm: float) -> WaterState:

@@ -17,6 +17,7 @@ from kumpan.core.dosing.uncertainty import SIGMAS_95, odds
 from kumpan.core.errors import KumpanError
 from kumpan.core.guidance.targets import bands_for
 from kumpan.core.pool.traits import PoolTraits
+from kumpan.core.water.air import rain_water
 from kumpan.core.water.conflicts import conflict_of
 from kumpan.core.water.estimate.priors import (
     _AIR_PH,
@@ -42,7 +43,6 @@ from kumpan.core.water.state import (
     evaporated,
     largest_amount,
     mixed,
-    rain_water,
     value_of,
     with_measures,
 )

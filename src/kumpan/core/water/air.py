@@ -1,0 +1,82 @@
+"""What time in air does to a water: carbon dioxide leaves, so pH rises and alkalinity stays."""
+
+import math
+from dataclasses import replace
+
+from kumpan.core.chemistry import constants as k
+from kumpan.core.chemistry.solution import equilibrate
+from kumpan.core.chemistry.solution import in_air as solution_in_air
+from kumpan.core.water.measures import MEASURES
+from kumpan.core.water.state import WaterState, totals_but_carbonate, aerated, solution_of, totals_of
+
+
+def in_air(water: WaterState, co2_uatm: float = k.AIR_CO2_UATM) -> WaterState:
+    """The water once its CO2 is in balance with air of this CO2 pressure (microatmospheres, above 0)."""
+    return replace(water, ph=float(solution_in_air(totals_but_carbonate(water), co2_uatm * 1e-6).ph))
+
+
+def aerated_for(
+    water: WaterState, hours: float, rate_per_h: float, co2_uatm: float = k.AIR_CO2_UATM
+) -> WaterState:
+    """The water after ``hours`` of gas exchange: dCT/dt = -rate (CO2 - CO2 of the air), CO2 in either
+    direction.
+
+    First-order exchange through the surface; ``rate_per_h`` is particular to the pool. Steps small enough
+    that the driving difference changes by at most a few percent in each.
+    """
+    totals = totals_of(water)
+    there = float(solution_in_air(totals, co2_uatm * 1e-6).co2)
+    ct, now = totals.ct, solution_of(water)
+    steps = max(1, min(200, math.ceil(hours * rate_per_h * 20)))
+    for _ in range(steps):
+        # Exact for a CO2 that answers linearly to CT over the step: its slope is found from a small step.
+        nudged = equilibrate(totals._replace(ct=ct * 0.999), now.ph)
+        slope = (now.co2 - nudged.co2) / (ct * 0.001)
+        share = -math.expm1(-rate_per_h * hours / steps * slope)
+        ct = ct - (now.co2 - there) / slope * share
+        now = equilibrate(totals._replace(ct=ct), now.ph)
+    return replace(water, ph=float(now.ph))
+
+
+def hours_of_air(
+    water: WaterState, to_ph: float, rate_per_h: float, co2_uatm: float = k.AIR_CO2_UATM
+) -> float:
+    """Hours of gas exchange (``aerated_for``) until pH has risen to ``to_ph``; infinite where air does not
+    take it there.
+
+    The integral of dCT / (rate (CO2 - CO2 of the air)) along the way, by Simpson's rule in pH: within a few
+    percent.
+    """
+    now, parts = solution_of(water), 4
+    if water.ph is None or to_ph <= water.ph:
+        return 0.0 if to_ph == water.ph else math.inf
+    air = now.co2 / now.co2_atm * co2_uatm * 1e-6
+    way = [solution_of(aerated(water, water.ph + (to_ph - water.ph) * i / parts)) for i in range(parts + 1)]
+    if way[-1].co2 <= air * 1.001:
+        return math.inf
+    # dt = -dCT / (rate (CO2 - air)); CT's slope in pH from its neighbours.
+    slopes = [
+        (way[min(i + 1, parts)].ct - way[max(i - 1, 0)].ct) / (min(i + 1, parts) - max(i - 1, 0))
+        for i in range(parts + 1)
+    ]
+    weights = [1 if i in (0, parts) else 4 if i % 2 else 2 for i in range(parts + 1)]
+    return float(
+        sum(w * -slope / (s.co2 - air) for w, slope, s in zip(weights, slopes, way, strict=True))
+        / 3
+        / rate_per_h
+    )
+
+
+def rain_water(temp_c: float) -> WaterState:
+    """Rain in balance with the air's CO2: pH about 5.6, no minerals.
+
+    Unpolluted rain, Seinfeld & Pandis, Atmospheric Chemistry and Physics (pH 5.6; from memory).
+
+    >>> round(rain_water(25).ph, 1)
+    5.6
+    """
+    none = tuple(
+        (m.id, 0.0) for m in sorted(MEASURES.values(), key=lambda m: m.id) if m.in_state and not m.field
+    )
+    bare = WaterState(0.0, 0.0, 7.0, 0.0, 0.0, 0.0, 0.0, temp_c, 0.0, 0.0, none)
+    return in_air(bare)
