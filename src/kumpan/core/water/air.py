@@ -7,7 +7,7 @@ from kumpan.core.chemistry import constants as k
 from kumpan.core.chemistry.solution import equilibrate
 from kumpan.core.chemistry.solution import in_air as solution_in_air
 from kumpan.core.water.measures import MEASURES
-from kumpan.core.water.state import WaterState, totals_but_carbonate, aerated, solution_of, totals_of
+from kumpan.core.water.state import WaterState, aerated, solution_of, totals_but_carbonate, totals_of
 
 
 def in_air(water: WaterState, co2_uatm: float = k.AIR_CO2_UATM) -> WaterState:
