@@ -113,14 +113,20 @@ def reach(
         if quickest > sum(v.mix_min for v in pair) + _NOT_WORTH_MIN:  # else no pair can beat the one
             ways += _both(water, region, pair, air_rate_per_h)
     there = [w for w in ways if math.isfinite(w.minutes) and region.holds(w.water)]
-    if not there:
-        nearest = min(
-            (w for w in ways if AIR.id not in w.amounts), key=lambda w: region.off(w.water), default=None
-        )
-        return nearest if nearest and region.off(nearest.water) < region.off(water) else None
+    return _best(there, region) if there else _nearest(water, ways, region)
+
+
+def _best(there: list[Way], region: Region) -> Way:
     fastest = min(w.minutes for w in there)
     near = [w for w in there if w.minutes <= fastest + _NOT_WORTH_MIN]
     return min(near, key=lambda w: (len(w.amounts), region.off(w.water), w.minutes))
+
+
+def _nearest(water: WaterState, ways: list[Way], region: Region) -> Way | None:
+    """The one without air that ends nearest to the region, if nearer than now."""
+    poured = [w for w in ways if AIR.id not in w.amounts]
+    nearest = min(poured, key=lambda w: region.off(w.water), default=None)
+    return nearest if nearest and region.off(nearest.water) < region.off(water) else None
 
 
 def _way(

@@ -2,7 +2,9 @@
 chlorine is spent; and the slots they are drawn in.
 """
 
+from collections.abc import Callable
 from dataclasses import dataclass
+from typing import TypeVar
 
 from kumpan.core.dosing.findings import hypochlorous_acid_ppm, saturation_of
 from kumpan.core.dosing.request import DosePlan
@@ -16,6 +18,9 @@ from kumpan.core.water.state import WaterState
 SATURATION_BAND = (-0.3, 0.5)
 # The spans of the slots that are no measure. Our own choice of view.
 _HOCL_SCALE, _INDEX_SCALE = (0.0, 0.12), (-1.0, 1.0)
+
+
+T = TypeVar("T")
 
 
 @dataclass(frozen=True)
@@ -85,14 +90,13 @@ def outcomes_of(plan: DosePlan, traits: PoolTraits) -> tuple[OutcomeView, ...]:
         stages += [plan.now, plan.spent]
     hocl = [hypochlorous_acid_ppm(w) for w in stages]
     indices = [saturation_of(w) for w in stages]
-    ph = [w.ph for w in stages]
-
+    exact = [None if i is None else i.index for i in indices]
     rows = [
-        OutcomeView("ph", "pH", *_three(["" if p is None else f"{p:.1f}" for p in ph]), "", "ph_band"),
+        OutcomeView("ph", "pH", *_three([w.ph for w in stages], "{:.1f}".format), "", "ph_band"),
         OutcomeView(
             "hocl",
             "Hypochlorous acid, ppm",
-            *_three(["" if h is None else f"{h:.3f}" for h in hocl]),
+            *_three(hocl, "{:.3f}".format),
             _needs(plan.before, ("fc_ppm", "ph", "cya_ppm")),
             "active",
             _hocl_stages(hocl, traits),
@@ -100,21 +104,21 @@ def outcomes_of(plan: DosePlan, traits: PoolTraits) -> tuple[OutcomeView, ...]:
         OutcomeView(
             "si",
             "Saturation index",
-            *_three(["" if i is None else _index_words(i.index) for i in indices]),
+            *_three(exact, _index_words),
             _needs(plan.before, ("ph", "ta_ppm", "cya_ppm", "ch_ppm", "temp_c")),
             "saturation",
-            _index_slot([None if i is None else i.index for i in indices]),
+            _index_slot(exact),
         ),
     ]
     if indices[0] is not None:
-        by_langelier = _three(["" if i is None else _index_words(i.langelier) for i in indices])
-        rows.append(OutcomeView("langelier", "by Langelier", *by_langelier, "", "langelier"))
+        langelier = _three([None if i is None else i.langelier for i in indices], _index_words)
+        rows.append(OutcomeView("langelier", "by Langelier", *langelier, "", "langelier"))
     return tuple(rows)
 
 
-def _three(texts: list[str]) -> tuple[str, str, str]:
-    """As tested, with the plan in, and spent; empty where the plan does not have the stage."""
-    first, second, third = [*texts, "", ""][:3]
+def _three(values: list[T | None], words: Callable[[T], str]) -> tuple[str, str, str]:
+    """As tested, with the plan in, and spent; empty where it is not known or the plan lacks the stage."""
+    first, second, third = [*("" if v is None else words(v) for v in values), "", ""][:3]
     return first, second, third
 
 

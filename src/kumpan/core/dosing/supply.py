@@ -157,12 +157,10 @@ def supply_for(
     """
     choices, ready, refused = {}, {}, {}
     for role in ROLE_LABELS:
-        usual = _usual(role, traits)
-        stand = [a for a in at_hand or () if role in PRODUCTS[a.product_id].roles and a.stock != 0]
-        wanted = chosen.get(role)
+        usual, wanted = _usual(role, traits), chosen.get(role)
+        stand = _standing(role, at_hand or (), usual)
         if wanted is not None and role not in PRODUCTS[wanted.product_id].roles:
             wanted = None
-        stand.sort(key=lambda a: (a.product_id != usual, a.cost_minor(a.stock or 1.0) or 0))
         for choice in _in_order(role, wanted, stand, usual):
             why = forbidden(PRODUCTS[choice.product_id], traits, water)
             if why is None:
@@ -181,6 +179,12 @@ def _usual(role: str, traits: PoolTraits) -> str:
     if role == "raise_fc":
         return _DEFAULT_CHLORINE.get(traits.chlorine_source, _ALWAYS_FIT)
     return _DEFAULTS[role]
+
+
+def _standing(role: str, at_hand: tuple[AtHand, ...], usual: str) -> list[AtHand]:
+    """What stands ready for it: the usual product first, then the cheapest."""
+    fit = [a for a in at_hand if role in PRODUCTS[a.product_id].roles and a.stock != 0]
+    return sorted(fit, key=lambda a: (a.product_id != usual, a.cost_minor(a.stock or 1.0) or 0))
 
 
 def _in_order(role: str, wanted: Choice | None, stand: list[AtHand], usual: str) -> list[Choice]:

@@ -41,20 +41,7 @@ def needs_test(
     ]
     if not any(known):
         return tuple(told)
-    if water.fc_ppm is None:
-        told.append("Test free chlorine: without it no chlorine dose and no swim advice.")
-    if water.ph is None:
-        told.append("Test pH: without it no acid or base dose.")
-    elif water.ta_ppm is None or water.cya_ppm is None:
-        missing = " and ".join(
-            name
-            for name, v in (("total alkalinity", water.ta_ppm), ("stabilizer", water.cya_ppm))
-            if v is None
-        )
-        if not 7.2 <= water.ph <= 7.8:
-            told.append(f"Test {missing}: without it the acid or base dose for this pH cannot be computed.")
-    if water.cya_ppm is None and water.fc_ppm is not None:
-        told.append("Test stabilizer: until then chlorine is planned for a pool with little of it.")
+    told += _never_read(water)
     leant_on = [m.word for m in MEASURES.values() if m.field in untested(water)]
     if water.has_ph_chemistry and leant_on and any(s.role in _PH_ROLES for s in steps):
         told.append(
@@ -62,6 +49,22 @@ def needs_test(
             " ask for; the re-test decides the rest."
         )
     return tuple(told)
+
+
+def _never_read(water: WaterState) -> list[str]:
+    """What cannot be planned for want of a reading."""
+    told = []
+    if water.fc_ppm is None:
+        told.append("Test free chlorine: without it no chlorine dose and no swim advice.")
+    for_ph = {"total alkalinity": water.ta_ppm, "stabilizer": water.cya_ppm}
+    missing = " and ".join(name for name, value in for_ph.items() if value is None)
+    if water.ph is None:
+        told.append("Test pH: without it no acid or base dose.")
+    elif missing and not 7.2 <= water.ph <= 7.8:
+        told.append(f"Test {missing}: without it the acid or base dose for this pH cannot be computed.")
+    if water.cya_ppm is None and water.fc_ppm is not None:
+        told.append("Test stabilizer: until then chlorine is planned for a pool with little of it.")
+    return told
 
 
 def left_alone(
