@@ -11,7 +11,7 @@ from uuid6 import uuid7
 
 from kumpan.api.deps import account_picker
 from kumpan.main import create_app
-from kumpan.store.files import write_file
+from kumpan.store.files import new_file, write_file
 from kumpan.store.tables.accounts import Account
 from kumpan.store.tables.jobs import Job
 from support import LOW, NOW, Clock, a_test, looked_through, picture, pool_body, readings, send, work_off
@@ -34,7 +34,8 @@ def a_job(client: TestClient, engine: Engine, pool: dict, path: str) -> str:
     if path.endswith("/file"):
         with Session(engine) as session:
             account = session.scalars(select(Account).where(Account.name == "Test")).one()
-            file = write_file(session, account.id, "all.json", "application/json", [b"{}"], NOW)
+            file = new_file(account.id, "all.json", "application/json", NOW)
+            write_file(session, file, [b"{}"])
             job = Job(
                 id=uuid7(),
                 account_id=account.id,
