@@ -87,7 +87,7 @@ export function LogPage() {
     ) : (
       open && (
         <Editor
-          key={open.id + open.revision}
+          key={open.id}
           event={open}
           meta={meta}
           kinds={kinds.data}
@@ -342,12 +342,14 @@ type EditorProps = {
 
 function Editor({ event, meta, kinds, close, remove }: EditorProps) {
   const kind = kinds.find((k) => k.id === event.kind);
+  // What is corrected is the entry as it was opened: changed elsewhere meanwhile, saving says so and keeps what was typed.
+  const [opened] = useState(event);
   return (
     <Box py="8px">
-      {event.kind === "water_test" && <TestForm event={event} meta={meta} close={close} />}
-      {event.kind === "dose" && <DoseForm event={event} poolId={event.pool_id} meta={meta} close={close} />}
-      {kind && <EntryForm kind={kind} poolId={event.pool_id} event={event} close={close} />}
-      {(event.kind === "plan" || event.kind === "task") && (
+      {event.kind === "water_test" && <TestForm event={opened} meta={meta} close={close} />}
+      {event.kind === "dose" && <DoseForm event={opened} poolId={event.pool_id} meta={meta} close={close} />}
+      {kind && <EntryForm kind={kind} poolId={event.pool_id} event={opened} close={close} />}
+      {(event.kind === "plan" || event.kind === "step_done") && (
         <Box>
           <Text as="h2" fontSize="20px" fontWeight={700}>
             {event.title}
