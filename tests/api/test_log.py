@@ -3,7 +3,7 @@ again.
 """
 
 import random
-from datetime import timedelta
+from datetime import datetime, timedelta
 from typing import Any
 
 import pytest
@@ -306,6 +306,14 @@ def test_water_added_dilutes_only_what_was_lost(client: TestClient, pool: dict, 
         client, pool, "backwash", details={"minutes": field("3", "min")}, local="2026-07-14T10:00"
     )  # nobody knows how much
     assert salt() == pytest.approx(0.9 * still, abs=12)
+
+
+def test_a_clock_a_little_fast_writes_now(client: TestClient, pool: dict) -> None:
+    """Else Today would not know of a test just logged until the server's clock caught up."""
+    url = f"/api/v1/pools/{pool['id']}"
+    made = client.post(f"{url}/tests", json=a_test(at=NOW + timedelta(minutes=3), fc="2", ph="7.5")).json()
+    assert datetime.fromisoformat(made["at"]) == NOW
+    assert {m["measure"] for m in client.get(f"{url}/today").json()["water_now"]} >= {"fc", "ph"}
 
 
 def test_today_says_when_a_reading_is_too_old_to_dose_on(client: TestClient, pool: dict) -> None:

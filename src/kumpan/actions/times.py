@@ -10,13 +10,16 @@ from kumpan.store.tables.log import Event
 _FUTURE_SLACK = timedelta(minutes=5)  # clocks differ a little
 
 
-def check_time(at: datetime, now: datetime, field: str = "at") -> None:
-    """Raise InvalidInput for an instant in the future, or long before there were records."""
+def checked_time(at: datetime, now: datetime, field: str = "at") -> datetime:
+    """The instant something was done. Raises InvalidInput for one in the future, or long before there were
+    records; from a clock that is a little fast it is now, so that the estimate of this moment counts it.
+    """
     if at > now + _FUTURE_SLACK:
         text = "That is in the future. Check the date and time."
         raise InvalidInput(FieldProblem(field, "in_future", text))
     if at.year < 1990:
         raise InvalidInput(FieldProblem(field, "too_old", "That is before 1990. Check the year."))
+    return min(at, now)
 
 
 def local_instant(local: str, zone_name: str, field: str = "local") -> datetime:

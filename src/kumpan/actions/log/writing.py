@@ -9,7 +9,7 @@ from uuid import UUID
 from uuid6 import uuid7
 
 from kumpan.actions.context import Context
-from kumpan.actions.times import check_time, local_instant, shown_local
+from kumpan.actions.times import checked_time, local_instant, shown_local
 from kumpan.core.errors import Conflict, check_revision
 from kumpan.core.log.entry import Details
 from kumpan.core.log.kinds import KINDS, phrase_of
@@ -49,7 +49,7 @@ def begin(context: Context, pool_id: UUID, kind: str, new: NewEvent) -> tuple[Ev
     if known:
         return known, True
     at = local_instant(new.local, pool.time_zone) if new.local else new.at
-    check_time(at, context.now, "local" if new.local else "at")
+    at = checked_time(at, context.now, "local" if new.local else "at")
     by = new.performed_by or context.actor
     event = Event(id=new.id, pool=pool, at=at, kind=kind, performed_by=by, created_at=context.now)
     return event, False
@@ -76,7 +76,7 @@ def reopen(context: Context, kind: str | None, correction: Correction) -> Event:
     at = event.at
     if correction.local not in ("", shown_local(event)):
         at = local_instant(correction.local, event.pool.time_zone)
-    check_time(at, context.now, "local")
+    at = checked_time(at, context.now, "local")
     _remember(context, event)
     event.at = at
     event.revision += 1

@@ -5,7 +5,7 @@ from datetime import datetime
 from uuid import UUID
 
 from kumpan.actions.context import Context
-from kumpan.actions.times import check_time
+from kumpan.actions.times import checked_time
 from kumpan.core.errors import Conflict
 from kumpan.core.log.entry import StepDone
 from kumpan.core.log.poured import checked_dose
@@ -36,11 +36,11 @@ def tick_step(context: Context, step_id: UUID, new: NewTick) -> Event:
         return known
     if step.id in queries.done_events(session, [step.id]):
         raise Conflict("already_done", "This step was already ticked off.")
-    check_time(new.at, context.now)
+    at = checked_time(new.at, context.now)
     event = Event(
         id=new.id,
         pool=plan.pool,
-        at=new.at,
+        at=at,
         kind=kind,
         performed_by=new.performed_by or context.actor,
         created_at=context.now,

@@ -110,7 +110,7 @@ def _water_now(pool: Pool, account: Account, present: Present, here: datetime) -
                 m,
                 MEASURES[m].label,
                 show_value(m, e.value, account.unit_system).removesuffix(" ppm"),
-                "" if span[0] == span[1] else f"{span[0]} to {span[1]}",
+                "" if span[0] == span[1] else f"{span[0].partition(' ')[0]} to {span[1]}",
                 f"read {_on(day)}" + ("" if e.usable or day == "Today" else ": too old to dose on"),
                 found.level if found else "none",
                 found.word if found else "",
