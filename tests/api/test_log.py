@@ -65,7 +65,11 @@ def test_every_kind_is_written_told_and_found(client: TestClient, pool: dict) ->
         client, pool, q="100%_"
     ) == []
     usual = client.get(f"/api/v1/pools/{pool['id']}/usual-entries").json()
-    assert usual["backwash"]["text"] == "7 min, 7 gal lost" and "note" not in usual
+    assert usual["last"]["backwash"]["text"] == "7 min, 7 gal lost" and "note" not in usual["last"]
+    written = {kind: len(entries(client, pool, kind=kind)) for kind in usual["most"]}
+    counts = [written[kind] for kind in usual["most"]]
+    assert counts == sorted(counts, reverse=True) and counts[0] > 0  # what this pool uses most comes first
+    assert set(usual["most"]) >= {"dose", "backwash", "rain", "note"}
 
 
 def test_search_knows_products_and_tests(client: TestClient, pool: dict) -> None:

@@ -4,6 +4,7 @@ from datetime import timedelta
 
 import pytest
 from fastapi.testclient import TestClient
+from sqlalchemy import Engine, text
 from uuid6 import uuid7
 
 from support import LOW, NOW, Clock, a_test, pool_body, problem, readings
@@ -322,12 +323,12 @@ SETTINGS = {
 def test_school_targets_and_fill_water_change_what_is_planned(client: TestClient, pool: dict) -> None:
     url = f"/api/v1/pools/{pool['id']}"
     before = client.post(
-        f"{url}/plan-previews", json={"readings": readings(fc="1.5", ph="7.5", cya="60")}
+        f"{url}/plan-previews", json={"readings": readings(fc="3", ph="7.5", cya="60")}
     ).json()
     assert before["plan"]["findings"][0]["word"] == "low" and before["differences"] == []
     looked = client.post(
         f"{url}/plan-previews",
-        json={"readings": readings(fc="1.5", ph="7.5", cya="60"), "school": "flat_band"},
+        json={"readings": readings(fc="3", ph="7.5", cya="60"), "school": "flat_band"},
     ).json()
     assert looked["plan"]["school"] == "flat_band" and any(
         "Free chlorine is fine here, low under" in d for d in looked["differences"]
@@ -344,7 +345,7 @@ def test_school_targets_and_fill_water_change_what_is_planned(client: TestClient
         and target["reason_id"] == "own_target"
     )
     after = client.post(
-        f"{url}/plan-previews", json={"readings": readings(fc="1.5", ph="7.5", cya="60")}
+        f"{url}/plan-previews", json={"readings": readings(fc="3", ph="7.5", cya="60")}
     ).json()
     assert after["plan"]["findings"][0]["word"] == "fine"
     diluted = client.post(f"{url}/plan-previews", json={"readings": readings(fc="3", cya="150")}).json()[
@@ -398,12 +399,16 @@ def test_drop_counts_visits_and_what_is_seen(client: TestClient, pool: dict) -> 
     ).json()
     assert wrong["problems"][0]["code"] == "no_drops"
     short = client.post(
-        f"{url}/plan-previews", json={"readings": readings(**LOW), "stay_min": 15, "seen": ["thunder"]}
+        f"{url}/plan-previews", json={"readings": readings(**LOW), "stay_min": 15, "seen": ["drain_cover"]}
     ).json()["plan"]
-    assert [s["role"] for s in short["steps"] if s["kind"] == "add" and not s["next_visit"]] == [
-        "raise_fc"
-    ]  # no half hour for acid first
-    assert "thunder" in short["swim"] and short["swim_allowed"] is False
+    # No time for acid and chlorine both; what is left is said, not planned.
+    assert [s["role"] for s in short["steps"] if s["kind"] == "add"] == ["raise_fc"]
+    assert any("acid" in one["sentence"] for one in short["later"])
+    assert (
+        short["headline"].startswith("Drain cover")
+        and "drain cover" in short["swim"]
+        and short["swim_allowed"] is False
+    )
     problem(
         client.post(f"{url}/plan-previews", json={"readings": [], "seen": ["ghosts"]}),
         422,
@@ -434,6 +439,81 @@ def test_high_chlorine_is_waited_for_or_neutralised(client: TestClient, pool: di
     down = client.post(
         f"{url}/plan-previews", json={**high, "products": {"lower_fc": {"product_id": "thiosulfate"}}}
     ).json()["plan"]
-    assert down["steps"][0]["role"] == "lower_fc" and down["steps"][0]["amount"]["unit"] == "oz"
-    # 18 to the band's top of 8.5: 9.5 ppm at 0.073 lb a ppm in 10,000 gal (check values), 15,000 gal.
-    assert down["steps"][0]["amount"]["value"] == pytest.approx(9.5 * 0.073 * 16 * 1.5, rel=0.05)
+    assert down["steps"][0]["role"] == "lower_fc" and down["steps"][0]["amount"]["unit"] == "lb"
+    # 18 to the band's top of 8: 10 ppm at 0.073 lb a ppm in 10,000 gal (check values), 15,000 gal.
+    assert down["steps"][0]["amount"]["value"] == pytest.approx(10 * 0.073 * 1.5, rel=0.1)
+
+
+def test_what_follows_is_told_kept_as_told_and_cannot_be_ticked(client: TestClient, pool: dict) -> None:
+    url = f"/api/v1/pools/{pool['id']}"
+    low = {"fc": "0.5", "ph": "7.0", "ta": "50", "ch": "90", "cya": "10"}
+    shown = client.post(f"{url}/plan-previews", json={"readings": readings(**low)}).json()["plan"]
+    plan = client.post(f"{url}/plans", json={"id": str(uuid7()), "test": a_test(**low)}).json()
+    assert [s["step"]["title"] for s in plan["steps"]] == [s["title"] for s in shown["steps"]]
+    assert [one["sentence"] for one in plan["later"]] == [one["sentence"] for one in shown["later"]]
+    assert any(
+        one["sentence"].startswith("In a week, ") and "stabilizer" in one["sentence"] for one in plan["later"]
+    )
+    names = {line["name"] for line in plan["totals"]}
+    assert {"Baking soda", "Stabilizer (cyanuric acid)", "Liquid chlorine 12.5 %"} <= names
+    ids = {s["id"] for s in plan["steps"]}
+    assert len(ids) == len(plan["steps"]) and plan["earlier_rules"] == ""
+    assert plan["steps"][-1]["step"]["kind"] == "retest"
+
+
+def test_a_plan_of_earlier_rules_is_shown_and_asks_for_a_test(
+    client: TestClient, pool: dict, engine: Engine
+) -> None:
+    url = f"/api/v1/pools/{pool['id']}"
+    plan = client.post(f"{url}/plans", json={"id": str(uuid7()), "test": a_test(**LOW)}).json()
+    with engine.begin() as connection:
+        connection.execute(text("UPDATE plan SET rule_version = '2026-11-25.1', follows = NULL"))
+    today = client.get(f"{url}/today").json()["plan"]
+    assert "Test again" in today["earlier_rules"] and today["later"] == []
+    step = plan["steps"][0]["id"]
+    answer = client.post(f"/api/v1/plan-steps/{step}/tick", json={"id": str(uuid7()), "at": NOW.isoformat()})
+    problem(answer, 409, "earlier_rules")
+
+
+def test_what_went_in_today_keeps_what_must_be_kept_apart_from_it(client: TestClient, pool: dict) -> None:
+    url = f"/api/v1/pools/{pool['id']}"
+    low = {"readings": readings(fc="3", ph="7.5", ta="50", ch="280", cya="40")}
+
+    def roles() -> list[str]:
+        steps = client.post(f"{url}/plan-previews", json=low).json()["plan"]["steps"]
+        return [s["role"] for s in steps if s["kind"] == "add"]
+
+    assert "raise_ta" in roles()
+    acid = {
+        "id": str(uuid7()), "at": NOW.isoformat(), "product_id": "muriatic-31.45", "amount": "8", "unit": "fl_oz",
+    }  # fmt: skip
+    assert client.post(f"{url}/doses", json=acid).status_code == 201
+    assert "raise_ta" not in roles()  # acid and carbonate never share a day
+
+
+def test_targets_are_those_of_the_stabilizer_the_log_knows(client: TestClient, pool: dict) -> None:
+    def band() -> str:
+        targets = client.get(f"/api/v1/pools/{pool['id']}").json()["targets"]
+        return next(t["band"] for t in targets if t["measure"] == "fc")  # type: ignore[no-any-return]
+
+    before = band()
+    assert client.post(f"/api/v1/pools/{pool['id']}/tests", json=a_test(cya="20")).status_code == 201
+    assert band() == before == "2.2 to 7.4, aim 3.4"  # under 30 the figures of 30
+    assert client.post(f"/api/v1/pools/{pool['id']}/tests", json=a_test(cya="50")).status_code == 201
+    assert band() == "3.6 to 8.0, aim 4.0"  # 4: the most one may swim in where no label is recorded
+
+
+def test_amounts_are_told_in_the_persons_own_measures(client: TestClient, pool: dict) -> None:
+    account = client.get("/api/v1/account").json()
+    scoop = {"name": "green scoop", "liquid": False, "amount": "1.5", "unit": "lb"}
+    body = {"unit_system": "us", "own_measures": [scoop], "revision": account["revision"]}
+    wrong = {**body, "own_measures": [scoop, {**scoop, "amount": "some"}]}
+    problem(client.put("/api/v1/account", json=wrong), 422, "not_a_number", "own_measures.1.amount")
+    saved = client.put("/api/v1/account", json=body)
+    assert saved.status_code == 200 and saved.json()["own_measures"] == [scoop]
+    low = {"readings": readings(fc="3", ph="7.5", ta="50", ch="280", cya="40")}
+    steps = client.post(f"/api/v1/pools/{pool['id']}/plan-previews", json=low).json()["plan"]["steps"]
+    soda = next(s for s in steps if s["product_id"] == "baking-soda")["amount"]
+    # 40 ppm in 15,000 gal is 8.4 lb (check values), poured as 8.25 to 8.5: 5 1/2 scoops of 1.5 lb.
+    assert soda["own"] == "5 ½ × green scoop" and 8 <= soda["value"] <= 8.5
+    assert all(s["amount"]["own"] == "" for s in steps if s["amount"] and s["role"] == "raise_fc")

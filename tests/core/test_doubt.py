@@ -32,7 +32,7 @@ READINGS = {
     "acid": (CELL, WaterState(5.0, 0.0, 8.2, 90, 280, 70, 3100, 27.0)),
     "soda ash": (LIQUID, WaterState(5.0, 0.0, 6.9, 95, 280, 40, 500, 27.0)),
     "bicarbonate": (LIQUID, WaterState(5.0, 0.0, 7.5, 40, 280, 40, 500, 27.0)),
-    "stabilizer": (CELL, WaterState(5.0, 0.0, 7.6, 100, 280, 30, 3100, 27.0)),
+    "stabilizer": (CELL, WaterState(5.0, 0.0, 7.6, 95, 280, 12, 3100, 27.0)),
     "calcium": (LIQUID, WaterState(5.0, 0.0, 7.5, 95, 100, 40, 500, 27.0)),
     "salt": (CELL, WaterState(5.0, 0.0, 7.5, 80, 280, 70, 500, 27.0)),
     "chlorine": (LIQUID, WaterState(0.5, 0.0, 7.5, 95, 280, 40, 500, 27.0)),
@@ -104,30 +104,25 @@ def test_a_first_addition_passes_the_far_edge_of_its_band_in_under_one_case_in_t
         assert count <= 42, (role, count, [(s.title, s.amount and s.amount.text) for s in steps])
 
 
-@pytest.mark.parametrize("kit", ["strip", "drops", "photometer"])
-def test_rounds_of_acid_against_alkalinity_keep_above_the_least_ph(kit: str) -> None:
-    """TA 230: acid until air is due, drawn: true pH stays at 7.2 and over in all but 1 case in 20, each round
-    re-tested before the next.
+def test_a_tube_that_reads_none_is_dosed_for_all_it_may_be() -> None:
+    """Under 30 a stabilizer tube shows none: the truth is anywhere up to that, all alike. In under 1 of 20 cases
+    the dose passes the band (50); 600 draws scatter by 5, so 42 is beyond chance. No second portion without a
+    test.
     """
-    read = WaterState(5.0, 0.0, 7.8, 230, 250, 40, 500, 27.0)
-    u95 = {m: METHODS[kit].u95(m, 0) for m in MEASURED}
-    plan = make_plan(PlanRequest(LIQUID, read, NOW, u95=u95, methods=dict.fromkeys(MEASURED, kit)))
-    first_air = next(i for i, s in enumerate(plan.steps) if s.kind == "aerate")
-    acid = [s for s in plan.steps[:first_air] if s.role == "lower_ta"]
-    rng, passed, drawn = random.Random(kit), 0, 0
-    while drawn < 600:
-        water = true_water(rng, read, u95)
-        if water is None:
-            continue
-        drawn += 1
+    read = WaterState(3.4, 0.0, 7.5, 100, 280, 0.0, 500, 27.0)
+    u95 = {m: METHODS["drops"].u95(m, 0) for m in MEASURED}
+    plan = make_plan(PlanRequest(LIQUID, read, NOW, u95=u95, methods=dict.fromkeys(MEASURED, "drops")))
+    poured = [s for s in plan.steps if s.role == "raise_cya"]
+    rng, passed = random.Random("tube"), 0
+    per = PRODUCTS["stabilizer"].change_per_unit(1.0).cya * 1000 * 129.075
+    for _ in range(600):
+        rise = per * poured[0].amount.canonical * (1 + rng.gauss(0, 0.05 / SIGMAS_95))
         volume_l = LIQUID.volume_l * (1 + rng.gauss(0, 0.10 / SIGMAS_95))
-        for step in acid:
-            change = PRODUCTS[step.product_id].change_per_unit(volume_l, step.strength) * (
-                step.amount.canonical * (1 + rng.gauss(0, 0.05 / SIGMAS_95))
-            )
-            water = apply(water, change)
-        passed += (water.ph or 0.0) < 7.2
-    assert acid and passed <= 42, passed  # 1 in 20 of 600 is 30; 42 is beyond chance
+        passed += rng.uniform(0, 30) + rise / volume_l > 50
+    assert len(poured) == 1 and passed <= 42, passed
+    assert (
+        next(m.after for m in poured[0].moves if m.measure == "cya") >= 15
+    )  # nor so timid that it is not worth hanging
 
 
 def test_verdicts_are_as_likely_as_said() -> None:
@@ -146,9 +141,9 @@ def test_verdicts_are_as_likely_as_said() -> None:
     [
         # Strips read TA within 30 and pH within 0.3, drop kits within 10 and 0.2 (common practice); band
         # 80 to 120 and 7.2 to 7.8.
-        ("strip", "ta", 70, "cannot tell"), ("drops", "ta", 70, "low"), ("strip", "ta", 40, "low"), ("strip", "ta", 100, "fine"),
+        ("strip", "ta", 70, "cannot tell"), ("drops", "ta", 69, "low"), ("drops", "ta", 70, "edge"), ("strip", "ta", 40, "low"), ("strip", "ta", 100, "fine"),
         ("drops", "ta", 78, "edge"), ("drops", "ta", 100, "fine"), ("strip", "ph", 7.9, "cannot tell"), ("drops", "ph", 7.9, "high"),
-        ("strip", "ph", 8.2, "high"), ("photometer", "ph", 7.9, "high"), ("strip", "cya", 24, "cannot tell"), ("photometer", "cya", 20, "low"),
+        ("strip", "ph", 8.2, "high"), ("photometer", "ph", 7.9, "high"), ("strip", "cya", 24, "cannot tell"), ("photometer", "cya", 19, "low"),
         ("strip", "fc", 1.0, "low"), ("drops", "fc", 3.0, "edge"), ("panel", "salt", 2600, "cannot tell"), ("salt_meter", "salt", 2600, "low"),
     ],
 )  # fmt: skip
@@ -176,10 +171,12 @@ def test_a_finer_test_never_plans_less_of_the_whole() -> None:
         assert poured[0] <= poured[1] * 1.02 + 500 and poured[1] <= poured[2] * 1.02 + 500
 
 
-def test_a_volume_proved_pours_more_at_once() -> None:
-    traits, read = READINGS["salt"]
+def test_a_volume_proved_pours_no_less_and_foretells_more_nearly() -> None:
+    traits, read = READINGS["calcium"]
     unsure, sure = (make_plan(PlanRequest(replace(traits, volume_95=v), read, NOW)) for v in (0.10, 0.0))
-    assert sum(s.amount.canonical for s in unsure.steps if s.amount) < sum(
-        s.amount.canonical for s in sure.steps if s.amount
-    )
-    assert "raise_salt" in unsure.remainder and "Still" not in unsure.headline
+    poured = [sum(s.amount.canonical for s in p.steps if s.amount) for p in (unsure, sure)]
+    spans = [
+        next(t.most.canonical - t.least.canonical for t in p.totals if "calcium" in t.product_id)
+        for p in (unsure, sure)
+    ]
+    assert poured[0] <= poured[1] and spans[1] < spans[0]

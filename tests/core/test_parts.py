@@ -2,6 +2,7 @@
 the log.
 """
 
+from dataclasses import replace
 from datetime import UTC, datetime
 
 import pytest
@@ -14,7 +15,7 @@ from kumpan.core.dosing.findings import diagnose
 from kumpan.core.errors import InvalidInput
 from kumpan.core.guidance.reasons import REASONS
 from kumpan.core.guidance.swimming import swim_status
-from kumpan.core.guidance.targets import bands_for, chlorine_band
+from kumpan.core.guidance.targets import bands_for, bands_of, chlorine_band
 from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.units import (
@@ -83,19 +84,21 @@ def test_units_go_both_ways(x: float) -> None:
     ("amount", "form", "system", "gallons", "text"),
     [
         (14.2 * ML_PER_FL_OZ, "liquid", "us", 15_000, "14 fl oz"),
-        (157 * ML_PER_FL_OZ, "liquid", "us", 15_000, "1 gal 28 fl oz"),
+        (157 * ML_PER_FL_OZ, "liquid", "us", 15_000, "1 gal 16 fl oz"),
+        (111 * ML_PER_FL_OZ, "liquid", "us", 15_000, "¾ gal"),
         (128 * ML_PER_FL_OZ, "liquid", "us", 15_000, "1 gal"),
-        (10, "liquid", "us", 300, "10 mL"),
-        (37.4 * G_PER_OZ, "dry", "us", 15_000, "2 lb 5 oz"),
+        (20, "liquid", "us", 300, "0.5 fl oz"),
+        (8, "liquid", "us", 300, "0.25 fl oz"),
+        (37.4 * G_PER_OZ, "dry", "us", 15_000, "2 lb 4 oz"),
         (3.3 * G_PER_OZ, "dry", "us", 15_000, "3.25 oz"),
         (77.7 * G_PER_LB, "dry", "us", 15_000, "77 lb"),
-        (290 * G_PER_LB, "salt_bag", "us", 15_000, "7 ¼ bags of 40 lb"),
+        (290 * G_PER_LB, "salt_bag", "us", 15_000, "7 bags of 40 lb"),
         (41 * G_PER_LB, "salt_bag", "us", 15_000, "1 bag of 40 lb"),
-        (45_000, "salt_bag", "metric", 15_000, "2 ¼ bags of 20 kg"),
+        (45_000, "salt_bag", "metric", 15_000, "2 bags of 20 kg"),
         (20 * G_PER_OZ, "tablet", "us", 15_000, "2 3-inch tablets"),
         (20 * G_PER_OZ, "tablet", "us", 5_000, "40 1-inch tablets"),
-        (1_234, "liquid", "metric", 15_000, "1.22 L"),
-        (1_234, "dry", "metric", 15_000, "1.23 kg"),
+        (1_234, "liquid", "metric", 15_000, "1.2 L"),
+        (1_234, "dry", "metric", 15_000, "1.2 kg"),
     ],
 )
 def test_amounts_in_measures_a_hand_can_use(amount, form, system, gallons, text) -> None:  # type: ignore[no-untyped-def]
@@ -104,7 +107,7 @@ def test_amounts_in_measures_a_hand_can_use(amount, form, system, gallons, text)
 
 
 @given(
-    st.floats(0.5, 1e6),
+    st.floats(50, 1e6),
     st.sampled_from(["liquid", "dry", "tablet", "salt_bag"]),
     st.sampled_from(["us", "metric"]),
     st.floats(500, 1e6),
@@ -126,15 +129,22 @@ def test_rounding_never_passes_the_amount_and_what_is_shown_reads_back(amount, f
     [(50, "liquid", 3.75), (80, "liquid", 6.0), (80, "chlorinator", 4.0), (60, "chlorinator", 3.0)],
 )
 def test_the_scaled_minimum_is_near_the_share_of_the_trade(cya: float, source: str, low: float) -> None:
-    assert chlorine_band(cya, pool(source)).low == pytest.approx(low, rel=0.08)
+    assert chlorine_band(cya, replace(pool(source), label_fc_ppm=10.0)).low == pytest.approx(low, rel=0.08)
 
 
 @pytest.mark.parametrize("source", ["liquid", "chlorinator"])
 def test_floors_and_cap_of_the_school(source: str) -> None:
-    at = {cya: chlorine_band(cya, pool(source)) for cya in (None, 0, 10, 30, 200)}
+    wide, usual = replace(pool(source), label_fc_ppm=10.0), pool(source)
+    at = {cya: chlorine_band(cya, wide) for cya in (None, 0, 10, 30, 200)}
     assert at[0].aim == at[10].aim == at[30].aim == at[None].aim
     assert at[0].low >= 1 and at[10].low >= 2
-    assert at[200].aim == at[200].high == 10
+    assert at[200].low == at[200].aim == 8 and chlorine_band(200, usual).aim == 4  # no label on record: 4
+    # A cell aims at 7 % of stabilizer while it feeds; off, it is dosed like any pool (common practice).
+    assert chlorine_band(40, PoolTraits(60_000, "vinyl", "chlorinator", "in_ground")).aim == pytest.approx(
+        2.8
+    )
+    cold = WaterState(cya_ppm=40, salt_ppm=3200, temp_c=12)
+    assert bands_of(pool("chlorinator"), cold)["fc"].aim == pytest.approx(4.0, abs=0.01)
 
 
 @pytest.mark.parametrize(

@@ -1,41 +1,59 @@
-"""The planner's promises, over random pools and readings, and on waters whose plan is reasoned by hand."""
+"""The planner's promises over random pools and readings: what no plan may do, and that pour, test, plan again
+settles a pool.
+"""
 
-from dataclasses import replace
+import math
+import random
+from collections import Counter
+from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 from zoneinfo import ZoneInfo
 
 import pytest
-from hypothesis import assume, given
+from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from kumpan.core.amounts import tool_for
-from kumpan.core.dosing.findings import is_low, must_dilute
-from kumpan.core.dosing.planner import make_plan, ta_far_too_high
-from kumpan.core.dosing.request import AtHand, Choice, DosePlan, PlanRequest
+from kumpan.core.dosing.planner import make_plan
+from kumpan.core.dosing.request import AtHand, Choice, DosePlan, PlanRequest, Step
 from kumpan.core.dosing.supply import ROLE_LABELS, forbidden
+from kumpan.core.dosing.uncertainty import SIGMAS_95
 from kumpan.core.dosing.view import show_plan
+from kumpan.core.guidance.conditions import SEEN
 from kumpan.core.guidance.schools import SCHOOLS
-from kumpan.core.guidance.targets import bands_for
+from kumpan.core.guidance.targets import bands_of, health_minimum_ppm, swim_limit_ppm
 from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.products.catalogue import PRODUCTS, form_of
 from kumpan.core.units import gal_to_l
-from kumpan.core.water.measures import MEASURES
+from kumpan.core.water.conflicts import conflict_of
+from kumpan.core.water.measures import MEASURE_OF_ROLE, MEASURES
 from kumpan.core.water.methods import METHODS
-from kumpan.core.water.state import WaterState, aerated, apply, carbonate_of, value_of
+from kumpan.core.water.state import (
+    WaterState,
+    aerated,
+    amount_to_ph,
+    apply,
+    carbonate_of,
+    mixed,
+    value_of,
+    with_measures,
+)
 
 NOW = datetime(2026, 7, 14, 17, 40, tzinfo=ZoneInfo("America/Chicago"))
-
-EXACT = {"volume_95": st.just(0.0)}
-shapes = {
-    "volume_l": st.floats(gal_to_l(600), gal_to_l(120_000)),
-    "surface": st.sampled_from(["plaster", "tile", "vinyl", "fibreglass", "soft"]),
-    "chlorine_source": st.sampled_from(["liquid", "granules", "tablets", "chlorinator"]),
-    "installation": st.sampled_from(["in_ground", "above_ground"]),
-    "school": st.sampled_from(list(SCHOOLS)),
-    "sun": st.sampled_from(["part", "full", "shade", "indoor"]),
-    "borate_allowed": st.booleans(),
-}  # fmt: skip
-pools, exact_pools = st.builds(PoolTraits, **shapes), st.builds(PoolTraits, **shapes, **EXACT)
+MEASURED = ("fc", "cc", "ph", "ta", "ch", "cya", "salt")
+pools = st.builds(
+    PoolTraits,
+    volume_l=st.floats(gal_to_l(600), gal_to_l(120_000)),
+    surface=st.sampled_from(["plaster", "tile", "vinyl", "fibreglass", "soft"]),
+    chlorine_source=st.sampled_from(["liquid", "granules", "tablets", "chlorinator"]),
+    installation=st.sampled_from(["in_ground", "above_ground"]),
+    school=st.sampled_from(list(SCHOOLS)),
+    sun=st.sampled_from(["part", "full", "shade", "indoor"]),
+    borate_allowed=st.booleans(),
+    label_fc_ppm=st.none() | st.floats(2, 10),
+    heater=st.booleans(),
+    low_ground_water=st.booleans(),
+)
 waters = st.builds(
     WaterState,
     fc_ppm=st.floats(0, 15),
@@ -48,14 +66,14 @@ waters = st.builds(
     temp_c=st.floats(4, 40),
 )
 some = st.sets(
-    st.sampled_from(["fc_ppm", "cc_ppm", "ph", "ta_ppm", "ch_ppm", "cya_ppm", "salt_ppm"]), max_size=7
+    st.sampled_from(["fc_ppm", "cc_ppm", "ph", "ta_ppm", "ch_ppm", "cya_ppm", "salt_ppm", "temp_c"]),
+    max_size=8,
 )
 choices = st.fixed_dictionaries(
     {},
     optional={
         role: st.sampled_from([p.id for p in PRODUCTS.values() if role in p.roles]).map(Choice)
         for role in ROLE_LABELS
-        if role != "lower_fc"
     },
 )
 kits = st.sampled_from(["", "strip", "drops", "drops_25", "photometer"])
@@ -70,348 +88,358 @@ shelves = st.none() | st.lists(
     max_size=6,
     unique_by=lambda a: a.product_id,
 ).map(tuple)
-systems = st.sampled_from(["us", "metric"])
+asks = st.fixed_dictionaries(
+    {
+        "seen": st.frozensets(st.sampled_from(list(SEEN)), max_size=2) | st.just(frozenset()),
+        "stay_min": st.sampled_from([None, None, 12, 20, 25, 60]),
+        "hold_days": st.sampled_from([0.0, 0.0, 3.0, 7.0]),
+        "closed_pool": st.booleans(),
+        "drain_later": st.booleans(),
+        "poured_h": st.dictionaries(
+            st.sampled_from(["acid", "carbonate", "calcium", "stabilizer"]), st.floats(0, 60), max_size=2
+        ),
+        "system": st.sampled_from(["us", "metric"]),
+    }
+)
 times = st.integers(0, 1439).map(lambda m: NOW.replace(hour=m // 60, minute=m % 60))
 
 
-def asked(
-    traits: PoolTraits, water: WaterState, now: datetime, chosen: dict[str, Choice], kit: str = "", **more
-) -> PlanRequest:  # type: ignore[no-untyped-def]
-    """A request; read by a kit, or exactly (then volume and strength are exact too)."""
-    methods = dict.fromkeys(("fc", "cc", "ph", "ta", "ch", "cya", "salt"), kit) if kit else {}
+def asked(traits: PoolTraits, water: WaterState, kit: str = "", **more) -> PlanRequest:  # type: ignore[no-untyped-def]
+    """A request; read by a kit, or exactly (then strength is exact too)."""
+    methods = dict.fromkeys(MEASURED, kit) if kit else {}
     u95 = {m: METHODS[kit].u95(m, 0) for m in methods}
-    return PlanRequest(
-        traits, water, now, chosen, u95, methods=methods, strength_95=0.05 if kit else 0.0, **more
-    )
+    more = {"now": NOW, "strength_95": 0.05 if kit else 0.0, **more}
+    return PlanRequest(traits, water, u95=u95, methods=methods, **more)
 
 
-def pour(plan: DosePlan, water: WaterState, traits: PoolTraits, limit: int | None = None) -> WaterState:
-    """The water after the plan, its chlorine kept up by the daily feed while what it did to pH has gone (the
-    state a plan steers to).
-    """
-    fc = 0.0
-    for step in plan.steps[:limit]:
-        if step.kind == "add" and step.product_id and step.amount:
-            change = (
-                PRODUCTS[step.product_id].change_per_unit(traits.volume_l, step.strength)
-                * step.amount.canonical
-            )
-            poured, water = apply(water, change), apply(water, change.spent)
-            fc += (poured.fc_ppm or 0) - (water.fc_ppm or 0)
-        elif step.kind == "aerate" and step.to_ph:
-            water = aerated(water, step.to_ph)
-    return replace(water, fc_ppm=(water.fc_ppm or 0) + fc)
+def adds(plan: DosePlan) -> list[Step]:
+    return [s for s in plan.steps if s.kind == "add"]
 
 
 def told(plan: DosePlan) -> str:
-    return "\n".join(
-        f"{s.start_min} {s.title} {s.amount and s.amount.text}"
-        f" {[(m.measure, round(m.before, 2), round(m.after, 2)) for m in s.moves]}"
-        for s in plan.steps
-    )
-
-
-def adds(plan: DosePlan):  # type: ignore[no-untyped-def]
-    return [s for s in plan.steps if s.kind == "add"]
+    return "\n".join(f"{s.start_min} {s.kind} {s.title} {s.amount and s.amount.text}" for s in plan.steps)
 
 
 def makes_sense(water: WaterState) -> bool:
     return not water.has_ph_chemistry or carbonate_of(water) > 0.0002
 
 
-def plannable(request: PlanRequest) -> bool:
-    """Water whose whole plan is made today: nothing to dilute first, alkalinity not far too high, tests to be
-    believed.
-    """
-    bands, w = bands_for(request.traits, request.water.cya_ppm), request.water
-    if any(
-        must_dilute(getattr(w, f), bands[m], request.u95.get(m, 0))
-        for m, f in (("cya", "cya_ppm"), ("ch", "ch_ppm"), ("salt", "salt_ppm"))
-    ):
-        return False
-    return makes_sense(w) and not ta_far_too_high(request) and w.fc_ppm <= 10
+PH_WORK = ("acid", "carbonate", "borate")
 
 
-@given(exact_pools, waters, choices, systems, times)
-def test_a_poured_plan_asks_for_nothing_more(traits, water, chosen, system, now) -> None:  # type: ignore[no-untyped-def]
-    request = asked(traits, water, now, chosen, system=system)
-    bands = bands_for(traits, water.cya_ppm)
-    assume(plannable(request))
-    first = make_plan(request)
-    assert not first.remainder
-    after = pour(first, water, traits)
-    assume(after.cya_ppm <= bands["cya"].act_above)
-    low_ph, high_ph = bands["ph"].low - 0.05, bands["ph"].high + 0.05
-    # It does not end by doing nothing: pH and alkalinity are in their bands, but for what the tools cannot
-    # measure out.
-    if after.ta_ppm <= bands["ta"].high:
-        assert low_ph <= after.ph <= high_ph and after.ta_ppm >= bands["ta"].low - 3, f"{after}\n" + told(
-            first
-        )
-    again = make_plan(replace(request, water=after))
-    for step in adds(again):
-        if step.role in ("lower_ta", "lower_ph", "raise_ph", "raise_ta"):
-            # Rounding to the tool may leave a small pool a hair outside its band: less than any test can
-            # tell.
-            if low_ph <= after.ph <= high_ph and after.ta_ppm >= bands["ta"].low - 3:
-                continue
-            pytest.fail(
-                f"asks again: {step.title} {step.amount.text}\n{traits}\n{water}\n{chosen}\n{after}\n"
-                + told(first)
-            )
-        # What is left must be less than one tool step of the first plan, per portion.
-        same = [s for s in adds(first) if s.role == step.role]
-        form = form_of(PRODUCTS[step.product_id])
-        total = sum(s.amount.canonical for s in same)
-        largest = max([s.amount.canonical for s in same], default=0)
-        grain = tool_for(max(largest, step.amount.canonical), form, system, traits.volume_l).step
-        assert step.amount.canonical <= grain * 1.01 + 0.002 * total, (step.title, step.amount, after)
-    assert not [s for s in again.steps if s.kind == "dilute" or (s.kind == "aerate" and after.ph < low_ph)], (
-        f"\n{traits}\n{water}\n{chosen}\n{after}\n" + told(first)
-    )
-
-
-@given(pools, waters, choices, kits.filter(bool), times)
-def test_uncertain_readings_leave_only_the_remainder(traits, water, chosen, kit, now) -> None:  # type: ignore[no-untyped-def]
-    """Where the re-test reads just what the plan predicts, nothing else is asked for than what the plan said
-    may be missing.
-    """
-    request = asked(traits, water, now, chosen, kit)
-    assume(plannable(request))
-    first = make_plan(request)
-    after = pour(first, water, traits)
-    assume(after.cya_ppm <= (bands_for(traits, 40)["cya"].act_above or 90) and makes_sense(after))
-    again = make_plan(replace(request, water=after))
-    for step in adds(again):
-        first_of_it = sum(s.amount.canonical for s in adds(first) if s.role == step.role)
-        if step.role in first.remainder:
-            continue
-        # pH depends on all that is in: what another product's remainder left open may move it across an edge.
-        edges = bands_for(traits, after.cya_ppm)["ph"]
-        if first.remainder and step.role in ("lower_ph", "raise_ph", "raise_ta"):
-            assert min(abs(after.ph - edges.low), abs(after.ph - edges.high)) <= 0.1, (
-                step.title,
-                after,
-                told(first),
-            )
-            continue
-        largest = max([s.amount.canonical for s in adds(first) if s.role == step.role], default=0)
-        grain = tool_for(
-            max(largest, step.amount.canonical), form_of(PRODUCTS[step.product_id]), "us", traits.volume_l
-        ).step
-        small = step.amount.canonical <= grain * 1.01 + 0.01 * first_of_it
-        assert small or (step.role in ("lower_ph", "raise_ph", "raise_ta") and 7.1 <= after.ph <= 7.9), (
-            step.title,
-            step.amount.text,
-            after,
-            told(first),
-        )
-
-
-@given(exact_pools, waters, choices, systems, times)
-def test_alkalinity_far_too_high_comes_down_and_ph_ends_in_its_band(
-    traits, water, chosen, system, now
-) -> None:  # type: ignore[no-untyped-def]
-    water = replace(
-        water,
-        fc_ppm=water.fc_ppm / 2,
-        ta_ppm=181 + water.ta_ppm / 2,
-        cya_ppm=water.cya_ppm * 0.6,
-        ch_ppm=water.ch_ppm * 0.8,
-        salt_ppm=3000,
-    )
-    assume(makes_sense(water))
-    plan = make_plan(asked(traits, water, now, chosen, system=system))
-    after = pour(plan, water, traits)
-    assert after.ta_ppm <= 180
-    assert 7.2 <= after.ph <= 7.8, told(plan)
-    assert {s.role for s in adds(plan)} <= {"raise_fc", "lower_ta"}
-
-
-@given(pools, waters, some, choices, kits, systems, times, shelves, st.sampled_from([None, 12, 25, 60]))
-def test_what_no_plan_may_do(traits, water, unknown, chosen, kit, system, now, shelf, stay) -> None:  # type: ignore[no-untyped-def]
-    water = WaterState(**{**water.__dict__, **dict.fromkeys(unknown)})
-    request = asked(traits, water, now, chosen, kit, system=system, at_hand=shelf, stay_min=stay)
-    plan = make_plan(request)
-    steps = adds(plan)
-    bands = bands_for(traits, water.cya_ppm)
+def check_what_is_poured(plan: DosePlan, request: PlanRequest) -> None:
+    """At most three products, one of pH or alkalinity, one of chlorine; each allowed here and within its caps."""
+    steps, traits = adds(plan), request.traits
+    groups = Counter(PRODUCTS[s.product_id].group for s in steps)
+    assert len(steps) <= 3 and sum(groups[g] for g in PH_WORK) <= 1 and groups["chlorine"] <= 1
+    assert not (groups["calcium"] and len(steps) > 1), "calcium has a visit of its own"
+    assert not (groups["stabilizer"] and groups["salt"])
     for step in steps:
         product = PRODUCTS[step.product_id]
-        assert step.role in product.roles or step.role == "lower_ta"
-        assert forbidden(product, traits, water) is None, step.title
-        assert step.amount.canonical > 0
-        assert abs(step.amount.value * 4 - round(step.amount.value * 4)) < 2e-3, (
-            step.amount
-        )  # what a jug, a scale or a bag can show
-        assert not (form_of(product) != "liquid" and step.amount.unit in ("cup", "fl_oz", "ml"))
+        assert step.role in product.roles and forbidden(product, traits, request.water) is None, step.title
+        assert product.id != "trichlor-90", "a tablet lifts nothing today"
+        eighths = step.amount.value * 8
+        assert step.amount.canonical > 0 and abs(eighths - round(eighths)) < 5e-3, step.amount
+        assert request.system == "metric" or step.amount.unit not in ("g", "kg", "ml", "l")
+        weaker = 1.0 if step.strength is None else product.strength / step.strength
+        if product.max_single is not None:
+            most = product.max_single * weaker * traits.volume_l / gal_to_l(10_000)
+            assert step.amount.canonical <= most * 1.001
         for move in step.moves:
-            if (most := MEASURES[move.measure].single_move) and move.after > move.before:
-                assert move.after - move.before <= most * 1.01 + 1, (step.title, move)
-            if move.measure == "ph" and product.group == "acid":
-                assert move.after >= min(7.19, move.before), (step.title, move)
-                assert move.before - move.after <= 0.45, (step.title, move)
-            if (
-                move.measure == "ph" and product.group in ("carbonate", "borate") and step.role == "raise_ph"
-            ):  # inside, or no further out
-                assert move.after <= bands["ph"].high + 0.12, (
-                    told(plan),
-                    water,
-                )  # calcium still to come takes a tenth back
-        if product.max_single is not None and step.strength is None:
-            assert (
-                step.amount.canonical <= product.max_single * traits.volume_l / gal_to_l(10_000) * 1.001 + 1
-            )
-    for earlier, later in zip(steps, steps[1:], strict=False):  # never two at once
-        assert later.start_min - earlier.start_min >= PRODUCTS[earlier.product_id].mix_min
-    for a in steps:
-        for b in steps:
-            pa, pb = PRODUCTS[a.product_id], PRODUCTS[b.product_id]
-            if a.start_min < b.start_min and pb.group in pa.apart:
-                assert b.start_min - a.start_min >= pa.apart[pb.group]
-    if stay is not None:  # on this visit or the next, never while nobody is there
-        for s in plan.steps:
-            assert (
-                s.kind == "wait"
-                or s.start_min <= stay
-                or (s.next_visit and s.start_min >= request.next_visit_min)
-            ), (stay, s.title, told(plan))
-    if water.fc_ppm is not None and is_low(water.fc_ppm, bands["fc"]):
-        chlorine = [s for s in steps if s.role == "raise_fc"]
-        # Today, on this visit; unless one whole tablet or jug step is already more than is missing.
-        if chlorine:
-            assert chlorine[0].start_min <= min(60, stay or 60)
-        else:
-            assert (bands["fc"].aim - water.fc_ppm) * traits.volume_l < gal_to_l(10_000) * 4
-    for step in steps:  # a plan never asks for more than stands ready without saying so
-        role = "lower_ph" if step.role == "lower_ta" else step.role
-        entry = next((a for a in shelf or () if a.product_id == step.product_id), None)
-        used = sum(s.amount.canonical for s in steps if s.role == step.role and s.start_min <= step.start_min)
-        if shelf is not None and (entry is None or (entry.stock is not None and used > entry.stock)):
-            assert "buy" in " ".join(step.warnings), (role, step.title)
-    view = show_plan(plan, request)
-    assert len(view.steps) == len(plan.steps)
-    assert view.headline
+            check_move(step, move.measure, move.before, move.after, plan)
 
 
-_OUT = {"fc": 0.1, "ph": 0.06, "ta": 3, "ch": 3, "cya": 1, "salt": 30}
+def check_move(step: Step, measure: str, before: float, after: float, plan: DosePlan) -> None:
+    product, most = PRODUCTS[step.product_id], MEASURES[measure].single_move
+    never_salted = step.role == "raise_salt" and before < 1000
+    if most and after > before and step.role == f"raise_{measure}" and not never_salted:
+        assert after - before <= most * 1.01 + 1, (step.title, before, after)
+    if measure == "ph" and product.group == "acid":
+        assert after >= min(7.19, before) and before - after <= 0.42, (step.title, before, after)
+    if measure == "ph" and step.role == "raise_ph":
+        assert before < 7.2 and after <= max(7.8, before) + 0.02 and after - before <= 0.42
 
 
-@given(exact_pools, waters, choices)
-def test_every_steps_water_is_inside_the_limits_or_no_further_out_than_before(traits, water, chosen) -> None:  # type: ignore[no-untyped-def]
-    """Judged once the step's chlorine is spent; alkalinity between band and 180 is left alone, not outside."""
-    request = asked(traits, water, NOW, chosen)
-    assume(plannable(request))
+def check_times(plan: DosePlan, request: PlanRequest) -> None:
+    """One product after another; acid and chlorine apart; chlorine last; a stop holds what it has time for."""
+    steps, stay = adds(plan), request.stay_min
+    technician = stay is not None and request.traits.volume_l >= gal_to_l(5_000)
+    for one, other in zip(steps, steps[1:], strict=False):
+        gap, groups = (
+            other.start_min - one.start_min,
+            {PRODUCTS[one.product_id].group, PRODUCTS[other.product_id].group},
+        )
+        assert gap >= (5 if technician else 20)
+        assert gap >= (15 if technician else 30) or not {"acid", "chlorine"} <= groups
+    acid = [s for s in steps if PRODUCTS[s.product_id].group == "acid"]
+    chlorine = [s for s in steps if PRODUCTS[s.product_id].group == "chlorine"]
+    if acid and chlorine:
+        assert chlorine[0].start_min - acid[0].start_min >= (15 if technician else 30)
+    assert not chlorine or steps[-1] is chlorine[0]
+    if stay is not None and len(steps) > 1:
+        assert all(s.start_min <= stay for s in steps if s.role not in ("raise_cya", "raise_salt"))
+    last = [s for s in plan.steps if s.kind == "retest"]
+    acts = [s for s in plan.steps if s.kind != "retest"]
+    assert not acts or (last and plan.steps[-1] is last[-1]), "a plan ends at a test"
+    assert all(one.sentence and one.at_min >= 0 for one in plan.later)
+
+
+def check_kept_apart(plan: DosePlan, request: PlanRequest) -> None:
+    """What went in before keeps its distance."""
+    groups, hours = {PRODUCTS[s.product_id].group for s in adds(plan)}, request.poured_h
+    assert "acid" not in groups or hours.get("carbonate", 99) >= 23.5
+    assert not groups & {"carbonate", "borate"} or hours.get("acid", 99) >= 23.5
+    assert "calcium" not in groups or (hours.get("carbonate", 99) >= 23.5 and hours.get("acid", 99) >= 1)
+    assert "stabilizer" not in groups or hours.get("stabilizer", 9999) >= 167
+
+
+def check_safety(plan: DosePlan, request: PlanRequest) -> None:
+    """Hazards own the headline and close the pool; chlorine today under the health minimum; none over 10."""
+    water, seen, traits = request.water, request.seen, request.traits
+    groups = {PRODUCTS[s.product_id].group for s in adds(plan)}
+    drains = any(s.kind == "dilute" for s in plan.steps)
+    if seen:
+        assert plan.headline.startswith(next(c.headline for c in SEEN.values() if c.id in seen))
+        assert plan.swim.allowed is False and plan.swim.from_min is None
+    if seen & {"tingle", "thunder"}:
+        assert plan.steps == () or all(s.kind == "retest" for s in plan.steps)
+    if drains:
+        assert not groups and plan.swim.allowed is False and plan.swim.from_min is None
+        assert all(
+            s.fraction <= 1 / 3 + 1e-9 or traits.low_ground_water or traits.surface == "soft"
+            for s in plan.steps
+            if s.fraction
+        )
+    growth = bool(seen & {"algae", "floor_hidden"})
+    if water.fc_ppm is not None and water.fc_ppm > 10 and not growth:
+        assert groups <= {"neutraliser"}
+    chlorine = next((s for s in adds(plan) if s.role == "raise_fc"), None)
+    if chlorine is not None and not growth and chlorine.water and chlorine.water.fc_ppm is not None:
+        limit = 10.0 if request.closed_pool and request.hold_days else max(swim_limit_ppm(traits), 2.0)
+        assert chlorine.water.fc_ppm <= max(limit, bands_of(traits, water)["fc"].aim or 0) * 1.001 + 0.06
+    if water.fc_ppm is not None and 0.1 < water.fc_ppm < health_minimum_ppm(water.cya_ppm) - 0.5:
+        stopped = drains or seen & {"tingle", "thunder"}
+        assert (
+            stopped or chlorine is not None or (2.5 - water.fc_ppm) * traits.volume_l < gal_to_l(10_000) * 4
+        ), told(plan)
+    swim = plan.swim
+    if swim.allowed is True:
+        assert water.ph is not None and water.fc_ppm is not None and not groups - {"stabilizer"}
+        assert health_minimum_ppm(water.cya_ppm) - 0.06 <= water.fc_ppm <= swim_limit_ppm(traits) + 0.06
+        assert 6.98 <= water.ph <= 7.82
+
+
+@given(pools, waters, some, choices, kits, times, shelves, asks)
+@settings(max_examples=20_000 if settings().max_examples >= 1000 else 2000)
+def test_what_no_plan_may_do(traits, water, unknown, chosen, kit, now, shelf, ask) -> None:  # type: ignore[no-untyped-def]
+    water = replace(water, **dict.fromkeys(unknown))
+    request = asked(traits, water, kit, choices=chosen, at_hand=shelf, now=now, **ask)
     plan = make_plan(request)
-    bands = bands_for(traits, plan.spent.cya_ppm)
-    was = water
-    for step in plan.steps:
-        if step.spent is None:
+    for check in (check_what_is_poured, check_times, check_kept_apart, check_safety):
+        check(plan, request)
+    for step in adds(plan):  # a plan never asks for more than stands ready without saying so
+        entry = next((a for a in shelf or () if a.product_id == step.product_id), None)
+        short = entry is None or (entry.stock is not None and step.amount.canonical > entry.stock)
+        assert shelf is None or not short or "buy" in " ".join(step.warnings), step.title
+    view = show_plan(plan, request)
+    assert view.headline and len(view.steps) == len(plan.steps) and len(view.later) == len(plan.later)
+
+
+@given(pools, waters, kits.filter(bool))
+def test_no_act_moves_less_than_its_test_can_tell(traits, water, kit) -> None:  # type: ignore[no-untyped-def]
+    """Chlorine under its minimum counts as read; what a cap, a doubt or half-first cut short was meant to go
+    further; a stabilizer tube cannot tell under 30.
+    """
+    assume(makes_sense(water))
+    request = asked(traits, water, kit)
+    bands, plan = bands_of(traits, water), make_plan(request)
+    for step in adds(plan):
+        measure = MEASURE_OF_ROLE[step.role]
+        if measure == "fc" and water.fc_ppm < bands["fc"].low:
             continue
-        for measure, slack in _OUT.items():
-            # Chlorine is judged as poured, the rest once it is spent. Bicarbonate, acid's partner, may lift
-            # pH on the way, stabilizer lower it.
-            value, before = (
-                value_of(step.water if measure == "fc" else step.spent, measure),
-                value_of(was, measure),
+        value, error = value_of(water, measure), request.u95[measure]
+        band = bands[measure]
+        if measure in ("ta", "ch", "cya"):
+            low, high = band.low or 0.0, band.high or 1e9
+            index_is_off = measure in ("ta", "ch") and "index" in " ".join(plan.left_alone)
+            assert value < low - error or index_is_off, (step.title, value, high)
+        if measure == "ph":
+            assert abs(value - (7.6 if step.role == "lower_ph" else 7.2)) >= min(error, 0.06)
+
+
+@dataclass
+class Loop:
+    """A true water that is read by a kit, planned for and poured, again and again."""
+
+    traits: PoolTraits
+    water: WaterState
+    kit: str
+    rng: random.Random
+    volume_l: float
+
+    def read(self) -> tuple[WaterState, dict[str, float]]:
+        """The water as the kit reads it, and each reading's error."""
+        if not self.kit:
+            return self.water, {}
+        u95 = {m: METHODS[self.kit].u95(m, 0) for m in MEASURED}
+        seen = {
+            m: max(0.0, value_of(self.water, m) + self.rng.gauss(0, u95[m] / SIGMAS_95)) for m in MEASURED
+        }
+        return with_measures(self.water, seen), u95
+
+    def round(self) -> DosePlan:
+        """Read, plan, pour what the plan says, a week passes in which chlorine is kept up."""
+        read, u95 = self.read()
+        for _ in range(20):
+            if conflict_of(read) is None:
+                break
+            read, u95 = self.read()
+        methods = dict.fromkeys(u95, self.kit)
+        plan = make_plan(
+            PlanRequest(
+                self.traits, read, NOW, u95=u95, methods=methods, strength_95=0.05 if self.kit else 0.0
             )
-            band = bands[measure]
-            if measure == "ph" and step.role in ("raise_ta", "raise_cya"):
-                continue
-            low, high = band.low or 0.0, max(band.high or 1e9, band.act_above or 0.0)
-            out, out_before = max(low - value, value - high, 0), max(low - before, before - high, 0)
-            # Chlorine that is due today comes first, its own acid before the base that makes up for it: a
-            # hair. Salt's ions shift pH by a few hundredths, which no test shows.
-            hair = (
-                0.04
-                if measure == "ph"
-                else 8.0
-                if measure == "ta" and step.product_id in ("trichlor-90", "dichlor-56")
-                else 0.002
-            )
-            assert out <= max(out_before + hair, slack), (measure, step.title, value, before, told(plan))
-        was = replace(step.spent, fc_ppm=step.water.fc_ppm)
+        )
+        fc = self.water.fc_ppm
+        for step in plan.steps:
+            if step.kind == "add":
+                stronger = 1 + (self.rng.gauss(0, 0.05 / SIGMAS_95) if self.kit else 0.0)
+                change = PRODUCTS[step.product_id].change_per_unit(self.volume_l, step.strength)
+                change *= step.amount.canonical * stronger
+                fc += apply(self.water, change).fc_ppm - self.water.fc_ppm
+                self.water = replace(apply(self.water, change.spent), fc_ppm=self.water.fc_ppm)
+            elif step.kind == "aerate":
+                self.water = aerated(self.water, max(self.water.ph, step.to_ph))
+            elif step.kind == "dilute":
+                tap = WaterState(0, 0, 7.6, 90, 120, 0, 100, self.water.temp_c)
+                self.water = mixed(self.water, tap, step.fraction)
+        self.water = replace(self.water, fc_ppm=fc)
+        return plan
+
+
+def acts(plan: DosePlan) -> list[Step]:
+    return [s for s in plan.steps if s.kind in ("add", "aerate", "dilute")]
+
+
+FINE = WaterState(4.2, 0.0, 7.5, 95, 280, 40, 800, 26.0)
+POOLS = [
+    PoolTraits(gal_to_l(15_000), "vinyl", "liquid", "in_ground"),
+    PoolTraits(gal_to_l(22_000), "plaster", "liquid", "in_ground", label_fc_ppm=8.0),
+    PoolTraits(gal_to_l(4_000), "vinyl", "granules", "above_ground"),
+    PoolTraits(gal_to_l(18_000), "plaster", "chlorinator", "in_ground"),
+]
+# Within two caps of the band: 0.8 pH, 80 TA, 120 CH, 60 CYA.
+OFF = {"ph": (6.7, 8.4), "ta": (40, 160), "ch": (85, 390), "cya": (0, 85), "fc": (0.2, 7.0)}
+
+
+def drawn_loop(rng: random.Random, kit: str, off: tuple[str, ...]) -> Loop:
+    while True:
+        # One measure off is told apart from the index by pools that do not mind it; calcium needs plaster.
+        traits = rng.choice(POOLS) if len(off) > 1 else POOLS[1] if off == ("ch",) else rng.choice(POOLS[::2])
+        if not kit:
+            traits = replace(traits, volume_95=0.0)
+        water = with_measures(FINE, {m: rng.uniform(*OFF[m]) for m in off})
+        if traits.has_chlorinator:
+            water = replace(water, salt_ppm=3200.0, ta_ppm=min(water.ta_ppm, 140.0))
+        volume_l = traits.volume_l * (1 + (rng.gauss(0, 0.10 / SIGMAS_95) if kit else 0.0))
+        if conflict_of(water) is None:
+            return Loop(traits, water, kit, rng, volume_l)
+
+
+def in_bands(loop: Loop) -> bool:
+    """Whether the true water is in its bands, as far as its kit can tell; alkalinity over its band is left."""
+    bands, w = bands_of(loop.traits, loop.water), loop.water
+    for m in ("ph", "ta", "ch", "cya"):
+        error = METHODS[loop.kit].u95(m, 0) if loop.kit else MEASURES[m].tolerance
+        band, value = bands[m], value_of(w, m)
+        if band.low is not None and value < band.low - error * 1.5:
+            return False
+        if (
+            m in ("ph", "cya")
+            and band.high is not None
+            and value > (90 if m == "cya" else band.high) + error * 1.5
+        ):
+            return False
+    return True
+
+
+def caps_off(loop: Loop) -> float:
+    """How many of its largest single additions a water is from its bands, by the measure that is furthest."""
+    bands, w, traits = bands_of(loop.traits, loop.water), loop.water, loop.traits
+    found = [
+        ((bands[m].low or 0.0) - value_of(w, m)) / (30.0 if m == "cya" else MEASURES[m].single_move)
+        for m in ("ta", "ch", "cya")
+    ]
+    low, high = bands["ph"].low, bands["ph"].high
+    for off, edge, product in ((w.ph - high, high, "muriatic-31.45"), (low - w.ph, low, "soda-ash")):
+        if off > 0:
+            per = PRODUCTS[product].change_per_unit(loop.volume_l)
+            most = PRODUCTS[product].max_single * traits.volume_l / gal_to_l(10_000)
+            found += [off / 0.4, (amount_to_ph(w, per, edge) or 0.0) / most]
+    return max(found)
+
+
+ONE_OFF = [("ph",), ("ta",), ("ch",), ("cya",), ("fc",)]
+
+
+@pytest.mark.parametrize("off", [*ONE_OFF, tuple(OFF)], ids="+".join)
+def test_exact_readings_settle_and_never_undo_themselves(off: tuple[str, ...]) -> None:
+    """Pour, test, plan again. One measure off: two rounds where it is within two of its largest additions, else
+    one more than those; everything off: four of acid or base, besides calcium's own visits. Rounding to a tool
+    may leave a hair: a tenth of an addition.
+    """
+    rng, rounds = random.Random("exact" + "".join(off)), Counter()
+    for _ in range(60):
+        loop, done = drawn_loop(rng, "", off), []
+        start, caps = loop.water, caps_off(loop)
+        while acts(plan := loop.round()):
+            done.append([s.role for s in acts(plan)])
+            assert len(done) <= 9, (start, done, loop.water)
+        flat = [r for visit in done for r in visit]
+        assert not ("lower_ph" in flat and "raise_ph" in flat), (start, done)
+        calcium = sum("raise_ch" in visit for visit in done) if len(off) > 1 else 0
+        rounds[len(done) - calcium] += 1
+        most = (2 if caps <= 1.9 else math.ceil(caps + 0.1) + 1) if len(off) == 1 else 4
+        assert len(done) - calcium <= most, (caps, start, done, loop.water)
+        assert in_bands(loop), (start, loop.water, done)
+    print(off, dict(sorted(rounds.items())))
+
+
+@pytest.mark.parametrize(("kit", "most"), [("drops", 5), ("strip", 7)])
+def test_uncertain_readings_settle_in_95_of_100(kit: str, most: int) -> None:
+    rng, rounds = random.Random(kit), Counter()
+    for _ in range(100):
+        loop = drawn_loop(rng, kit, tuple(OFF))
+        count = 0
+        while not in_bands(loop) and count <= most:
+            loop.round()
+            count += 1
+        rounds[count] += 1
+    print(kit, dict(sorted(rounds.items())))
+    assert sum(n for count, n in rounds.items() if count <= most) >= 95, rounds
 
 
 @given(pools, waters, choices)
 def test_units_change_no_amount_beyond_rounding(traits, water, chosen) -> None:  # type: ignore[no-untyped-def]
     assume(makes_sense(water))
-    us, metric = (make_plan(asked(traits, water, NOW, chosen, "drops", system=s)) for s in ("us", "metric"))
-    for role in ROLE_LABELS:
-        totals = []
-        for plan, system in ((us, "us"), (metric, "metric")):
-            mine = [s for s in adds(plan) if s.role == role]
-            grain = sum(
-                tool_for(s.amount.canonical, form_of(PRODUCTS[s.product_id]), system, traits.volume_l).step
-                for s in mine
-            )
-            totals.append((sum(s.amount.canonical for s in mine), grain))
-        (a, grain_a), (b, grain_b) = totals
-        floor = 0.02 * max(a, b) + grain_a + grain_b + 60  # 60 g or mL: the coarsest step near nothing
-        assert abs(a - b) <= floor or not (a and b)
+    us, metric = (
+        make_plan(asked(traits, water, "drops", choices=chosen, system=s)) for s in ("us", "metric")
+    )
+    theirs = {s.role: s for s in adds(metric)}
+    for step in adds(us):
+        other = theirs.get(step.role)
+        if other is None or other.product_id != step.product_id:
+            continue
+        form, a, b = form_of(PRODUCTS[step.product_id]), step.amount.canonical, other.amount.canonical
+        grain = sum(tool_for(v, form, s, traits.volume_l).step for v, s in ((a, "us"), (b, "metric")))
+        assert abs(a - b) <= grain + 0.1 * max(a, b), (step.title, a, b)
 
 
-def plan_for(traits: PoolTraits, **water: float) -> DosePlan:
-    return make_plan(PlanRequest(traits, WaterState(**water), NOW))
+def plan_for(traits: PoolTraits, now: datetime = NOW, **water: float) -> DosePlan:
+    return make_plan(PlanRequest(traits, WaterState(**water), now))
 
 
-PLASTER_CELL = PoolTraits(gal_to_l(16_000), "plaster", "chlorinator", "in_ground")
 VINYL = PoolTraits(gal_to_l(15_000), "vinyl", "liquid", "in_ground")
-
-
-def roles(plan: DosePlan) -> list[str]:
-    return [s.role for s in plan.steps if s.kind != "retest"]
-
-
-def test_high_ph_and_low_chlorine_pours_acid_first_then_chlorine_the_same_evening() -> None:
-    # High pH weakens chlorine, so one acid portion goes first; 30 min keeps acid and chlorine apart (practice
-    # 6).
-    plan = plan_for(
-        PLASTER_CELL,
-        fc_ppm=1,
-        cc_ppm=0.4,
-        ph=7.9,
-        ta_ppm=95,
-        ch_ppm=280,
-        cya_ppm=65,
-        salt_ppm=3000,
-        temp_c=27,
-    )
-    assert roles(plan) == ["lower_ph", "raise_fc"]
-    assert [s.start_min for s in adds(plan)] == [0, 30]
-    assert plan.spent.ph == pytest.approx(7.5, abs=0.03)
-    assert plan.swim.from_min == 60
-
-
-def test_high_ph_gets_acid_today_though_stabilizer_will_lower_it_later() -> None:
-    # Stabilizer is an acid but dissolves over days: pH 8.0 may not wait for it, nor be pushed under 7.2 when
-    # it is in.
-    plan = plan_for(PLASTER_CELL, fc_ppm=5, ph=8.0, ta_ppm=110, ch_ppm=280, cya_ppm=45, salt_ppm=3000)
-    acid = next(s for s in adds(plan) if s.role == "lower_ph")
-    assert acid.start_min == 0
-    assert 7.2 <= plan.spent.ph <= 7.6
-    assert (
-        min(m.after for s in plan.steps if s.role == "lower_ph" for m in s.moves if m.measure == "ph") <= 7.8
-    )
-
-
-def test_order_is_ta_then_stabilizer_then_chlorine_and_calcium_a_day_from_soda() -> None:
-    # Common practice: TA, pH, CYA, sanitizer; bicarbonate and calcium about 24 h apart. FC is in its band: no
-    # hurry.
-    traits = PoolTraits(gal_to_l(15_000), "plaster", "liquid", "in_ground")
-    plan = plan_for(traits, fc_ppm=2.5, ph=7.4, ta_ppm=60, ch_ppm=150, cya_ppm=20)
-    first = {s.role: s.start_min for s in reversed(adds(plan))}
-    assert first["raise_ta"] < first["raise_cya"] < first["raise_fc"]
-    last_soda = max(s.start_min for s in adds(plan) if s.role == "raise_ta")
-    assert first["raise_ch"] - last_soda >= 24 * 60
-
-
-def test_too_much_stabilizer_gets_chlorine_now_and_fresh_water() -> None:
-    # CYA 150 to 50 with clean water is 67 % (mass balance); FC under its minimum is not left for the refill.
-    plan = plan_for(VINYL, fc_ppm=1, ph=7.5, ta_ppm=100, ch_ppm=200, cya_ppm=150)
-    assert roles(plan) == ["raise_fc", ""]
-    dilute = next(s for s in plan.steps if s.kind == "dilute")
-    assert dilute.fraction == pytest.approx(1 - 50 / 150)
-    assert "67%" in dilute.title
 
 
 @pytest.mark.parametrize(
@@ -425,35 +453,51 @@ def test_too_much_stabilizer_gets_chlorine_now_and_fresh_water() -> None:
 def test_missing_and_conflicting_readings_name_the_test(water: dict, told: str) -> None:
     plan = plan_for(VINYL, **water)
     assert told in " ".join(plan.needs_test)
-    assert "lower_ph" not in roles(plan)
+    assert "lower_ph" not in [s.role for s in plan.steps]
 
 
-def test_low_calcium_on_vinyl_is_left_alone_and_fine_water_needs_nothing() -> None:
-    plan = plan_for(VINYL, fc_ppm=5, cc_ppm=0, ph=7.5, ta_ppm=100, ch_ppm=60, cya_ppm=40)
-    assert plan.steps == ()
-    assert "does not matter" in " ".join(plan.left_alone)
-    assert plan.swim.allowed is True
-
-
-def test_nothing_but_chlorine_is_poured_at_night() -> None:
+def test_no_test_falls_into_the_night() -> None:
     late = NOW.replace(hour=21, minute=50)
-    water = WaterState(fc_ppm=0, ph=7.5, ta_ppm=50, ch_ppm=100, cya_ppm=20, salt_ppm=1000)
-    plan = make_plan(PlanRequest(PLASTER_CELL, water, late))
+    plan = plan_for(VINYL, late, fc_ppm=0.5, ph=7.5, ta_ppm=50, ch_ppm=300, cya_ppm=20)
     for step in plan.steps:
         at = late + timedelta(minutes=step.start_min)
-        assert step.role == "raise_fc" or step.start_min == 0 or 8 <= at.hour < 22
+        assert step.start_min <= 3 * 60 or 8 <= at.hour < 22
 
 
-def test_salt_of_the_trade() -> None:
-    # Check values: 20,000 gal from 0 to 3,200 ppm is 534 lb, 13.4 bags of 40 lb: people buy 14, pour 12,
-    # test, then the thirteenth.
-    traits = PoolTraits(gal_to_l(20_000), "plaster", "chlorinator", "in_ground")
-    plan = plan_for(traits, salt_ppm=0)
-    salt = [s for s in adds(plan) if s.role == "raise_salt"]
-    assert 12 <= sum(s.amount.value for s in salt) <= 13
-    assert len(salt) == 4  # at most 1,000 ppm at once
-    assert "more" in plan.steps[-1].rest and plan.remainder["raise_salt"] < 40 * 454 * 1.5
-    sure = plan_for(replace(traits, volume_95=0.0), salt_ppm=0)
-    assert sum(s.amount.value for s in adds(sure)) == pytest.approx(
-        13.25
-    )  # volume proved: all, rounded down to quarter bags
+def test_total_chlorine_alone_gives_a_cautious_dose_and_opens_nothing() -> None:
+    # Sized as if all of it were free: 0.5 to the aim of 30 ppm stabilizer; free chlorine is asked for.
+    request = PlanRequest(
+        VINYL, WaterState(ph=7.5, ta_ppm=100, cya_ppm=40), NOW, methods={"tc": "comparator"}, tc_ppm=0.5
+    )
+    plan = make_plan(request)
+    assert [s.role for s in adds(plan)] == ["raise_fc"]
+    assert plan.swim.allowed is None and plan.swim.from_min is None
+    assert "free chlorine" in " ".join(plan.needs_test)
+
+
+def test_chlorine_that_reads_none_where_something_feeds_it_is_read_again_first() -> None:
+    # Very high chlorine bleaches the dye: none is poured on a reading of none (common practice); algae seen, it is.
+    tablets = replace(VINYL, chlorine_source="tablets")
+    request = asked(tablets, replace(FINE, fc_ppm=0.0), "drops")
+    plan = make_plan(request)
+    assert not adds(plan) and plan.steps[0].measures == ("fc",) and "again first" in plan.headline
+    assert [s.role for s in adds(make_plan(replace(request, seen=frozenset({"algae"}))))] == ["raise_fc"]
+
+
+def test_a_dose_that_is_to_last_lifts_to_the_swim_limit_and_no_further() -> None:
+    # 7 days at 2 ppm is 14: to the label's limit (4), or to 10 where nobody swims until a reading.
+    low = replace(FINE, fc_ppm=2.0)
+    week = asked(replace(VINYL, volume_95=0.0), low, hold_days=7.0)
+    lifted = [p.now.fc_ppm for p in (make_plan(week), make_plan(replace(week, closed_pool=True)))]
+    assert lifted[0] == pytest.approx(4.0, abs=0.15) and lifted[1] == pytest.approx(10.0, abs=1.0)
+
+
+def test_a_cell_under_its_aim_is_set_by_its_rated_output() -> None:
+    # 600 g a day at 100 % all day is 10.57 ppm a day in 15,000 gal (check values). At 30 % for 8 h it makes 1.06;
+    # with FC 0.5 and an aim of 2.8 it must make 1.15 more: 62.8 % of its hours, so 65 %.
+    cell = PoolTraits(
+        gal_to_l(15_000), "plaster", "chlorinator", "in_ground", cell_g_day=600.0, cell_setting=(30.0, 8.0)
+    )
+    plan = make_plan(asked(cell, WaterState(0.5, 0.0, 7.5, 80, 280, 40, 3200, 27.0)))
+    text = next(one.sentence for one in plan.later if one.role == "cell")
+    assert "65 % for 8 h" in text and "30 %" in text

@@ -17,8 +17,8 @@ from kumpan.core.guidance.conditions import SEEN
 from kumpan.core.guidance.own_targets import checked_override
 from kumpan.core.guidance.reasons import REASONS
 from kumpan.core.guidance.schools import SCHOOLS
-from kumpan.core.guidance.swimming import swim_status
-from kumpan.core.guidance.targets import bands_for, swim_limits
+from kumpan.core.guidance.swimming import swim_limits, swim_status
+from kumpan.core.guidance.targets import bands_for
 from kumpan.core.pool.traits import Override, PoolTraits
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.units import G_PER_LB, ML_PER_FL_OZ, gal_to_l
@@ -34,18 +34,18 @@ FINE = WaterState(5.0, 0.0, 7.5, 100.0, 250.0, 40.0, 800.0, 26.0)
 @pytest.mark.parametrize(
     ("traits", "cya", "measure", "low", "aim", "high"),
     [
-        # Common practice: flat band 1 to 3, mineral-assisted 0.5 to 1; CDC MAHC: 1 without and 2 with stabilizer, at
+        # Common practice: flat band 1 to 3 (2 to 4 with stabilizer) aimed at 3, mineral-assisted 1 to 2 (2 to 3); CDC MAHC: 1 without and 2 with stabilizer, at
         # most 10, pH 7.0 to 7.8, CC 0.4, CYA 90 (mem).
-        (replace(VINYL, school="flat_band"), 80, "fc", 1, 2, 3), (replace(VINYL, school="mineral_assisted"), 40, "fc", 0.5, 1, 3),
-        (replace(VINYL, school="public_code"), None, "fc", 1, 3, 10), (replace(VINYL, school="public_code"), 40, "fc", 2, 3, 10),
+        (replace(VINYL, school="flat_band"), 80, "fc", 2, 3, 4), (replace(VINYL, school="flat_band"), 0, "fc", 1, 3, 3), (replace(VINYL, school="mineral_assisted"), 40, "fc", 2, 2.5, 3),
+        (replace(VINYL, school="public_code"), 0, "fc", 1, 3, 10), (replace(VINYL, school="public_code"), None, "fc", 2, 3, 10), (replace(VINYL, school="public_code"), 40, "fc", 2, 3, 10),
         (replace(VINYL, school="public_code"), 40, "ph", 7.0, 7.5, 7.8), (replace(VINYL, school="public_code"), 40, "cc", None, None, 0.4),
         (replace(VINYL, school="public_code"), 40, "cya", None, None, 90), (VINYL, 40, "ph", 7.2, 7.5, 7.8), (VINYL, 40, "cc", None, None, 0.5),
         # TA 80 to 120, 100 to 150 soft-sided, 60 and up with a cell; CH 200 to 400 on plaster, no least on
-        # vinyl; CYA 30 to 50, 40 to 100 aimed at 75 in full sun, 60 to 80 with a cell, none indoors; salt
+        # vinyl; CYA low under 30 in every school; 75 aimed at in full sun, 90 the most of our ladder, a cell's second school to 80, none indoors; salt
         # 2,700 to 3,400 aimed at 3,200 with a cell, none without (common practice).
-        (VINYL, 40, "ta", 80, 100, 120), (replace(VINYL, surface="soft"), 40, "ta", 100, 120, 150), (CELL, 70, "ta", 60, 80, 120),
-        (PLASTER, 40, "ch", 200, 250, 400), (VINYL, 40, "ch", None, None, 400), (VINYL, 40, "cya", 30, 40, 50), (CELL, 70, "cya", 60, 70, 80),
-        (replace(VINYL, sun="full"), 40, "cya", 40, 75, 100), (replace(VINYL, sun="indoor"), 0, "cya", None, None, 50),
+        (VINYL, 40, "ta", 80, 100, 120), (replace(VINYL, surface="soft"), 40, "ta", 100, 120, 150), (CELL, 70, "ta", 60, 80, 100),
+        (PLASTER, 40, "ch", 200, 250, 400), (VINYL, 40, "ch", None, None, 400), (VINYL, 40, "cya", 30, 40, 50), (CELL, 70, "cya", 30, 40, 80),
+        (replace(VINYL, sun="full"), 40, "cya", 30, 75, 90), (replace(VINYL, sun="indoor"), 0, "cya", None, None, 50),
         (CELL, 70, "salt", 2700, 3200, 3400), (VINYL, 40, "salt", None, None, None),
     ],
 )  # fmt: skip
@@ -106,13 +106,13 @@ def test_own_targets_stand_over_the_schools_and_must_make_sense() -> None:
 @pytest.mark.parametrize(
     ("product", "traits", "water", "told"),
     [
-        # Common practice: calcium hypochlorite not with a cell or hard water; trichlor and dichlor not
-        # where stabilizer is high, nor tablets in a small pool; dry acid not on plaster or cells; borate
+        # Common practice: calcium hypochlorite not with a cell or hard water; dichlor not where stabilizer is
+        # high; tablets never for a lift; dry acid not on plaster or cells; borate
         # where it is not allowed.
         ("cal-hypo-65", CELL, FINE, "cell"), ("cal-hypo-73", VINYL, replace(FINE, ch_ppm=420.0), "Calcium is at 420"), ("cal-hypo-65", VINYL, FINE, None),
-        ("trichlor-90", VINYL, replace(FINE, cya_ppm=55.0), "Stabilizer is at 55"), ("dichlor-56", VINYL, replace(FINE, cya_ppm=50.0), "Stabilizer is at 50"),
-        ("dichlor-56", VINYL, replace(FINE, fc_ppm=0.0, cya_ppm=48.0), "Stabilizer is at 48"), ("trichlor-90", VINYL, replace(FINE, cya_ppm=30.0), None),
-        ("trichlor-90", replace(VINYL, volume_l=gal_to_l(4_000)), FINE, "under 10,000 gal"), ("dichlor-56", VINYL, replace(FINE, fc_ppm=0.0, ph=7.0, cya_ppm=20.0), "acid"),
+        ("trichlor-90", VINYL, FINE, "lift nothing today"), ("dichlor-56", VINYL, replace(FINE, cya_ppm=50.0), "Stabilizer is at 50"),
+        ("dichlor-56", VINYL, replace(FINE, fc_ppm=0.0, cya_ppm=48.0), "Stabilizer is at 48"),
+        ("dichlor-56", VINYL, replace(FINE, fc_ppm=0.0, ph=7.0, cya_ppm=20.0), "acid"),
         ("dry-acid-93.2", PLASTER, FINE, "plaster"), ("dry-acid-93.2", replace(CELL, surface="vinyl"), FINE, "cell"), ("dry-acid-93.2", VINYL, FINE, None),
         ("borax", replace(VINYL, borate_allowed=False), FINE, "not allowed"), ("borax", VINYL, FINE, None), ("liquid-chlorine-12.5", CELL, FINE, None),
         ("muriatic-31.45", CELL, FINE, None),
@@ -151,7 +151,7 @@ def test_supply_prefers_choice_then_what_stands_ready_then_the_usual() -> None:
 
 
 def test_alternatives_do_the_same_and_say_what_else_they_do() -> None:
-    water = replace(FINE, fc_ppm=0.0, cya_ppm=20.0, ph=7.9)
+    water = replace(FINE, fc_ppm=0.0, cya_ppm=40.0, ph=7.9)
     ready = (
         AtHand("liquid-chlorine-12.5", pack=128 * ML_PER_FL_OZ, price_minor=500),
         AtHand("dichlor-56", pack=5 * G_PER_LB, price_minor=3000),
@@ -180,22 +180,24 @@ def test_alternatives_do_the_same_and_say_what_else_they_do() -> None:
 @pytest.mark.parametrize(
     ("school", "change", "allowed", "told"),
     [
-        # Common practice: FC at least the minimum, at most 10 (flat: below 3); pH in range; never under
-        # any of the conditions seen.
-        ("scaled_to_stabilizer", {}, True, ""), ("scaled_to_stabilizer", {"fc_ppm": 1.0}, False, "too little"), ("scaled_to_stabilizer", {"fc_ppm": 12.0}, False, "above 10"),
+        # FC from the health minimum (2 with stabilizer) to the limit: the label's, 4 where none is recorded, 10 at
+        # most, 3 in the flat school; pH in range; never under any of the conditions seen (published, from memory).
+        ("scaled_to_stabilizer", {}, True, ""), ("scaled_to_stabilizer", {"fc_ppm": 1.0}, False, "under 2"), ("scaled_to_stabilizer", {"fc_ppm": 12.0}, False, "above 8"),
         ("flat_band", {"fc_ppm": 5.0}, False, "above 3"), ("flat_band", {"fc_ppm": 2.0}, True, ""), ("scaled_to_stabilizer", {"ph": 8.0}, False, "pH out of"),
         ("public_code", {"ph": 7.1}, True, ""), ("scaled_to_stabilizer", {"ph": 7.1}, False, "pH out of"), ("public_code", {"cc_ppm": 0.6}, False, "0.4 ppm"),
         ("scaled_to_stabilizer", {"fc_ppm": None}, None, "test free chlorine first"),
     ],
 )  # fmt: skip
 def test_swim_status(school: str, change: dict, allowed: bool | None, told: str) -> None:
-    traits = replace(VINYL, school=school)
+    traits = replace(VINYL, school=school, label_fc_ppm=8.0)
     status = swim_status(replace(FINE, **change), traits)
     assert status.allowed is allowed and told in status.sentence
     for condition, text in ((c.id, c.closes) for c in SEEN.values() if c.closes):  # whatever it reads
         closed = swim_status(replace(FINE, **change), traits, frozenset({condition}))
         assert closed.allowed is False and text in closed.sentence
-    assert swim_limits(traits, 40)[1] == (3 if school == "flat_band" else 10)
+    assert swim_limits(traits, 40) == (2, 3 if school == "flat_band" else 8)
+    unlabelled = replace(traits, label_fc_ppm=None, school="scaled_to_stabilizer")
+    assert [swim_limits(unlabelled, cya) for cya in (0, 40, None)] == [(1, 4), (2, 4), (2, 4)]
 
 
 def test_dilution_aims_as_low_as_the_fill_water_lets_it() -> None:
@@ -204,7 +206,7 @@ def test_dilution_aims_as_low_as_the_fill_water_lets_it() -> None:
 
 
 def test_looking_at_another_school_says_what_differs_and_only_that() -> None:
-    water = replace(FINE, fc_ppm=1.8, cya_ppm=50.0)
+    water = replace(FINE, fc_ppm=2.5, cya_ppm=50.0)
     mine, flat = (
         make_plan(PlanRequest(replace(VINYL, school=s), water, NOW))
         for s in ("scaled_to_stabilizer", "flat_band")

@@ -117,7 +117,7 @@ def test_stoichiometry_of_the_worked_pool() -> None:
 
 def test_shock_level_is_about_forty_percent_of_stabilizer() -> None:
     """Common practice: shock at about 40 % of CYA in the scaled school, to 10 ppm otherwise,
-    never under 10 or 10 x CC.
+    never under 10 or 10 x CC, of which 20 at most.
     """
     pool = PoolTraits(60_000, "vinyl", "liquid", "in_ground")
     for cya in (40, 50, 60, 80, 90):
@@ -125,7 +125,7 @@ def test_shock_level_is_about_forty_percent_of_stabilizer() -> None:
     assert shock_level_ppm(pool, 20) == shock_level_ppm(pool, 30) >= 10
     for school in ("flat_band", "public_code", "mineral_assisted"):
         assert shock_level_ppm(replace(pool, school=school), 60) == 10
-    assert shock_level_ppm(pool, 30, cc_ppm=3) == 30
+    assert shock_level_ppm(pool, 30, cc_ppm=1.5) == 15 and shock_level_ppm(pool, 30, cc_ppm=3) == 20
 
 
 # Chemistry, "liquid chlorine in store" (White, Handbook of Chlorination, from memory): half-life in days by

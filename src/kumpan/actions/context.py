@@ -5,7 +5,7 @@ from datetime import datetime
 
 from sqlalchemy.orm import Session
 
-from kumpan.core.amounts import System
+from kumpan.core.amounts import OwnMeasure, System, checked_measure
 from kumpan.store.tables.accounts import Account
 
 
@@ -21,6 +21,12 @@ class Context:
     account: Account
     actor: str
     now: datetime
+
+    @property
+    def own_measures(self) -> tuple[OwnMeasure, ...]:
+        """What the person counts in: their jugs, scoops, buckets and bags."""
+        held = self.account.own_measures or []
+        return tuple(checked_measure(m["name"], m["liquid"], m["amount"], m["unit"], "") for m in held)
 
     @property
     def unit_system(self) -> System:

@@ -1,24 +1,35 @@
 """The account and its settings."""
 
-from typing import Literal
+from typing import Annotated, Literal
 from uuid import UUID
 
 from fastapi import APIRouter
-from pydantic import BaseModel
+from pydantic import BaseModel, Field, StringConstraints
 
 from kumpan.actions.context import Context
-from kumpan.api.bodies import Body, Revision
+from kumpan.api.bodies import Body, Id, Revision, Text
 from kumpan.api.deps import InScope
 from kumpan.api.problems import RESPONSES
+from kumpan.core.amounts import checked_measure
 from kumpan.core.errors import check_revision
 
 router = APIRouter(responses=RESPONSES, tags=["account"])
 
 
+class MeasureBody(Body):
+    """A jug, scoop, bucket or bag the person counts in, as typed."""
+
+    name: Annotated[str, StringConstraints(max_length=30)]
+    liquid: bool
+    amount: Text
+    unit: Id
+
+
 class AccountChange(Body):
-    """The person's units."""
+    """The person's units and what they count in."""
 
     unit_system: Literal["us", "metric"]
+    own_measures: Annotated[list[MeasureBody], Field(max_length=12)] = []
     revision: Revision
 
 
@@ -28,6 +39,7 @@ class AccountView(BaseModel):
     id: UUID
     name: str
     unit_system: str
+    own_measures: list[MeasureBody] | None
     revision: int
 
 
@@ -43,7 +55,10 @@ def put_account(body: AccountChange, scope: InScope) -> AccountView:
 
     def work(context: Context) -> AccountView:
         check_revision(context.account.revision, body.revision, "setting")
+        for i, m in enumerate(body.own_measures):
+            checked_measure(m.name, m.liquid, m.amount, m.unit, f"own_measures.{i}")
         context.account.unit_system = body.unit_system
+        context.account.own_measures = [m.model_dump() for m in body.own_measures]
         context.account.revision += 1
         return AccountView.model_validate(context.account, from_attributes=True)
 

@@ -148,8 +148,8 @@ def get_kinds(scope: InScope) -> list[KindMeta]:
 
 
 @router.get("/pools/{pool_id}/usual-entries")
-def get_usual(pool_id: UUID, scope: InScope) -> dict[str, page.UsualEntry]:
-    """What was written last of each kind."""
+def get_usual(pool_id: UUID, scope: InScope) -> page.UsualEntries:
+    """What was written last of each kind, and which kinds are written most."""
     return scope.run(lambda c: page.usual_entries(c, pool_id))
 
 

@@ -31,13 +31,17 @@ class ProductChoice(Body):
 
 class AskedBody(Body):
     """What a plan is asked with beside readings: products for roles, another school to look at, what is seen
-    at the pool. stay_min: minutes on site; None for all along.
+    at the pool. stay_min: a technician's minutes on site; None for an owner. hold_days: days a chlorine dose
+    is to last; closed_pool: nobody swims until a reading; drain_later: a drain that is due is put off.
     """
 
     products: Annotated[dict[Id, ProductChoice], Field(max_length=20)] = {}
     school: Id | None = None
     seen: Annotated[list[Id], Field(max_length=10)] = []
     stay_min: Annotated[int, Field(ge=1, le=600)] | None = None
+    hold_days: Annotated[float, Field(ge=0, le=60, allow_inf_nan=False)] = 0.0
+    closed_pool: bool = False
+    drain_later: bool = False
 
     def asked(self) -> Asked:
         """As the use cases take it. Raises InvalidInput for a school or condition Kumpan does not know."""
@@ -45,7 +49,14 @@ class AskedBody(Body):
             raise InvalidInput(FieldProblem("school", "unknown_choice", "Choose one of the schools."))
         if any(c not in SEEN for c in self.seen):
             raise InvalidInput(FieldProblem("seen", "unknown_choice", "Kumpan does not know this condition."))
-        return Asked(self.school, frozenset(self.seen), self.stay_min)
+        return Asked(
+            self.school,
+            frozenset(self.seen),
+            self.stay_min,
+            self.hold_days,
+            self.closed_pool,
+            self.drain_later,
+        )
 
     def chosen(self) -> dict[str, tuple[str, float | None]]:
         """Product choices as the use cases take them."""

@@ -18,7 +18,7 @@ from kumpan.core.dosing.view import band_words
 from kumpan.core.guidance.schools import SCHOOLS
 from kumpan.core.guidance.targets import bands_for, shock_level_ppm
 from kumpan.core.pool.geometry import Flight, Floor, drawn
-from kumpan.core.pool.traits import POOL_CHOICES
+from kumpan.core.pool.traits import POOL_CHOICES, SETTING_CHOICES
 from kumpan.core.pool.volume import VolumeInput, volume_of
 from kumpan.core.units import l_to_gal
 from kumpan.core.water.measures import MEASURES
@@ -97,6 +97,8 @@ class SettingsBody(Body):
     setting: Id = "unknown"
     climate: Id = "unknown"
     use: Id = "unknown"
+    ground_water: Id = "unknown"
+    label_fc: Text = ""
     targets: Annotated[dict[Id, TargetBody], Field(max_length=12)] = {}
     fill: Annotated[dict[Id, Text], Field(max_length=12)] = {}
     hose: Text = ""
@@ -104,18 +106,9 @@ class SettingsBody(Body):
 
     def given(self) -> SettingsInput:
         """As the use case takes it."""
-        targets = {m: TargetInput(**t.model_dump()) for m, t in self.targets.items()}
+        given = self.model_dump(include=set(SettingsBody.model_fields))
         return SettingsInput(
-            self.school,
-            self.sun,
-            self.borate_allowed,
-            self.setting,
-            self.climate,
-            self.use,
-            targets,
-            self.fill,
-            self.hose,
-            self.hose_unit,
+            **(given | {"targets": {m: TargetInput(**g) for m, g in given["targets"].items()}})
         )
 
 
@@ -223,7 +216,9 @@ def _label(question: str, answer: str) -> str:
     return next((c.label for c in POOL_CHOICES[question] if c.id == answer), answer)
 
 
-def _view(pool: Pool, account: Account) -> PoolView:
+def _view(context: Context, pool: Pool) -> PoolView:
+    account = context.account
+    cya = queries.latest_reading(context.session, pool.id, "cya")
     volume = _volume_text(pool.volume_l, account)
     source = _label("chlorine_source", pool.chlorine_source).lower()
     targets = [
@@ -234,12 +229,12 @@ def _view(pool: Pool, account: Account) -> PoolView:
             reason_id=b.reason_id,
             own=b.own,
         )
-        for b in bands_for(traits_of(pool), None).values()
+        for b in bands_for(traits_of(pool), cya).values()
     ]
     shock = TargetView(
         measure="shock",
         label="Shock to",
-        band=f"{shock_level_ppm(traits_of(pool), None):.0f} ppm",
+        band=f"{shock_level_ppm(traits_of(pool), cya):.0f} ppm",
         reason_id="shock",
     )
     school = SCHOOLS[pool.school]
@@ -279,11 +274,9 @@ def _settings(pool: Pool, usual_unit: Literal["gal", "l"]) -> SettingsBody:
     typed = stored.get("typed", {})
     return SettingsBody(
         school=pool.school,
-        sun=stored.get("sun", "part"),
+        **{name: stored[name] for name in SETTING_CHOICES if name in stored},
         borate_allowed=stored.get("borate_allowed", True),
-        setting=stored.get("setting", "unknown"),
-        climate=stored.get("climate", "unknown"),
-        use=stored.get("use", "unknown"),
+        label_fc=typed.get("label_fc", ""),
         targets=typed.get("targets", {}),
         fill=typed.get("fill", {}),
         hose=typed.get("hose", ""),
@@ -294,35 +287,31 @@ def _settings(pool: Pool, usual_unit: Literal["gal", "l"]) -> SettingsBody:
 @router.get("/pools")
 def list_pools(scope: InScope, archived: Annotated[bool, Query()] = False) -> list[PoolView]:
     """The account's pools by name."""
-    return scope.run(
-        lambda c: [_view(p, c.account) for p in queries.pools(c.session, c.account.id, archived)]
-    )
+    return scope.run(lambda c: [_view(c, p) for p in queries.pools(c.session, c.account.id, archived)])
 
 
 @router.post("/pools", status_code=201)
 def add_pool(body: NewPool, scope: InScope) -> PoolView:
     """Add a pool. Sending it again returns the first result."""
-    return scope.run(lambda c: _view(pools.add_pool(c, body.id, body.given()), c.account))
+    return scope.run(lambda c: _view(c, pools.add_pool(c, body.id, body.given())))
 
 
 @router.get("/pools/{pool_id}")
 def get_pool(pool_id: UUID, scope: InScope) -> PoolView:
     """One pool."""
-    return scope.run(lambda c: _view(queries.pool(c.session, c.account.id, pool_id), c.account))
+    return scope.run(lambda c: _view(c, queries.pool(c.session, c.account.id, pool_id)))
 
 
 @router.put("/pools/{pool_id}")
 def put_pool(pool_id: UUID, body: PoolChange, scope: InScope) -> PoolView:
     """Change a pool; 409 if it was changed meanwhile."""
-    return scope.run(lambda c: _view(pools.change_pool(c, pool_id, body.given(), body.revision), c.account))
+    return scope.run(lambda c: _view(c, pools.change_pool(c, pool_id, body.given(), body.revision)))
 
 
 @router.put("/pools/{pool_id}/settings")
 def put_settings(pool_id: UUID, body: SettingsChange, scope: InScope) -> PoolView:
     """Change a pool's school, own targets and fill water; 409 if it was changed meanwhile."""
-    return scope.run(
-        lambda c: _view(targets.change_settings(c, pool_id, body.given(), body.revision), c.account)
-    )
+    return scope.run(lambda c: _view(c, targets.change_settings(c, pool_id, body.given(), body.revision)))
 
 
 @router.get("/pools/{pool_id}/volume-proofs")
@@ -334,25 +323,25 @@ def get_proofs(pool_id: UUID, scope: InScope) -> list[proofs.ProofView]:
 @router.post("/pools/{pool_id}/volume-proofs")
 def take_proof(pool_id: UUID, body: ProofBody, scope: InScope) -> PoolView:
     """Let a proof count; 409 if the pool was changed meanwhile."""
-    return scope.run(lambda c: _view(proofs.take_proof(c, pool_id, body.key, body.revision), c.account))
+    return scope.run(lambda c: _view(c, proofs.take_proof(c, pool_id, body.key, body.revision)))
 
 
 @router.post("/pools/{pool_id}/volume-proofs/exclude")
 def exclude_proof(pool_id: UUID, body: ProofBody, scope: InScope) -> PoolView:
     """Let a proof count no longer; 409 if the pool was changed meanwhile."""
-    return scope.run(lambda c: _view(proofs.exclude_proof(c, pool_id, body.key, body.revision), c.account))
+    return scope.run(lambda c: _view(c, proofs.exclude_proof(c, pool_id, body.key, body.revision)))
 
 
 @router.post("/pools/{pool_id}/archive")
 def archive_pool(pool_id: UUID, scope: InScope) -> PoolView:
     """Put a pool away. Nothing of it is dropped."""
-    return scope.run(lambda c: _view(pools.archive_pool(c, pool_id, True), c.account))
+    return scope.run(lambda c: _view(c, pools.archive_pool(c, pool_id, True)))
 
 
 @router.post("/pools/{pool_id}/unarchive")
 def unarchive_pool(pool_id: UUID, scope: InScope) -> PoolView:
     """Bring an archived pool back."""
-    return scope.run(lambda c: _view(pools.archive_pool(c, pool_id, False), c.account))
+    return scope.run(lambda c: _view(c, pools.archive_pool(c, pool_id, False)))
 
 
 @router.post("/volumes")

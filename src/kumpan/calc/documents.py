@@ -166,6 +166,12 @@ class KnownWater(_Document):
     temp_f: TempF | None = None
 
 
+class TestedWater(KnownWater):
+    """The water a plan is for; total chlorine stands in where free chlorine is not read."""
+
+    tc_ppm: Fc | None = None
+
+
 class Target(_Document):
     """An own target; at least a minimum or a maximum."""
 
@@ -188,6 +194,12 @@ class Pool(_Document):
     targets: dict[Measure, Target] = {}
     fill: KnownWater = KnownWater()
     hose_gal_h: Positive | None = None
+    label_fc_ppm: Annotated[float, Field(ge=1, le=10, allow_inf_nan=False)] | None = None
+    heater: bool = False
+    ground_water: Literal["low", "high", "unknown"] = "unknown"
+    cell_g_day: Positive | None = None
+    cell_percent: Annotated[float, Field(ge=0, le=100, allow_inf_nan=False)] | None = None
+    cell_hours: Annotated[float, Field(gt=0, le=24, allow_inf_nan=False)] | None = None
 
 
 class Ready(_Document):
@@ -219,7 +231,7 @@ class Plan(_Document):
     """What ``plan`` takes."""
 
     pool: Pool
-    water: KnownWater
+    water: TestedWater
     methods: MethodId | dict[Measure, MethodId] = "exact"
     school: Literal["scaled_to_stabilizer", "flat_band", "public_code", "mineral_assisted"] = (
         "scaled_to_stabilizer"
@@ -229,5 +241,8 @@ class Plan(_Document):
     strength_within: Annotated[float, Field(ge=0, le=0.5, allow_inf_nan=False)] = 0.05
     seen: Annotated[list[str], Field(max_length=10)] = []
     stay_min: Annotated[int, Field(ge=1, le=600)] | None = None
+    hold_days: Annotated[float, Field(ge=0, le=60, allow_inf_nan=False)] = 0.0
+    closed_pool: bool = False
+    drain_later: bool = False
     at: str = "2026-07-01T12:00"
     measures: Literal["us", "metric"] = "us"

@@ -6,7 +6,7 @@ from typing import Any
 from kumpan.calc.commands import Answer, Poured, refuse, shown
 from kumpan.calc.documents import KnownWater, Plan, ProductSpec, Ready
 from kumpan.core.dosing.planner import make_plan
-from kumpan.core.dosing.request import AtHand, Choice, Finding, PlanRequest, Step
+from kumpan.core.dosing.request import AtHand, Choice, Finding, Later, PlanRequest, Step, Total
 from kumpan.core.dosing.supply import ROLE_LABELS
 from kumpan.core.errors import FieldProblem, InvalidInput
 from kumpan.core.guidance.conditions import SEEN
@@ -42,9 +42,41 @@ def plan(d: Plan) -> Answer:
         "needs_test": list(made.needs_test),
         "left_alone": list(made.left_alone),
         "refused": made.refused,
+        "later": [_later(one) for one in made.later],
+        "totals": [_total(one) for one in made.totals],
         "remainder": {
-            role: {_size_of(made.choices[role].product_id): amount} for role, amount in made.remainder.items()
+            one.role: {_size_of(one.product_id): one.nominal}
+            for one in made.later
+            if one.product_id and one.nominal
         },
+    }
+
+
+def _later(one: Later) -> Answer:
+    answer: Answer = {
+        "measure": _KEY_OF[one.measure],
+        "sentence": one.sentence,
+        "test": [_KEY_OF[m] for m in one.test],
+        "at_min": one.at_min,
+        "product": one.product_id,
+    }
+    if one.product_id is not None:
+        size, least, most = _size_of(one.product_id), one.least, one.most
+        answer |= {
+            "least": {size: least.canonical if least else 0.0},
+            "most": {size: most.canonical if most else 0.0},
+        }
+    return answer
+
+
+def _total(one: Total) -> Answer:
+    size = _size_of(one.product_id)
+    return {
+        "product": one.product_id,
+        "strength": one.strength,
+        "least": {size: one.least.canonical},
+        "most": {size: one.most.canonical},
+        "missing": one.missing,
     }
 
 
@@ -66,14 +98,23 @@ def _request(d: Plan) -> PlanRequest:
         water,
         at if at.tzinfo else at.replace(tzinfo=UTC),
         _chosen(d.choose),
-        {m: METHODS[by].u95(m, value_of(water, m) or 0.0) for m, by in methods.items()},
+        {m: METHODS[by].u95(m, _value(d, water, m)) for m, by in methods.items()},
         system=d.measures,
         methods=methods,
         at_hand=None if d.products is None else tuple(_ready(r, i) for i, r in enumerate(d.products)),
         strength_95=d.strength_within,
         seen=frozenset(d.seen),
         stay_min=d.stay_min,
+        hold_days=d.hold_days,
+        closed_pool=d.closed_pool,
+        drain_later=d.drain_later,
+        tc_ppm=d.water.tc_ppm,
     )
+
+
+def _value(d: Plan, water: WaterState, measure: str) -> float:
+    value = value_of(water, measure) if MEASURES[measure].in_state else d.water.tc_ppm
+    return value or 0.0
 
 
 def _methods(d: Plan) -> dict[str, str]:
@@ -104,11 +145,18 @@ def _traits(d: Plan) -> PoolTraits:
         volume_95=p.volume_within,
         fill=_water(p.fill),
         hose_l_h=p.hose_gal_h and gal_to_l(p.hose_gal_h),
+        label_fc_ppm=p.label_fc_ppm,
+        heater=p.heater,
+        low_ground_water=p.ground_water == "low",
+        cell_g_day=p.cell_g_day,
+        cell_setting=None
+        if p.cell_percent is None or p.cell_hours is None
+        else (p.cell_percent, p.cell_hours),
     )
 
 
 def _given(water: KnownWater) -> list[str]:
-    return [f for f in KnownWater.model_fields if getattr(water, f) is not None]
+    return [f for f in type(water).model_fields if getattr(water, f) is not None]
 
 
 def _water(water: KnownWater) -> WaterState:
@@ -183,7 +231,7 @@ def _step(step: Step) -> Answer:
         "wait_min": step.wait_min,
         "reason_id": step.reason_id,
         "sentence": step.sentence,
-        "next_visit": step.next_visit,
+        "next_visit": False,
         "water": None if step.water is None else shown(step.water),
         "spent": None if step.spent is None else shown(step.spent),
     }

@@ -43,33 +43,46 @@ class Tool:
 
 
 def tool_for(amount: float, form: Form, system: System, volume_l: float) -> Tool:
-    """The tool for an amount (g or mL) of a product form: finer for less.
+    """The tool for an amount (g or mL) of a product form: coarser for more.
 
-    Steps are our own: what kitchen-free jugs, scales and bags can show. Cups are never used for dry products.
+    Steps are our own: what people count in. Liquids in fluid ounces, from half a gallon on in eighths, then
+    quarters of a jug; dry products in ounces, from 16 on in pounds and parts of one; salt in half bags. Never
+    cups of a dry product, nor grams in US measures.
     """
-    oz, lb, fl = G_PER_UNIT["oz"], G_PER_UNIT["lb"], ML_PER_UNIT["fl_oz"]
+    g, ml = G_PER_UNIT, ML_PER_UNIT
     if form == "tablet":
-        large = volume_l >= SMALL_POOL_L and amount >= G_PER_UNIT["tablet_3in"]
+        large = volume_l >= SMALL_POOL_L and amount >= g["tablet_3in"]
         unit = "tablet_3in" if large else "tablet_1in"
-        return Tool(unit, G_PER_UNIT[unit])
+        return Tool(unit, g[unit])
     if form == "salt_bag":
         unit = "bag_40lb" if system == "us" else "bag_20kg"
-        if amount >= G_PER_UNIT[unit]:
-            return Tool(unit, G_PER_UNIT[unit] / 4)
+        if amount >= g[unit] / 2:
+            return Tool(unit, g[unit] / 2)
+    if system == "metric":
+        small = "ml" if form == "liquid" else "g"
+        return _pick(amount, small, 1, (100, 5), (1000, 25), (10_000, 100), (math.inf, 500))
     if form == "liquid":
-        if system == "us" and amount >= 2 * fl:
-            return _pick(amount, "fl_oz", fl, (16, 0.5), (128, 1), (math.inf, 4))
-        return _pick(amount, "ml", 1, (60, 1), (500, 5), (2000, 20), (math.inf, 100))
-    if system == "us" and amount >= oz:
-        if amount < 16 * oz:
-            return _pick(amount, "oz", oz, (4, 0.25), (math.inf, 0.5))
-        return _pick(amount, "oz", oz, (160, 1), (800, 4)) if amount < 50 * lb else Tool("lb", lb)
-    return _pick(amount, "g", 1, (30, 1), (250, 5), (2000, 10), (10_000, 50), (math.inf, 500))
+        if amount < 64 * ml["fl_oz"]:
+            return _pick(amount, "fl_oz", ml["fl_oz"], (2, 0.25), (4, 0.5), (16, 1), (32, 2), (64, 4))
+        return _pick(amount, "gal", ml["gal"], (2, 0.125), (math.inf, 0.25))
+    if amount < 16 * g["oz"]:
+        return _pick(amount, "oz", g["oz"], (4, 0.25), (16, 0.5))
+    return _pick(amount, "lb", g["lb"], (3, 0.125), (10, 0.25), (50, 0.5), (math.inf, 1))
 
 
 def _pick(amount: float, unit: str, size: float, *ranges: tuple[float, float]) -> Tool:
     step = next((s for most, s in ranges if amount < most * size), ranges[-1][1])
     return Tool(unit, step * size)
+
+
+def rounded_near(amount: float, tool: Tool, most: float) -> float:
+    """The whole multiple of the tool's step nearest to ``amount``, of those at or under ``most`` (g or mL).
+
+    >>> rounded_near(1000, Tool("g", 300), 1100), rounded_near(1100, Tool("g", 300), 1300)
+    (900.0, 1200.0)
+    """
+    near = math.floor(amount / tool.step + 0.5) * tool.step
+    return float(near if near <= most * (1 + 1e-6) else rounded_down(min(amount, most), tool))
 
 
 def rounded_down(amount: float, tool: Tool) -> float:
@@ -82,51 +95,71 @@ def rounded_down(amount: float, tool: Tool) -> float:
 
 
 def describe(canonical: float, tool: Tool, form: Form, exact: float | None = None) -> Amount:
-    """An amount of whole tool steps with its words: ``2 lb 5 oz``, ``1 gal 24 fl oz``, ``7 ¼ bags
-    of 40 lb``.
+    """An amount of whole tool steps with its words: ``2 lb 4 oz``, ``1 ¾ gal``, ``7 ½ bags of 40 lb``.
+
+    exact: what was worked out before rounding, told beside it where it differs by more than 2 %.
     """
     per = G_PER_UNIT | ML_PER_UNIT
     value = canonical / per[tool.unit]
     parts = _parts(value, tool.unit)
-    metric = f"{canonical:,.0f} {'mL' if form == 'liquid' else 'g'}"
-    if canonical >= 1000:
-        metric = f"{canonical / 1000:,.2f} {'L' if form == 'liquid' else 'kg'}"
-    in_metric = tool.unit in ("g", "kg", "ml", "l", "bag_20kg")
-    other = metric
-    if in_metric:
-        other = (
-            f"{canonical / per['fl_oz']:,.1f} fl oz"
-            if form == "liquid"
-            else f"{canonical / per['oz']:,.1f} oz"
-        )
-        if form != "liquid" and canonical >= per["lb"]:
-            other = f"{canonical / per['lb']:,.2f} lb"
+    other = _other_system(canonical, tool.unit, form)
     if exact is not None and abs(exact - canonical) > 0.02 * max(canonical, EPS):
-        other += f"; computed {_trim(exact / per[tool.unit], 2)} {UNIT_LABELS[tool.unit]}"
+        unit = {"gal": "fl_oz", "bag_40lb": "lb", "bag_20kg": "kg"}.get(tool.unit, tool.unit)
+        other += f"; computed {_trim(exact / per[unit], 1)} {UNIT_LABELS[unit]}"
     return Amount(
         round(value, 4), tool.unit, " ".join(f"{p.number} {p.unit}" for p in parts), parts, canonical, other
     )
 
 
+def _other_system(canonical: float, unit: str, form: Form) -> str:
+    """The amount in the other system's measures."""
+    liquid = form == "liquid"
+    if unit in ("g", "kg", "ml", "l", "bag_20kg"):
+        if liquid:
+            return f"{canonical / ML_PER_UNIT['fl_oz']:,.1f} fl oz"
+        pounds = canonical >= G_PER_UNIT["lb"]
+        return (
+            f"{canonical / G_PER_UNIT['lb']:,.2f} lb" if pounds else f"{canonical / G_PER_UNIT['oz']:,.1f} oz"
+        )
+    if canonical >= 1000:
+        return f"{canonical / 1000:,.2f} {'L' if liquid else 'kg'}"
+    return f"{canonical:,.0f} {'mL' if liquid else 'g'}"
+
+
+_BAGS = {"bag_40lb": "40 lb", "bag_20kg": "20 kg"}
+_TABLETS = {"tablet_3in": "3-inch", "tablet_1in": "1-inch"}
+_BIG = {"g": "kg", "ml": "L"}
+
+
 def _parts(value: float, unit: str) -> tuple[Part, ...]:
-    if unit == "oz" and value >= 16:
-        return _split(value, 16, "lb", "oz")
+    one = value <= 1 + EPS
+    if unit in ("oz", "lb"):
+        return _split(value * (16 if unit == "lb" else 1), 16, "lb", "oz")
     if unit == "fl_oz" and value >= 128:
         return _split(value, 128, "gal", "fl oz")
-    if unit in ("bag_40lb", "bag_20kg"):
-        size = "40 lb" if unit == "bag_40lb" else "20 kg"
-        return (Part(_quarters(value), f"{'bag' if value <= 1 + EPS else 'bags'} of {size}"),)
-    if unit in ("tablet_3in", "tablet_1in"):
-        size = "3-inch" if unit == "tablet_3in" else "1-inch"
-        return (Part(f"{value:.0f}", f"{size} tablet{'' if value <= 1 + EPS else 's'}"),)
-    if unit in ("g", "ml") and value >= 1000:
-        return (Part(_trim(value / 1000, 2), "kg" if unit == "g" else "L"),)
+    if unit == "gal" and abs(value * 8 - round(value * 8)) < 1e-6:
+        return _jugs(value)
+    if unit in _BAGS:
+        return (Part(_quarters(value), f"{'bag' if one else 'bags'} of {_BAGS[unit]}"),)
+    if unit in _TABLETS:
+        return (Part(f"{value:.0f}", f"{_TABLETS[unit]} tablet{'' if one else 's'}"),)
+    if unit in _BIG and value >= 1000:
+        return (Part(_trim(value / 1000, 2), _BIG[unit]),)
     return (Part(_trim(value, 2), UNIT_LABELS[unit]),)
+
+
+def _jugs(value: float) -> tuple[Part, ...]:
+    """Gallons in quarters of a jug, an eighth as 16 fl oz."""
+    whole = math.floor(value * 4 + EPS) / 4
+    rest = (Part("16", "fl oz"),) if value - whole > 0.1 else ()
+    return (*((Part(_quarters(whole), "gal"),) if whole else ()), *rest)
 
 
 def _split(value: float, size: int, big: str, small: str) -> tuple[Part, ...]:
     whole = int(value // size + EPS)
     rest = value - whole * size
+    if whole == 0:
+        return (Part(_trim(rest, 2), small),)
     if rest < 0.05:
         return (Part(f"{whole:,}", big),)
     return (Part(f"{whole:,}", big), Part(_trim(rest, 1), small))
@@ -141,6 +174,54 @@ def _quarters(value: float) -> str:
 def _trim(value: float, decimals: int) -> str:
     text = f"{value:,.{decimals}f}"
     return text.rstrip("0").rstrip(".") if "." in text else text
+
+
+@dataclass(frozen=True)
+class OwnMeasure:
+    """A jug, scoop, bucket or bag a person counts in. liquid: what it is for; holds: g, or mL of liquids."""
+
+    name: str
+    liquid: bool
+    holds: float
+
+
+# An amount is told in an own measure where quarters of it come this near, and are no more than so many (our
+# own).
+_OWN_WITHIN, _OWN_MOST = 0.04, 80
+
+
+def in_own(canonical: float, form: Form, own: tuple[OwnMeasure, ...]) -> str:
+    """An amount (g or mL) in quarters of the person's own measure that fits it best; empty where none comes
+    near.
+
+    >>> in_own(680, "dry", (OwnMeasure("scoop", False, 227), OwnMeasure("jug", True, 3785)))
+    '3 × scoop'
+    """
+    found = []
+    for measure in own:
+        quarters = round(4 * canonical / measure.holds)
+        off = abs(quarters / 4 * measure.holds - canonical)
+        fits = 1 <= quarters <= _OWN_MOST and off <= _OWN_WITHIN * canonical
+        if measure.liquid == (form == "liquid") and fits:
+            found.append((quarters % 4 != 0, quarters, measure.name))
+    if not found or form == "tablet":
+        return ""
+    _, quarters, name = min(found)
+    return f"{_quarters(quarters / 4)} × {name}"
+
+
+def checked_measure(name: str, liquid: bool, text: str, unit: str, field: str) -> OwnMeasure:
+    """An own measure as typed. Raises InvalidInput at ``{field}.name``, ``.amount`` or ``.unit``."""
+    if not name.strip():
+        raise InvalidInput(FieldProblem(f"{field}.name", "empty", "Call it something: scoop, jug, bucket."))
+    try:
+        holds = parse_amount(text, unit, "liquid" if liquid else "dry", "amount")
+    except InvalidInput as error:
+        at = {"amount": "amount", "amount_unit": "unit"}
+        raise InvalidInput(
+            *(FieldProblem(f"{field}.{at.get(p.field, p.field)}", p.code, p.message) for p in error.fields)
+        ) from None
+    return OwnMeasure(name.strip(), liquid, holds)
 
 
 def units_for(form: Form, system: System) -> tuple[str, ...]:

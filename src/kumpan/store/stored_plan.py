@@ -5,15 +5,15 @@ Form 1 was the API's answer of its day, its two extra fields and clock times amo
 """
 
 from dataclasses import asdict, dataclass
-from datetime import datetime
+from datetime import datetime, timedelta
 from typing import Any
 
 from pydantic import TypeAdapter
 
 from kumpan.core.amounts import Part
 from kumpan.core.dosing.outcomes import SlotView
-from kumpan.core.dosing.request import PlanRequest
-from kumpan.core.dosing.view import AlternativeView, AmountView, ChoiceView, StepView, measured
+from kumpan.core.dosing.request import DosePlan, PlanRequest
+from kumpan.core.dosing.view import AlternativeView, AmountView, ChoiceView, PlanView, StepView, measured
 from kumpan.store.tables.pools import Pool
 
 FORM = 2
@@ -28,6 +28,7 @@ class StoredAmount:
     text: str
     exact: str = ""
     parts: tuple[tuple[str, str], ...] = ()
+    own: str = ""
 
 
 @dataclass(frozen=True)
@@ -85,6 +86,15 @@ class StoredStep:
     next_visit: bool = False
 
 
+@dataclass(frozen=True)
+class StoredFollows:
+    """What was told of later visits (a sentence each, and when), and of the whole way (a line a product)."""
+
+    later: tuple[tuple[datetime, str], ...] = ()
+    totals: tuple[tuple[str, str], ...] = ()
+
+
+_FOLLOWS: TypeAdapter[StoredFollows] = TypeAdapter(StoredFollows)
 _STEP: TypeAdapter[StoredStep] = TypeAdapter(StoredStep)
 
 
@@ -93,21 +103,36 @@ def store_step(view: StepView) -> dict[str, Any]:
     told, amount = view.amount, None
     if told is not None:
         parts = tuple((p.number, p.unit) for p in told.parts)
-        amount = StoredAmount(told.value, told.unit, told.text, told.exact, parts)
+        amount = StoredAmount(told.value, told.unit, told.text, told.exact, parts, told.own)
     kept = {
         n: getattr(view, n)
         for n in ("key", "kind", "title", "how", "caution", "sentence", "reason_id", "role")
     }
-    kept |= {n: getattr(view, n) for n in ("product_id", "strength", "portion", "gap", "warnings", "cost")}
+    kept |= {
+        n: getattr(view, n)
+        for n in ("product_id", "strength", "gap", "warnings", "cost", "portion", "next_visit")
+    }
     step = StoredStep(
         **kept,
         amount=amount,
         slots=tuple(StoredSlot(**asdict(s)) for s in view.slots),
         alternatives=tuple(StoredAlternative(**asdict(a)) for a in view.alternatives),
-        next_visit=view.next_visit,
     )
     dumped: dict[str, Any] = _STEP.dump_python(step, mode="json")
     return dumped
+
+
+def store_follows(view: PlanView, request: PlanRequest, plan: DosePlan) -> dict[str, Any]:
+    """What follows the plan's steps, as told."""
+    later = tuple((request.now + timedelta(minutes=one.at_min), one.sentence) for one in plan.later)
+    totals = tuple((line.name, line.amount) for line in view.totals)
+    dumped: dict[str, Any] = _FOLLOWS.dump_python(StoredFollows(later, totals), mode="json")
+    return dumped
+
+
+def read_follows(held: dict[str, Any] | None) -> StoredFollows:
+    """What was told to follow; nothing in plans of earlier rules. Raises pydantic's ValidationError."""
+    return StoredFollows() if held is None else _FOLLOWS.validate_python(held)
 
 
 def read_step(form: int, shown: dict[str, Any]) -> StoredStep:
@@ -139,7 +164,7 @@ def shown_step(step: StoredStep, at: datetime, clock: str) -> StepView:
     held, amount = step.amount, None
     if held is not None:
         parts = tuple(Part(number, unit) for number, unit in held.parts)
-        amount = AmountView(held.value, held.unit, held.text, held.exact, parts)
+        amount = AmountView(held.value, held.unit, held.text, held.exact, parts, held.own)
     names = (
         "key",
         "kind",
@@ -153,7 +178,7 @@ def shown_step(step: StoredStep, at: datetime, clock: str) -> StepView:
         "strength",
     )
     return StepView(
-        **{n: getattr(step, n) for n in (*names, "portion", "gap", "warnings", "cost", "next_visit")},
+        **{n: getattr(step, n) for n in (*names, "gap", "warnings", "cost", "portion", "next_visit")},
         at=at,
         clock=clock,
         amount=amount,

@@ -17,8 +17,12 @@ LOOK_BACK = timedelta(days=120)  # how much of its log an estimate starts from: 
 _VOLUME_95 = 0.10  # a volume that was not proved: common practice
 
 
-def traits_of(pool: Pool, school: str | None = None) -> PoolTraits:
-    """The pool as the core sees it; under another school to compare."""
+def traits_of(
+    pool: Pool, school: str | None = None, setting: tuple[float, float] | None = None
+) -> PoolTraits:
+    """The pool as the core sees it; under another school to compare. setting: what its cell runs at, percent
+    and hours a day.
+    """
     settings = pool.settings or {}
     cell = next((e.details for e in pool.equipment if e.kind == "chlorinator"), {})
     held = [e.details["holds"] for e in pool.equipment if e.kind == "feeder" and "holds" in e.details]
@@ -37,6 +41,11 @@ def traits_of(pool: Pool, school: str | None = None) -> PoolTraits:
         hose_l_h=settings.get("hose_l_h"),
         cell_salt_ppm=None if low is None or high is None else (float(low), float(high)),
         feeder_held=str(held[0]) if held else None,
+        label_fc_ppm=settings.get("label_fc_ppm"),
+        heater=any(e.kind == "heater" for e in pool.equipment),
+        low_ground_water=settings.get("ground_water") == "low",
+        cell_g_day=None if (rated := cell.get("output")) is None else float(rated),
+        cell_setting=setting,
     )
 
 

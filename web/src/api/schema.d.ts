@@ -581,7 +581,7 @@ export interface paths {
         };
         /**
          * Get Usual
-         * @description What was written last of each kind.
+         * @description What was written last of each kind, and which kinds are written most.
          */
         get: operations["get_usual_api_v1_pools__pool_id__usual_entries_get"];
         put?: never;
@@ -1166,7 +1166,8 @@ export interface components {
     schemas: {
         /**
          * AcceptedPlan
-         * @description An accepted plan as it was given, with what was done of it.
+         * @description An accepted plan as it was given, with what was done of it. earlier_rules: why it can only be looked
+         *     at; empty where it can be followed.
          */
         AcceptedPlan: {
             /**
@@ -1196,10 +1197,25 @@ export interface components {
             steps: components["schemas"]["PlanStepState"][];
             /** Open Steps */
             open_steps: number;
+            /**
+             * Later
+             * @default []
+             */
+            later: components["schemas"]["LaterTold"][];
+            /**
+             * Totals
+             * @default []
+             */
+            totals: components["schemas"]["TotalTold"][];
+            /**
+             * Earlier Rules
+             * @default
+             */
+            earlier_rules: string;
         };
         /**
          * AccountChange
-         * @description The person's units.
+         * @description The person's units and what they count in.
          */
         AccountChange: {
             /**
@@ -1207,6 +1223,11 @@ export interface components {
              * @enum {string}
              */
             unit_system: "us" | "metric";
+            /**
+             * Own Measures
+             * @default []
+             */
+            own_measures: components["schemas"]["MeasureBody"][];
             /** Revision */
             revision: number;
         };
@@ -1236,6 +1257,8 @@ export interface components {
             name: string;
             /** Unit System */
             unit_system: string;
+            /** Own Measures */
+            own_measures: components["schemas"]["MeasureBody"][] | null;
             /** Revision */
             revision: number;
         };
@@ -1261,7 +1284,7 @@ export interface components {
         };
         /**
          * AmountView
-         * @description An amount in the person's measures.
+         * @description An amount in the person's measures. own: in their own jug, scoop or bag, where one fits.
          */
         AmountView: {
             /** Value */
@@ -1274,6 +1297,11 @@ export interface components {
             exact: string;
             /** Parts */
             parts: components["schemas"]["Part"][];
+            /**
+             * Own
+             * @default
+             */
+            own: string;
         };
         /**
          * ApartView
@@ -1813,6 +1841,32 @@ export interface components {
             own: boolean;
         };
         /**
+         * LaterTold
+         * @description What was told of a later visit, and when that is.
+         */
+        LaterTold: {
+            /** Clock */
+            clock: string;
+            /** Sentence */
+            sentence: string;
+        };
+        /**
+         * LaterView
+         * @description What is likely to follow, in a sentence, and the test that decides it. Nothing to tick.
+         */
+        LaterView: {
+            /** Measure */
+            measure: string;
+            /** Label */
+            label: string;
+            /** Clock */
+            clock: string;
+            /** Sentence */
+            sentence: string;
+            /** Test */
+            test: string[];
+        };
+        /**
          * Leg
          * @description What one step does, from where to where. text: the product and its amount; balances: a step for pH or
          *     alkalinity.
@@ -1930,6 +1984,20 @@ export interface components {
             kind: string;
             /** Title */
             title: string;
+        };
+        /**
+         * MeasureBody
+         * @description A jug, scoop, bucket or bag the person counts in, as typed.
+         */
+        MeasureBody: {
+            /** Name */
+            name: string;
+            /** Liquid */
+            liquid: boolean;
+            /** Amount */
+            amount: string;
+            /** Unit */
+            unit: string;
         };
         /**
          * MeasureMeta
@@ -2394,6 +2462,21 @@ export interface components {
             /** Stay Min */
             stay_min?: number | null;
             /**
+             * Hold Days
+             * @default 0
+             */
+            hold_days: number;
+            /**
+             * Closed Pool
+             * @default false
+             */
+            closed_pool: boolean;
+            /**
+             * Drain Later
+             * @default false
+             */
+            drain_later: boolean;
+            /**
              * Id
              * Format: uuid
              */
@@ -2446,6 +2529,10 @@ export interface components {
             outcomes: components["schemas"]["OutcomeView"][];
             /** Steps */
             steps: components["schemas"]["StepView"][];
+            /** Later */
+            later: components["schemas"]["LaterView"][];
+            /** Totals */
+            totals: components["schemas"]["TotalView"][];
             /** Left Alone */
             left_alone: string[];
             /** Needs Test */
@@ -2570,6 +2657,21 @@ export interface components {
             seen: string[];
             /** Stay Min */
             stay_min?: number | null;
+            /**
+             * Hold Days
+             * @default 0
+             */
+            hold_days: number;
+            /**
+             * Closed Pool
+             * @default false
+             */
+            closed_pool: boolean;
+            /**
+             * Drain Later
+             * @default false
+             */
+            drain_later: boolean;
             /**
              * Readings
              * @default []
@@ -3014,6 +3116,16 @@ export interface components {
              */
             use: string;
             /**
+             * Ground Water
+             * @default unknown
+             */
+            ground_water: string;
+            /**
+             * Label Fc
+             * @default
+             */
+            label_fc: string;
+            /**
              * Targets
              * @default {}
              */
@@ -3071,6 +3183,16 @@ export interface components {
              * @default unknown
              */
             use: string;
+            /**
+             * Ground Water
+             * @default unknown
+             */
+            ground_water: string;
+            /**
+             * Label Fc
+             * @default
+             */
+            label_fc: string;
             /**
              * Targets
              * @default {}
@@ -3406,7 +3528,7 @@ export interface components {
         };
         /**
          * StepView
-         * @description One row of the rail.
+         * @description One row of the rail. portion, next_visit: of plans by earlier rules, which went on past a test.
          */
         StepView: {
             /** Key */
@@ -3437,8 +3559,6 @@ export interface components {
             /** Strength */
             strength: number | null;
             amount: components["schemas"]["AmountView"] | null;
-            /** Portion */
-            portion: string;
             /** Gap */
             gap: string;
             /** Warnings */
@@ -3455,6 +3575,11 @@ export interface components {
              * @default []
              */
             alternatives: components["schemas"]["AlternativeView"][];
+            /**
+             * Portion
+             * @default
+             */
+            portion: string;
             /**
              * Next Visit
              * @default false
@@ -3653,6 +3778,30 @@ export interface components {
             message: string;
         };
         /**
+         * TotalTold
+         * @description What was told that the whole way takes of a product.
+         */
+        TotalTold: {
+            /** Name */
+            name: string;
+            /** Amount */
+            amount: string;
+        };
+        /**
+         * TotalView
+         * @description A line of what the whole way takes: a product, from and to how much, what the stock lacks.
+         */
+        TotalView: {
+            /** Product Id */
+            product_id: string;
+            /** Name */
+            name: string;
+            /** Amount */
+            amount: string;
+            /** Missing */
+            missing: string;
+        };
+        /**
          * TypedReading
          * @description One reading as typed.
          */
@@ -3683,6 +3832,19 @@ export interface components {
             id: string;
             /** Label */
             label: string;
+        };
+        /**
+         * UsualEntries
+         * @description last: what was written last, by kind; most: every kind one may write, doses too, the most written
+         *     first.
+         */
+        UsualEntries: {
+            /** Last */
+            last: {
+                [key: string]: components["schemas"]["UsualEntry"];
+            };
+            /** Most */
+            most: string[];
         };
         /**
          * UsualEntry
@@ -6790,9 +6952,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": {
-                        [key: string]: components["schemas"]["UsualEntry"];
-                    };
+                    "application/json": components["schemas"]["UsualEntries"];
                 };
             };
             /** @description The body is not JSON */

@@ -119,7 +119,7 @@ export function RailRow({ step, done, next, late, note, actions, picture }: RowP
           {step.amount && !done && (
             <Amount
               amount={step.amount}
-              title={[step.amount.exact, step.cost].filter(Boolean).join(" · ")}
+              title={[step.amount.own, step.amount.exact, step.cost].filter(Boolean).join(" · ")}
               quiet={quiet}
             />
           )}
@@ -128,11 +128,6 @@ export function RailRow({ step, done, next, late, note, actions, picture }: RowP
               {done && step.amount ? `${step.amount.text} ` : ""}
               {step.title}
             </Text>
-            {step.portion && (
-              <Text fontSize="14px" color={quiet} whiteSpace="nowrap">
-                {step.portion}
-              </Text>
-            )}
           </Flex>
           {note}
           {!done && (

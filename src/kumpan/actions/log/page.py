@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from datetime import timedelta
 from uuid import UUID
 
 from kumpan.actions.context import Context
@@ -29,6 +30,16 @@ class PageOf:
     limit: int = 50
     kinds: tuple[str, ...] = ()
     search: str = ""
+
+
+@dataclass(frozen=True)
+class UsualEntries:
+    """last: what was written last, by kind; most: every kind one may write, doses too, the most written
+    first.
+    """
+
+    last: Mapping[str, "UsualEntry"]
+    most: tuple[str, ...]
 
 
 @dataclass(frozen=True)
@@ -64,8 +75,12 @@ def _sought(search: str) -> queries.Sought | None:
     return queries.Sought(text, products, tuple(k.id for k in KINDS.values() if text in k.label.lower()))
 
 
-def usual_entries(context: Context, pool_id: UUID) -> dict[str, UsualEntry]:
-    """What was written last of each kind, to write the same again."""
+# How far back the kinds are counted that a pool's page offers first: a season and more (our own).
+_COUNTED = timedelta(days=400)
+
+
+def usual_entries(context: Context, pool_id: UUID) -> UsualEntries:
+    """What was written last of each kind, to write the same again; and the kinds, most written first."""
     pool = queries.pool(context.session, context.account.id, pool_id)
     usual = {}
     for kind in entered_kinds():
@@ -73,4 +88,6 @@ def usual_entries(context: Context, pool_id: UUID) -> dict[str, UsualEntry]:
         held = last.entry.payload if last is not None else None
         if isinstance(held, Details) and held.typed:
             usual[kind.id] = UsualEntry(typed_fields(kind, held.typed), held.typed)
-    return usual
+    counts = queries.kinds_counted(context.session, pool.id, context.now - _COUNTED)
+    offered = ["dose", *(kind.id for kind in entered_kinds())]
+    return UsualEntries(usual, tuple(sorted(offered, key=lambda k: (-counts.get(k, 0), offered.index(k)))))

@@ -14,7 +14,7 @@ from kumpan.core.dosing.supply import checked_choices
 from kumpan.core.dosing.view import show_plan
 from kumpan.core.errors import Conflict
 from kumpan.store import queries
-from kumpan.store.stored_plan import FORM, store_inputs, store_step
+from kumpan.store.stored_plan import FORM, store_follows, store_inputs, store_step
 from kumpan.store.tables.log import Event
 from kumpan.store.tables.plans import PlanRow, PlanStepRow
 
@@ -63,6 +63,7 @@ def accept_plan(context: Context, test: Event, new: NewPlan) -> Event:
             "swim_least_fc_ppm": swim.least_fc_ppm,
             "swim_most_fc_ppm": swim.most_fc_ppm,
         },
+        follows=store_follows(shown, request, plan),
         steps=[
             PlanStepRow(
                 id=uuid7(),

@@ -1,11 +1,13 @@
 """What a plan follows from: readings typed, the log's water, the pool and its equipment, the shelf."""
 
-from datetime import date
+from datetime import date, timedelta
 from zoneinfo import ZoneInfo
 
 from kumpan.actions.context import Context
 from kumpan.core.dosing.request import Asked, Choice, PlanRequest
+from kumpan.core.log.entry import Details
 from kumpan.core.pool.equipment_facts import expired_cover
+from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.water.estimate.filter import Estimate, Present
 from kumpan.core.water.readings import Reading, combined_chlorine_ppm
 from kumpan.core.water.state import WaterState, with_measures
@@ -13,11 +15,36 @@ from kumpan.store import queries
 from kumpan.store.tables.pools import Pool
 from kumpan.store.water import present_of, traits_of
 
+# How far back a pour still keeps another apart: stabilizer's week.
+_MATTERS = timedelta(days=7)
+
 
 def _closed_by(pool: Pool, today: date) -> frozenset[str]:
     """What the equipment's record says closes the pool, as ``SEEN`` has it."""
     expired = any(e.kind == "openings" and expired_cover(e.details, today) for e in pool.equipment)
     return frozenset({"drain_cover"} if expired else ())
+
+
+def _poured_h(context: Context, pool: Pool) -> dict[str, float]:
+    """Hours since a product of each group last went in, as far as it still matters."""
+    last = queries.last_poured(context.session, pool.id, context.now - _MATTERS)
+    hours: dict[str, float] = {}
+    for product_id, at in last.items():
+        product, since = PRODUCTS.get(product_id), (context.now - at).total_seconds() / 3600
+        if product is not None:
+            hours[product.group] = min(hours.get(product.group, since), since)
+    return hours
+
+
+def _cell_setting(context: Context, pool: Pool) -> tuple[float, float] | None:
+    """What the cell runs at, by the log and the equipment: percent, and hours a day."""
+    last = queries.latest_event(context.session, pool.id, "cell")
+    if last is None or not isinstance(last.entry.payload, Details):
+        return None
+    percent, hours = last.entry.payload.number("setting"), last.entry.payload.number("hours")
+    usual = next((e.details.get("hours_day") for e in pool.equipment if e.kind == "chlorinator"), None)
+    hours = hours if hours is not None else usual
+    return None if percent is None or hours is None else (percent, float(hours))
 
 
 def _typed(readings: list[Reading]) -> dict[str, float]:
@@ -56,18 +83,23 @@ def plan_request(
     carried = {m: e for m, e in present.measures.items() if e.usable and m not in mine}
     expected = {m: (e.value, e.u95) for m, e in present.measures.items() if m in mine}
     return PlanRequest(
-        traits=traits_of(pool, asked.school),
+        traits=traits_of(pool, asked.school, _cell_setting(context, pool)),
         water=with_measures(_carried_water(carried, present), _typed(readings)),
         now=here,
         choices=choices,
         u95={m: e.u95 for m, e in carried.items()} | _typed_u95(readings),
         age_days={m: e.age_days for m, e in carried.items()},
         system=context.unit_system,
+        own_measures=context.own_measures,
         methods={r.measure: r.method for r in readings},
         tc_ppm=next((r.value for r in readings if r.measure == "tc"), None),
         expected=expected,
         at_hand=queries.at_hand(context.session, context.account.id, context.now),
         seen=asked.seen | _closed_by(pool, here.date()),
         stay_min=asked.stay_min,
+        hold_days=asked.hold_days,
+        closed_pool=asked.closed_pool,
+        drain_later=asked.drain_later,
+        poured_h=_poured_h(context, pool),
         currency=context.account.currency,
     )

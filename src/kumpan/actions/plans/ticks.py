@@ -5,7 +5,9 @@ from datetime import datetime
 from uuid import UUID
 
 from kumpan.actions.context import Context
+from kumpan.actions.plans.accepted import EARLIER_RULES
 from kumpan.actions.times import checked_time
+from kumpan.core.dosing.request import by_earlier_rules
 from kumpan.core.errors import Conflict
 from kumpan.core.log.entry import StepDone
 from kumpan.core.log.poured import checked_dose
@@ -36,6 +38,9 @@ def tick_step(context: Context, step_id: UUID, new: NewTick) -> Event:
         return known
     if step.id in queries.done_events(session, [step.id]):
         raise Conflict("already_done", "This step was already ticked off.")
+    held = plan.detail
+    if by_earlier_rules(getattr(held, "rule_version", "")):
+        raise Conflict("earlier_rules", EARLIER_RULES)
     at = checked_time(new.at, context.now)
     event = Event(
         id=new.id,

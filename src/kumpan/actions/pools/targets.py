@@ -7,6 +7,7 @@ from uuid import UUID
 from kumpan.actions.context import Context
 from kumpan.core.errors import FieldProblem, InvalidInput, check_revision
 from kumpan.core.guidance.own_targets import checked_override
+from kumpan.core.guidance.schools import FC_CAP
 from kumpan.core.pool.traits import SETTING_CHOICES
 from kumpan.core.units import gal_to_l, parse_number
 from kumpan.core.water.measures import MEASURES
@@ -30,7 +31,7 @@ class TargetInput:
 @dataclass(frozen=True)
 class SettingsInput:
     """What the Pool page sets beside the pool itself. fill: the fill water's own test; hose: an hour's worth,
-    gallons or litres."""
+    gallons or litres; label_fc: the most chlorine, ppm, that the product's label lets one swim in."""
 
     school: str
     sun: str
@@ -38,6 +39,8 @@ class SettingsInput:
     setting: str = "unknown"
     climate: str = "unknown"
     use: str = "unknown"
+    ground_water: str = "unknown"
+    label_fc: str = ""
     targets: dict[str, TargetInput] = field(default_factory=dict)
     fill: dict[str, str] = field(default_factory=dict)
     hose: str = ""
@@ -51,7 +54,7 @@ def change_settings(context: Context, pool_id: UUID, given: SettingsInput, revis
     pool = queries.pool(context.session, context.account.id, pool_id, lock=True)
     check_revision(pool.revision, revision, "pool")
     problems: list[FieldProblem] = []
-    for name in ("school", "sun", "setting", "climate", "use"):
+    for name in SETTING_CHOICES:
         if getattr(given, name) not in {c.id for c in SETTING_CHOICES[name]}:
             problems.append(FieldProblem(name, "unknown_choice", "Choose one of the answers."))
     targets, fill = _targets(given, problems), _fill(given, problems)
@@ -62,22 +65,25 @@ def change_settings(context: Context, pool_id: UUID, given: SettingsInput, revis
                 "hose", "out_of_range", "A hose gives between 10 and 20,000 an hour. Is this an hour's worth?"
             )
         )
+    label_fc = _number(given.label_fc, "label_fc", problems)
+    if label_fc is not None and not 1 <= label_fc <= FC_CAP:
+        text = f"Labels let people swim in 1 to {FC_CAP:g} ppm. Leave it empty where yours says nothing."
+        problems.append(FieldProblem("label_fc", "out_of_range", text))
     if problems:
         raise InvalidInput(*problems)
     pool.school = given.school
     pool.settings = {
-        "sun": given.sun,
+        **{name: getattr(given, name) for name in SETTING_CHOICES if name != "school"},
+        "label_fc_ppm": label_fc,
         "borate_allowed": given.borate_allowed,
         "targets": targets,
         "fill": fill,
-        "setting": given.setting,
-        "climate": given.climate,
-        "use": given.use,
         "hose_l_h": None if hose is None else gal_to_l(hose) if given.hose_unit == "gal" else hose,
         "typed": {
             "fill": given.fill,
             "hose": given.hose,
             "hose_unit": given.hose_unit,
+            "label_fc": given.label_fc,
             "targets": {m: vars(t) for m, t in given.targets.items() if m in targets},
         },
     }

@@ -14,8 +14,9 @@ from kumpan.core.phrasing import terms
 from kumpan.core.phrasing.terms import show_value
 from kumpan.core.water.estimate.filter import Present, worth_most
 from kumpan.core.water.measures import MEASURES
+from kumpan.core.water.methods import METHODS
+from kumpan.core.water.state import with_measures
 from kumpan.store import queries
-from kumpan.store.tables.accounts import Account
 from kumpan.store.tables.log import Event
 from kumpan.store.tables.pools import Pool
 from kumpan.store.water import present_of, traits_of
@@ -69,7 +70,7 @@ def today(context: Context, pool_id: UUID) -> Today:
     upcoming = next((s for s in plan.steps if s.done is None), None) if plan else None
     last = show_event(context, tested) if tested else None
     present = present_of(context.session, pool, context.now)
-    water_now = _water_now(pool, context.account, present, here)
+    water_now = _water_now(context, pool, present, here)
     worth = worth_most(traits_of(pool), present) if tested else None
     return Today(
         pool_id=pool.id,
@@ -96,27 +97,58 @@ def _under_way(context: Context, pool: Pool, tested: Event | None) -> AcceptedPl
     return plan if plan.open_steps and not outdated else None
 
 
-def _water_now(pool: Pool, account: Account, present: Present, here: datetime) -> tuple[NowView, ...]:
-    """Every measure as the log makes it now, judged with what it may be off by."""
-    errors = {m: e.u95 for m, e in present.measures.items()}
-    judged = {f.measure: f for f in diagnose(present.water, traits_of(pool), errors, {})}
+def _water_now(context: Context, pool: Pool, present: Present, here: datetime) -> tuple[NowView, ...]:
+    """Every measure, judged with what it may be off by: what was read today as it was read, the rest as the
+    log makes it. A reading that the log differs from by more than its method's error stands beside what the
+    log says.
+    """
+    read = _read_today(context, pool, present, here)
+    errors = {m: e.u95 for m, e in present.measures.items()} | {m: off for m, (_, off) in read.items()}
+    water = with_measures(present.water, {m: value for m, (value, _) in read.items()})
+    judged = {f.measure: f for f in diagnose(water, traits_of(pool), errors, {})}
+    system = context.account.unit_system
     views = []
     for m, e in present.measures.items():
-        found, (low, high) = judged.get(m), e.span_80
-        day = terms.day(here, here - timedelta(days=e.age_days))
-        span = [show_value(m, v, account.unit_system).removesuffix(" ppm") for v in (low, high)]
+        found, day = judged.get(m), terms.day(here, here - timedelta(days=e.age_days))
+        value, off = read.get(m, (e.value, 0.0))
+        span = _span(m, e.span_80, system)
+        if m in read:
+            apart = abs(value - e.value) > off
+            span = f"by the log {show_value(m, e.value, system).removesuffix(' ppm')}" if apart else ""
         views.append(
             NowView(
                 m,
                 MEASURES[m].label,
-                show_value(m, e.value, account.unit_system).removesuffix(" ppm"),
-                "" if span[0] == span[1] else f"{span[0].partition(' ')[0]} to {span[1]}",
+                show_value(m, value, system).removesuffix(" ppm"),
+                span,
                 f"read {_on(day)}" + ("" if e.usable or day == "Today" else ": too old to dose on"),
                 found.level if found else "none",
                 found.word if found else "",
             )
         )
     return tuple(views)
+
+
+def _read_today(
+    context: Context, pool: Pool, present: Present, here: datetime
+) -> dict[str, tuple[float, float]]:
+    """What was read since midnight, newest last, with its method's 95 % error: as far as nothing that moves
+    it went in since, so that the reading still is the water.
+    """
+    midnight = here.replace(hour=0, minute=0, second=0, microsecond=0)
+    last = queries.last_poured(context.session, pool.id, midnight)
+    poured = max(last.values(), default=midnight)
+    found = queries.readings_between(context.session, pool.id, max(midnight, poured), context.now)
+    known = [(m, value, method) for m, _, value, method in found if m in present.measures]
+    return {
+        m: (value, METHODS[method].u95(m, value) if method in METHODS else 0.0) for m, value, method in known
+    }
+
+
+def _span(measure: str, span: tuple[float, float], system: str) -> str:
+    """An 80 % span in words, its unit once."""
+    low, high = (show_value(measure, v, system).removesuffix(" ppm") for v in span)
+    return "" if low == high else f"{low.partition(' ')[0]} to {high}"
 
 
 def _lower(label: str) -> str:

@@ -24,8 +24,10 @@ from pydantic import (
 from pydantic_core import CoreSchema, core_schema
 
 from kumpan.actions.transfer.account_structures import (
+    Follows,
     Inputs,
     OneOf,
+    OwnMeasures,
     Settings,
     ShelfTyped,
     VolumeGiven,
@@ -207,6 +209,7 @@ class PlanRecord(Record):
     swim: Line
     form: Annotated[int, Field(ge=1, le=FORM)]
     inputs: Inputs
+    follows: Follows | None = None
 
 
 class StepRecord(Record):
@@ -296,6 +299,7 @@ class AccountRecord(Record):
     name: Annotated[str, StringConstraints(max_length=120)]
     unit_system: Literal["us", "metric"]
     currency: Annotated[str, StringConstraints(pattern="^[A-Z]{3}$")]
+    own_measures: Annotated[list[OwnMeasures], Field(max_length=12)] | None = None
 
 
 class Head(BaseModel):

@@ -9,11 +9,13 @@ from pydantic import AfterValidator, BaseModel, ConfigDict, Field, GetCoreSchema
 from pydantic_core import CoreSchema, core_schema
 
 from kumpan.actions.shelf.items import ShelfInput
+from kumpan.core.amounts import checked_measure
 from kumpan.core.errors import InvalidInput
 from kumpan.core.pool.traits import SETTING_CHOICES
 from kumpan.core.pool.volume import VolumeInput, volume_of
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.units import UNIT_LABELS
+from kumpan.store.stored_plan import read_follows
 
 
 @dataclass(frozen=True)
@@ -61,6 +63,20 @@ def _shelf_typed(typed: dict[str, Any]) -> dict[str, Any]:
 def _settings(settings: dict[str, Any]) -> dict[str, Any]:
     PoolSettings.model_validate(settings)
     return settings
+
+
+def _follows(follows: dict[str, Any]) -> dict[str, Any]:
+    read_follows(follows)
+    return follows
+
+
+def _measure(typed: dict[str, Any]) -> dict[str, Any]:
+    known = _MEASURE.validate_python(typed)
+    try:
+        checked_measure(known.name, known.liquid, known.amount, known.unit, "")
+    except InvalidInput as error:
+        raise ValueError(error.message) from None
+    return typed
 
 
 def _inputs(inputs: dict[str, Any]) -> dict[str, Any]:
@@ -111,6 +127,8 @@ class PoolSettings(_Open):
     setting: Annotated[str, OneOf(tuple(c.id for c in SETTING_CHOICES["setting"]))] = "unknown"
     climate: Annotated[str, OneOf(tuple(c.id for c in SETTING_CHOICES["climate"]))] = "unknown"
     use: Annotated[str, OneOf(tuple(c.id for c in SETTING_CHOICES["use"]))] = "unknown"
+    ground_water: Annotated[str, OneOf(tuple(c.id for c in SETTING_CHOICES["ground_water"]))] = "unknown"
+    label_fc_ppm: Annotated[float, Field(ge=1, le=10)] | None = None
     borate_allowed: bool = True
     targets: dict[str, Target] = {}
     fill: dict[str, float] = {}
@@ -131,6 +149,14 @@ class PlanInputs(_Open):
     swim_least_fc_ppm: float = 0.0
 
 
+class _Measure(_Open):
+    name: Annotated[str, Field(max_length=30)]
+    liquid: bool
+    amount: str
+    unit: str
+
+
+_MEASURE = TypeAdapter(_Measure)
 _VOLUME = TypeAdapter(VolumeInput)
 _WEIGHED = TypeAdapter(_Weighed)
 _SHELF = TypeAdapter(ShelfInput)
@@ -138,4 +164,6 @@ _SHELF = TypeAdapter(ShelfInput)
 VolumeGiven = Annotated[dict[str, Any], AfterValidator(_volume_given)]
 Settings = Annotated[dict[str, Any], AfterValidator(_settings)]
 Inputs = Annotated[dict[str, Any], AfterValidator(_inputs)]
+OwnMeasures = Annotated[dict[str, Any], AfterValidator(_measure)]
+Follows = Annotated[dict[str, Any], AfterValidator(_follows)]
 ShelfTyped = Annotated[dict[str, str], AfterValidator(_shelf_typed)]

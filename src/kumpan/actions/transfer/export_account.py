@@ -65,7 +65,7 @@ class _Snapshot:
 
     def head(self, now: datetime) -> dict[str, Any]:
         """What the file says of itself."""
-        account = {n: getattr(self.account, n) for n in ("name", "unit_system", "currency")}
+        account = {n: getattr(self.account, n) for n in ("name", "unit_system", "currency", "own_measures")}
         return {"format": FORMAT, "version": VERSION, "exported_at": plain(now), "account": account}
 
 

@@ -75,11 +75,9 @@ def write_account(context: Context, job: Job, progress: Progress) -> Outcome:
     if not queries.pools(
         context.session, context.account.id, archived=True
     ):  # an account just begun takes on the file's ways
-        context.account.name, context.account.unit_system, context.account.currency = (
-            file.head.account.name,
-            file.head.account.unit_system,
-            file.head.account.currency,
-        )
+        theirs = file.head.account
+        for name in ("name", "unit_system", "currency", "own_measures"):
+            setattr(context.account, name, getattr(theirs, name))
         context.account.revision += 1
     total, done = sum(map(len, new.values())), 0
     with database.parents_taken_for_granted(context.session):

@@ -57,10 +57,9 @@ ION_SO4 = (5.0, -0.04)
 NEUTRAL_SALTING = 0.1  # log g of a neutral = 0.1 I, as in PHREEQC
 DAVIES_LINEAR = 0.3  # Davies (1962), Ion Association: log g = -A z^2 (sqrt I/(1 + sqrt I) - 0.3 I)
 AIR_CO2_UATM = 420.0  # partial pressure of CO2 in today's air, microatmospheres (chemistry: doses)
-# Gas exchange of CO2 over the depth of a pool whose jets break the surface, 1/h: our own first guess, no
-# source for pools. A still, sheltered surface gives about 0.014 (2 cm/h over 1.4 m; Wanninkhof 1992, J.
-# Geophys. Res. 97, 7373, from memory). The log is to fit it.
-AERATION_RATE_PER_H = 0.15
+# Gas exchange of CO2 through a pool's surface, 1/h: a still, sheltered one (2 cm/h over 1.4 m; Wanninkhof
+# 1992, J. Geophys. Res. 97, 7373, from memory). A prior; particular to the pool, and the log is to fit it.
+SURFACE_RATE_PER_H = 0.014
 
 # --- Chlorine and stabilizer (chlorine.py). ---
 # O'Brien, Morris & Butler (1974), in Rubin (ed.), Chemistry of Water Supply, Treatment and

@@ -12,15 +12,15 @@ import numpy
 
 from kumpan.core.chemistry import constants as k
 from kumpan.core.chemistry.solution import alkalinity_at, at_ph, equilibrate
+from kumpan.core.dosing.acts import AERATE
 from kumpan.core.dosing.request import DosePlan
-from kumpan.core.dosing.sizing import AERATE
 from kumpan.core.guidance.targets import bands_for
 from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.water.state import WaterState, carbonate_of, totals_of
 
 _PPM = k.TA_PPM_PER_EQ_L
-PH_ROLES = ("raise_ta", "lower_ph", "raise_ph", "lower_ta", AERATE)
+PH_ROLES = ("raise_ta", "lower_ph", "raise_ph", AERATE)
 _CONTOURS = (6.8, 7.0, 7.2, 7.4, 7.6, 7.8, 8.0, 8.2)
 _LEAST_SPAN_PPM = 40.0
 _WORTH_DRAWING_PPM = 0.7

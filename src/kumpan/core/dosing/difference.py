@@ -3,7 +3,7 @@
 from kumpan.core.dosing.request import DosePlan, Finding
 from kumpan.core.dosing.supply import ROLE_LABELS
 from kumpan.core.dosing.view import band_words
-from kumpan.core.products.catalogue import PRODUCTS, form_of
+from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.water.measures import MEASURES
 
 
@@ -39,14 +39,8 @@ def _verdict(was: Finding, now: Finding, usual_label: str) -> str:
 
 
 def _total(plan: DosePlan, role: str) -> str:
-    """All of a role's additions in words: the amount, or how many portions of it."""
-    steps = [s for s in plan.steps if s.role == role and s.amount is not None]
-    if not steps or steps[0].product_id is None:
+    """What is poured now of a role, in words."""
+    step = next((s for s in plan.steps if s.role == role and s.amount is not None), None)
+    if step is None or step.product_id is None or step.amount is None:
         return ""
-    amounts = [s.amount for s in steps if s.amount is not None]
-    product = PRODUCTS[steps[0].product_id]
-    if len(amounts) == 1:
-        return f"{amounts[0].text} {product.short}"
-    total = sum(a.canonical for a in amounts)
-    size = f"{total / 1000:,.2f} {'L' if form_of(product) == 'liquid' else 'kg'}"
-    return f"{len(amounts)} portions of {amounts[0].text} {product.short} ({size} in all)"
+    return f"{step.amount.text} {PRODUCTS[step.product_id].short}"

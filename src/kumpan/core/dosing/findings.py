@@ -8,12 +8,15 @@ from kumpan.core.chemistry.saturation import corrected_alkalinity_ppm, dissolved
 from kumpan.core.dosing.request import Finding, Level
 from kumpan.core.dosing.uncertainty import SURE, odds, sure_margin
 from kumpan.core.guidance.schools import FC_CAP, TEMP_STATED_C
-from kumpan.core.guidance.targets import Band, bands_for, shock_level_ppm
+from kumpan.core.guidance.targets import Band, bands_of, shock_level_ppm
 from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.water.measures import IN_STATE, MEASURES
 from kumpan.core.water.methods import METHODS
 from kumpan.core.water.state import WaterState, solution_of, value_of
 from kumpan.core.water.untested import standing_in
+
+# Calcium under this is soft water (common practice).
+_SOFT_PPM = 150.0
 
 
 def diagnose(
@@ -28,8 +31,8 @@ def diagnose(
     u95: 95 % error of each reading, none being exact. methods: how each was read, for what to test
     with instead.
     """
-    bands = bands_for(traits, water.cya_ppm)
-    findings, shock = [], shock_level_ppm(traits, water.cya_ppm, water.cc_ppm)
+    bands = bands_of(traits, water)
+    findings, shock = [], shock_level_ppm(traits, water.cya_ppm, water.cc_ppm, water.temp_c)
     for measure in IN_STATE:
         value = value_of(water, measure)
         if value is not None and measure in bands and value != MEASURES[measure].assumed:
@@ -50,9 +53,16 @@ def slack(band: Band, u95: float) -> float:
     return max(MEASURES[band.measure].tolerance, sure_margin(u95))
 
 
+# Under their band by no more than their method's error these are left: nothing is dosed on less than a test
+# can tell, and they can wait (our own).
+_PATIENT = ("ta", "ch", "cya")
+
+
 def is_low(value: float, band: Band, u95: float = 0.0) -> bool:
     """Whether a reading is under the band, as far as its method can tell; chlorine as read."""
     margin = MEASURES["fc"].tolerance if band.measure == "fc" else slack(band, u95)
+    if band.measure in _PATIENT:
+        margin = max(margin, u95)
     return band.low is not None and value < band.low - margin
 
 
@@ -131,7 +141,7 @@ def _judge(
         level, sentence = _judge_high(measure, value, band, label, u95, fill, shock_ppm)
     elif u95 and odds(value, u95, band).fine < SURE:
         return _cannot_tell(measure, value, band, u95, method)
-    elif measure == "ch" and band.low is None and value < 150:
+    elif measure == "ch" and band.low is None and value < _SOFT_PPM:
         sentence = "Calcium is low, which does not matter on this surface."
     return Finding(measure, value, level, word, band, sentence, reason, u95)
 
@@ -189,6 +199,12 @@ def _judge_high(
             ),
         )
     return "act", f"{label} is high: at most {band.high:.{MEASURES[measure].decimals}f} wanted."
+
+
+def does_not_matter(finding: Finding) -> bool:
+    """Whether a reading is low and of no account here: calcium on a surface that holds none."""
+    band = finding.band
+    return finding.measure == "ch" and band is not None and band.low is None and finding.value < _SOFT_PPM
 
 
 def hypochlorous_acid_ppm(water: WaterState) -> float | None:

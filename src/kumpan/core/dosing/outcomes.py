@@ -9,13 +9,12 @@ from typing import TypeVar
 from kumpan.core.dosing.findings import hypochlorous_acid_ppm, saturation_of
 from kumpan.core.dosing.request import DosePlan
 from kumpan.core.guidance.schools import HOCL_AIM, HOCL_LEAST, HOCL_LEAST_STEADY
+from kumpan.core.guidance.targets import INDEX_HIGH, INDEX_HIGH_PUBLIC, INDEX_LOW
 from kumpan.core.phrasing import terms
 from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.water.measures import MEASURES
 from kumpan.core.water.state import WaterState
 
-# ANSI/APSP/ICC-11 2019, from memory: where the saturation index should lie.
-SATURATION_BAND = (-0.3, 0.5)
 # The spans of the slots that are no measure. Our own choice of view.
 _HOCL_SCALE, _INDEX_SCALE = (0.0, 0.12), (-1.0, 1.0)
 
@@ -107,7 +106,7 @@ def outcomes_of(plan: DosePlan, traits: PoolTraits) -> tuple[OutcomeView, ...]:
             *_three(exact, _index_words),
             _needs(plan.before, ("ph", "ta_ppm", "cya_ppm", "ch_ppm", "temp_c")),
             "saturation",
-            _index_slot(exact),
+            _index_slot(exact, traits),
         ),
     ]
     if indices[0] is not None:
@@ -132,7 +131,7 @@ def _index_words(span: tuple[float, float]) -> str:
     return f"{low:+.2f}" if high - low < 0.005 else f"{low:+.2f} to {high:+.2f}"
 
 
-def _index_slot(spans: list[tuple[float, float] | None]) -> SlotView | None:
+def _index_slot(spans: list[tuple[float, float] | None], traits: PoolTraits) -> SlotView | None:
     if spans[0] is None:
         return None
     middle = [None if s is None else (s[0] + s[1]) / 2 for s in spans]
@@ -145,7 +144,8 @@ def _index_slot(spans: list[tuple[float, float] | None]) -> SlotView | None:
         " → ".join(_index_words(s) for s in spans if s is not None),
         min(low, *known),
         max(high, *known),
-        *SATURATION_BAND,
+        INDEX_LOW,
+        INDEX_HIGH_PUBLIC if traits.school == "public_code" else INDEX_HIGH,
         known[0],
         after,
         (spans[0][1] - spans[0][0]) / 2,

@@ -4,14 +4,22 @@ from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Literal
 
-from kumpan.core.amounts import Amount, System
+from kumpan.core.amounts import Amount, OwnMeasure, System
 from kumpan.core.guidance.targets import Band
 from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.water.implausible import Read
 from kumpan.core.water.state import WaterState, value_of
 
 # Stored with every accepted plan; changes when a rule, band or product changes what is asked.
-RULE_VERSION = "2026-11-25.1"
+RULE_VERSION = "2026-11-26.1"
+# The first rules that plan one visit at a time: plans of earlier ones are looked at, not followed.
+_FIRST_BY_VISIT = "2026-11-26.1"
+
+
+def by_earlier_rules(rule_version: str) -> bool:
+    """Whether a stored plan was worked out to its end, not visit by visit. Versions are dates."""
+    return rule_version < _FIRST_BY_VISIT
+
 
 Level = Literal["fine", "watch", "act", "none"]
 
@@ -53,8 +61,11 @@ class PlanRequest:
     readings, none being exact; age_days: for measures carried from the log, how old; methods: how each was
     read; expected: what the log made of a measure before it was read again, with its 95 % error. at_hand:
     what stands ready, None where nobody said. strength_95: how far off a product's strength may be. seen:
-    conditions that close a pool (``SEEN``). stay_min: how long the person is there, None for all along;
-    next_visit_min: when they come again.
+    what is seen at the pool (``SEEN``). stay_min: how long a technician is there, None for an owner, who
+    stays; next_visit_min: when they come again. hold_days: days a chlorine dose is to last, 0 for today.
+    closed_pool: nobody swims until a reading. drain_later: a drain that is due is put off. poured_h: hours
+    since a product of each group last went in, for what must be kept apart from it. own_measures:
+    what the person counts in.
     """
 
     traits: PoolTraits
@@ -72,6 +83,11 @@ class PlanRequest:
     seen: frozenset[str] = frozenset()
     stay_min: int | None = None
     next_visit_min: int = 7 * 24 * 60
+    hold_days: float = 0.0
+    closed_pool: bool = False
+    drain_later: bool = False
+    poured_h: dict[str, float] = field(default_factory=dict)
+    own_measures: tuple[OwnMeasure, ...] = ()
     currency: str = "USD"
 
     @property
@@ -124,10 +140,9 @@ class Move:
 class Step:
     """One row of the plan. start_min: minutes from now.
 
-    kind: add (product, amount), aerate (to_ph), dilute (fraction), wait (for high chlorine) or retest
-    (measures). water: as the step leaves it, none of the plan's chlorine spent; spent: once all of it is.
-    None for a re-test. rest: of a re-test, what is likely still missing after it, in words. warnings: what
-    the stock lacks. next_visit: not on this visit.
+    kind: add (product, amount), aerate (to_ph), dilute (fraction exchanged), wait (for high chlorine) or
+    retest (measures). water: as the step leaves it, none of the plan's chlorine spent; spent: once all of it
+    is. None for a re-test. warnings: what the stock lacks.
     """
 
     key: str
@@ -142,7 +157,6 @@ class Step:
     product_id: str | None = None
     strength: float | None = None
     amount: Amount | None = None
-    portion: tuple[int, int] = (1, 1)
     wait_min: int = 0
     warnings: tuple[str, ...] = ()
     moves: tuple[Move, ...] = ()
@@ -151,15 +165,46 @@ class Step:
     fraction: float | None = None
     water: WaterState | None = None
     spent: WaterState | None = None
-    rest: str = ""
     cost_minor: int | None = None
     alternatives: tuple[Alternative, ...] = ()
-    next_visit: bool = False
+
+
+@dataclass(frozen=True)
+class Later:
+    """What is likely to follow, and what decides it. Nothing to do now, and nothing to tick.
+
+    measure: what it is about; test: the measures read first; at_min: minutes from now of that reading, at the
+    earliest. least, most: of the product, None where it is no pour. nominal: g or mL if the readings are
+    right.
+    """
+
+    measure: str
+    role: str
+    sentence: str
+    test: tuple[str, ...]
+    at_min: int
+    product_id: str | None = None
+    strength: float | None = None
+    least: Amount | None = None
+    most: Amount | None = None
+    nominal: float = 0.0
+
+
+@dataclass(frozen=True)
+class Total:
+    """What to have at hand for the whole way, now and later: at least and at most. missing: what the stock
+    lacks of the most, in words."""
+
+    product_id: str
+    strength: float | None
+    least: Amount
+    most: Amount
+    missing: str = ""
 
 
 @dataclass(frozen=True)
 class Swim:
-    """Whether people may swim. from_min: minutes from now it opens, if the plan opens it, with FC from
+    """Whether people may swim. from_min: minutes from now of the reading that may open it, with FC from
     least_fc_ppm to most_fc_ppm.
     """
 
@@ -173,11 +218,11 @@ class Swim:
 
 @dataclass(frozen=True)
 class DosePlan:
-    """Diagnosis, steps and their outcome: the water ``before``, ``now`` once all is in, and once its chlorine
-    is ``spent``.
+    """Diagnosis, what to do now, and its outcome: the water ``before``, ``now`` once all is in, and once its
+    chlorine is ``spent``.
 
-    refused: role -> why the product chosen for it is not used. remainder: role -> how much (g or mL) waits
-    for the re-test, for doubt.
+    steps: until the next test that could change the rest. later: what is likely to follow. totals: what the
+    whole way takes. refused: role -> why the product chosen for it is not used.
     """
 
     headline: str
@@ -191,16 +236,20 @@ class DosePlan:
     spent: WaterState
     choices: dict[str, Choice]
     refused: dict[str, str] = field(default_factory=dict)
-    remainder: dict[str, float] = field(default_factory=dict)
+    later: tuple[Later, ...] = ()
+    totals: tuple[Total, ...] = ()
     rule_version: str = RULE_VERSION
 
 
 @dataclass(frozen=True)
 class Asked:
     """What the person adds to the readings: another school to look at, what they see, how long they stay
-    (minutes).
+    (minutes); the rest as in ``PlanRequest``.
     """
 
     school: str | None = None
     seen: frozenset[str] = frozenset()
     stay_min: int | None = None
+    hold_days: float = 0.0
+    closed_pool: bool = False
+    drain_later: bool = False

@@ -8,11 +8,10 @@ from kumpan.core.amounts import Form, System, describe, rounded_down, tool_for
 from kumpan.core.chemistry import constants as k
 from kumpan.core.dosing.request import Alternative, AtHand, Choice, PlanRequest
 from kumpan.core.errors import FieldProblem, InvalidInput
-from kumpan.core.guidance.targets import bands_for
+from kumpan.core.guidance.targets import bands_of
 from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.products.catalogue import PRODUCTS, form_of
 from kumpan.core.products.product import Product
-from kumpan.core.units import gal_to_l
 from kumpan.core.water.state import Change, WaterState, amount_to_ph, apply
 
 # The first product is the default. Chlorine's default follows how the pool is chlorinated.
@@ -61,23 +60,22 @@ def _forbidden(product_id: str, traits: PoolTraits, water: WaterState) -> str | 
 def _calcium_hypochlorite(product: Product, family: str, traits: PoolTraits, water: WaterState) -> str | None:
     if traits.has_chlorinator:
         return "It adds calcium, which scales the chlorinator's cell. Liquid chlorine instead."
-    top = bands_for(traits, water.cya_ppm)["ch"].high
+    top = bands_of(traits, water)["ch"].high
     if water.ch_ppm is None or top is None or water.ch_ppm + _brought(family, traits, water) < top:
         return None
     return f"Calcium is at {water.ch_ppm:.0f}, and it adds 7 for every 10 ppm of chlorine. {_LIQUID}"
 
 
 def _stabilized(product: Product, family: str, traits: PoolTraits, water: WaterState) -> str | None:
-    """Dichlor and trichlor: stabilizer over its band, or pH under it."""
-    bands, lift = bands_for(traits, water.cya_ppm), _lift(traits, water)
+    """Dichlor: stabilizer over its band, or pH under it."""
+    bands, lift = bands_of(traits, water), _lift(traits, water)
     top = bands["cya"].high
     if (
         water.cya_ppm is not None
         and top is not None
         and water.cya_ppm + _brought(family, traits, water) >= top
     ):
-        brings = 6 if family == "trichlor" else 9
-        text = f"Stabilizer is at {water.cya_ppm:.0f}, and it adds {brings} for every 10 ppm of chlorine."
+        text = f"Stabilizer is at {water.cya_ppm:.0f}, and it adds 9 for every 10 ppm of chlorine."
         return f"{text} {_LIQUID}"
     if lift and water.has_ph_chemistry and bands["ph"].low is not None:
         per = product.change_per_unit(traits.volume_l)
@@ -87,23 +85,23 @@ def _stabilized(product: Product, family: str, traits: PoolTraits, water: WaterS
     return None
 
 
+def feeder_forbids(traits: PoolTraits) -> str:
+    """Why trichlor may not go into this pool's feeder; empty where it may (common practice)."""
+    if traits.feeder_held in (None, "trichlor"):
+        return ""
+    names = {"cal_hypo": "calcium hypochlorite", "dichlor": "dichlor"}
+    held = names.get(traits.feeder_held or "", "another product")
+    return f"The feeder or floater has held {held}: trichlor in it can explode. Use a new feeder."
+
+
 def _tablets(product: Product, family: str, traits: PoolTraits, water: WaterState) -> str | None:
-    why = _stabilized(product, family, traits, water)
-    if why is not None:
-        return why
-    if traits.feeder_held not in (None, "trichlor"):
-        names = {"cal_hypo": "calcium hypochlorite", "dichlor": "dichlor"}
-        held = names.get(traits.feeder_held or "", "another product")
-        return (
-            f"The feeder or floater has held {held}: trichlor in it can explode. Liquid chlorine instead, or"
-            " a new feeder."
-        )
-    if traits.volume_l < gal_to_l(10_000):
-        return (
-            "Tablets overwhelm a pool under 10,000 gal when chlorine must come up. One-inch ones may hold a"
-            " level; liquid chlorine for the lift."
-        )
-    return None
+    if (danger := feeder_forbids(traits)) != "":
+        return f"{danger} {_LIQUID}"
+    return (
+        "Tablets dissolve over days: they hold a level and lift nothing today. Liquid chlorine for the"
+        " lift; how"
+        " many tablets hold it stands with what follows."
+    )
 
 
 def _dry_acid(product: Product, family: str, traits: PoolTraits, water: WaterState) -> str | None:
@@ -115,7 +113,7 @@ def _dry_acid(product: Product, family: str, traits: PoolTraits, water: WaterSta
 
 def _lift(traits: PoolTraits, water: WaterState) -> float:
     """ppm by which free chlorine is to come up."""
-    aim = bands_for(traits, water.cya_ppm)["fc"].aim or 0.0
+    aim = bands_of(traits, water)["fc"].aim or 0.0
     return 0.0 if water.fc_ppm is None else max(0.0, aim - water.fc_ppm)
 
 
@@ -123,7 +121,7 @@ def _brought(family: str, traits: PoolTraits, water: WaterState) -> float:
     """What the lift itself would bring: per 10 ppm of chlorine 9 stabilizer from dichlor, 6 from trichlor, 7
     calcium.
     """
-    return {"dichlor": 0.91, "trichlor": 0.61, "cal-hypo": 0.71}[family] * _lift(traits, water)
+    return {"dichlor": 0.91, "cal-hypo": 0.71}[family] * _lift(traits, water)
 
 
 _LIQUID = "Liquid chlorine instead."
@@ -139,7 +137,8 @@ _RULES: dict[str, Callable[[Product, str, PoolTraits, WaterState], str | None]] 
 class Supply:
     """The product for each role and, where it stands ready, the entry it comes from.
 
-    refused: role -> why the product chosen, or the pool's usual one, is not used.
+    refused: role -> why the product chosen, or the pool's usual one, is not used; or, where another that
+    stands ready does more, that.
     """
 
     choices: dict[str, Choice]
@@ -147,31 +146,64 @@ class Supply:
     refused: dict[str, str]
 
 
+# What a chlorine product brings besides, and in words.
+_BRINGS = {"dichlor": ("cya", "stabilizer"), "cal-hypo": ("ch", "calcium")}
+
+
+def _brings_too(product_id: str, low: frozenset[str]) -> str:
+    """What a chlorine product brings of that is low as well, in words; empty for nothing."""
+    measure, name = _BRINGS.get(product_id.rsplit("-", 1)[0], ("", ""))
+    return name if measure in low else ""
+
+
 def supply_for(
-    traits: PoolTraits, water: WaterState, chosen: dict[str, Choice], at_hand: tuple[AtHand, ...] | None
+    traits: PoolTraits,
+    water: WaterState,
+    chosen: dict[str, Choice],
+    at_hand: tuple[AtHand, ...] | None,
+    low: frozenset[str] = frozenset(),
 ) -> Supply:
     """A permitted product for every role: the person's choice, else what stands ready, else the usual one to
-    buy.
+    buy. Of what stands ready the one first that brings what is low too: one pour instead of two.
 
-    A choice that must not be used here is refused with its reason, and the next best taken.
+    A choice that must not be used here is refused with its reason, and the next best taken. low: measures
+    under their band.
     """
     choices, ready, refused = {}, {}, {}
     for role in ROLE_LABELS:
         usual, wanted = _usual(role, traits), chosen.get(role)
-        stand = _standing(role, at_hand or (), usual)
+        stand = _standing(role, at_hand or (), usual, low)
         if wanted is not None and role not in PRODUCTS[wanted.product_id].roles:
             wanted = None
-        for choice in _in_order(role, wanted, stand, usual):
-            why = forbidden(PRODUCTS[choice.product_id], traits, water)
-            if why is None:
-                choices[role] = choice
-                break
-            if choice.product_id == (wanted.product_id if wanted else usual):
-                refused[role] = f"{PRODUCTS[choice.product_id].name} is not used here. {why}"
-        entry = next((a for a in stand if role in choices and _same(a, choices[role])), None)
+        expected = wanted.product_id if wanted else usual
+        used, why = _first_permitted(_in_order(role, wanted, stand, usual), expected, traits, water)
+        if why:
+            refused[role] = why
+        if used is None:
+            continue
+        choices[role] = used
+        more = _brings_too(used.product_id, low)
+        if more and used.product_id not in (usual, expected):
+            name = PRODUCTS[used.product_id].name
+            refused[role] = f"{name} stands ready and brings the {more} that is low too: one pour for both."
+        entry = next((a for a in stand if _same(a, used)), None)
         if entry is not None:
             ready[role] = entry
     return Supply(choices, ready, refused)
+
+
+def _first_permitted(
+    order: list[Choice], expected: str, traits: PoolTraits, water: WaterState
+) -> tuple[Choice | None, str]:
+    """The first choice that may be used here; and why the product one would expect is not, if it is not."""
+    refused = ""
+    for choice in order:
+        why = forbidden(PRODUCTS[choice.product_id], traits, water)
+        if why is None:
+            return choice, refused
+        if choice.product_id == expected:
+            refused = f"{PRODUCTS[choice.product_id].name} is not used here. {why}"
+    return None, refused
 
 
 def _usual(role: str, traits: PoolTraits) -> str:
@@ -181,10 +213,15 @@ def _usual(role: str, traits: PoolTraits) -> str:
     return _DEFAULTS[role]
 
 
-def _standing(role: str, at_hand: tuple[AtHand, ...], usual: str) -> list[AtHand]:
-    """What stands ready for it: the usual product first, then the cheapest."""
+def _standing(role: str, at_hand: tuple[AtHand, ...], usual: str, low: frozenset[str]) -> list[AtHand]:
+    """What stands ready for it: what brings what is low too, then the usual product, then the cheapest."""
     fit = [a for a in at_hand if role in PRODUCTS[a.product_id].roles and a.stock != 0]
-    return sorted(fit, key=lambda a: (a.product_id != usual, a.cost_minor(a.stock or 1.0) or 0))
+
+    def rank(a: AtHand) -> tuple[bool, bool, int]:
+        helps = role == "raise_fc" and bool(_brings_too(a.product_id, low))
+        return not helps, a.product_id != usual, a.cost_minor(a.stock or 1.0) or 0
+
+    return sorted(fit, key=rank)
 
 
 def _in_order(role: str, wanted: Choice | None, stand: list[AtHand], usual: str) -> list[Choice]:
@@ -202,15 +239,13 @@ def _same(entry: AtHand, choice: Choice) -> bool:
     )
 
 
-def lacking(
-    entry: AtHand | None, listed: bool, product: Product, amount: float, system: System, volume_l: float
-) -> str:
+def lacking(entry: AtHand | None, product: Product, amount: float, request: PlanRequest) -> str:
     """What the stock lacks for this much (g or mL), in words; empty where it suffices or nobody said what
     stands ready.
     """
-    if not listed:
+    if request.at_hand is None:
         return ""
-    form = form_of(product)
+    form, system, volume_l = form_of(product), request.system, request.traits.volume_l
     if entry is None:
         return "Not among your products: buy it."
     if entry.stock is None or entry.stock >= amount:

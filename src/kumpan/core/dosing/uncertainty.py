@@ -84,6 +84,13 @@ def _normals() -> dict[str, Array]:
     return {name: shuffled.permutation(strata) for name in _DRAWN}
 
 
+@lru_cache(maxsize=1)
+def _uniforms() -> Array:
+    """Draws between 0 and 1, one a water: a Latin hypercube with the others."""
+    shuffled = numpy.random.default_rng(20_261_126)
+    return shuffled.permutation((numpy.arange(_DRAWS) + 0.5) / _DRAWS)
+
+
 class Doubts:
     """The waters and pools that these readings, volume and strengths may stand for."""
 
@@ -111,6 +118,13 @@ class Doubts:
         computed pool, not zero.
         """
         return self._least_of((edge - self.drawn(measure, value)) / (rise_per_unit * self._per_nominal))
+
+    def most_from_none(self, up_to: float, rise_per_unit: float, edge: float) -> float:
+        """Units after which a measure that may be anywhere from none ``up_to`` a value, all alike, passes
+        ``edge`` in fewer than 1 in 20 cases: a reading off the low end of its test.
+        """
+        anywhere = up_to * _uniforms()
+        return self._least_of((edge - anywhere) / (rise_per_unit * self._per_nominal))
 
     def most_to_ph(self, others: Change, per_unit: Change, edge: float) -> float:
         """Units after which pH passes ``edge`` in fewer than 1 in 20 cases, everything else of the plan in

@@ -6,15 +6,15 @@ Everything a screen draws is computed here, so that no arithmetic of the trade r
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
-from kumpan.core.amounts import Part
+from kumpan.core.amounts import Part, in_own
 from kumpan.core.dosing.carbon_map import CarbonMap, carbon_map
 from kumpan.core.dosing.findings import hypochlorous_acid_ppm
 from kumpan.core.dosing.outcomes import OutcomeView, SlotView, hocl_slot, outcomes_of
-from kumpan.core.dosing.request import DosePlan, Finding, PlanRequest, Step
-from kumpan.core.guidance.targets import Band, bands_for, school_of
-from kumpan.core.phrasing import terms
+from kumpan.core.dosing.request import DosePlan, Finding, Later, PlanRequest, Step, Total
+from kumpan.core.guidance.targets import Band, bands_of, school_of
+from kumpan.core.phrasing import following, terms
 from kumpan.core.phrasing.terms import money, show_value
-from kumpan.core.products.catalogue import PRODUCTS
+from kumpan.core.products.catalogue import PRODUCTS, form_of
 from kumpan.core.water.measures import IN_STATE, MEASURES
 from kumpan.core.water.state import WaterState, value_of
 
@@ -26,13 +26,14 @@ ASSUMPTIONS = (
 
 @dataclass(frozen=True)
 class AmountView:
-    """An amount in the person's measures."""
+    """An amount in the person's measures. own: in their own jug, scoop or bag, where one fits."""
 
     value: float
     unit: str
     text: str
     exact: str
     parts: tuple[Part, ...]
+    own: str = ""
 
 
 @dataclass(frozen=True)
@@ -50,7 +51,7 @@ class AlternativeView:
 
 @dataclass(frozen=True)
 class StepView:
-    """One row of the rail."""
+    """One row of the rail. portion, next_visit: of plans by earlier rules, which went on past a test."""
 
     key: str
     kind: str
@@ -65,13 +66,34 @@ class StepView:
     product_id: str | None
     strength: float | None
     amount: AmountView | None
-    portion: str
     gap: str
     warnings: tuple[str, ...]
     slots: tuple[SlotView, ...]
     cost: str = ""
     alternatives: tuple[AlternativeView, ...] = ()
+    portion: str = ""
     next_visit: bool = False
+
+
+@dataclass(frozen=True)
+class LaterView:
+    """What is likely to follow, in a sentence, and the test that decides it. Nothing to tick."""
+
+    measure: str
+    label: str
+    clock: str
+    sentence: str
+    test: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class TotalView:
+    """A line of what the whole way takes: a product, from and to how much, what the stock lacks."""
+
+    product_id: str
+    name: str
+    amount: str
+    missing: str
 
 
 @dataclass(frozen=True)
@@ -115,6 +137,8 @@ class PlanView:
     findings: tuple[FindingView, ...]
     outcomes: tuple[OutcomeView, ...]
     steps: tuple[StepView, ...]
+    later: tuple[LaterView, ...]
+    totals: tuple[TotalView, ...]
     left_alone: tuple[str, ...]
     needs_test: tuple[str, ...]
     choices: tuple[ChoiceView, ...]
@@ -124,44 +148,55 @@ class PlanView:
 
 def show_plan(plan: DosePlan, request: PlanRequest) -> PlanView:
     """The plan in the person's measures and the pool's own clock."""
-    bands = bands_for(request.traits, plan.spent.cya_ppm)
+    bands = bands_of(request.traits, plan.before)
     steps = []
     water = plan.before
     for step, later in zip(plan.steps, [*plan.steps[1:], None], strict=False):
         steps.append(_step(step, later, request, bands, water))
         water = step.water or water
     adds = sum(s.kind == "add" for s in plan.steps)
-    costs = [s.cost_minor for s in plan.steps if s.cost_minor is not None]
-    length = max((s.start_min + s.wait_min for s in plan.steps), default=0)
     return PlanView(
         headline=plan.headline,
         swim=plan.swim.sentence,
         swim_allowed=plan.swim.allowed,
-        summary=(
-            ", ".join(
-                [
-                    f"{adds} addition{'s' if adds != 1 else ''}",
-                    _span(length),
-                    *([money(sum(costs), request.currency)] if costs else []),
-                ]
-            )
-            if adds
-            else ""
-        ),
+        summary=_summary(plan, request),
         school=request.traits.school,
         school_label=school_of(request.traits).label,
         school_caution=school_of(request.traits).caution,
-        assumptions=ASSUMPTIONS if plan.remainder else "",
+        assumptions=ASSUMPTIONS if adds and any(request.u95.values()) else "",
         refused=plan.refused,
         findings=tuple(_finding(f, request) for f in plan.findings),
         outcomes=outcomes_of(plan, request.traits),
         steps=tuple(steps),
+        later=tuple(_later(one, request) for one in plan.later),
+        totals=tuple(_total(line) for line in plan.totals),
         left_alone=plan.left_alone,
         needs_test=plan.needs_test,
         choices=tuple(ChoiceView(role, c.product_id, c.strength) for role, c in sorted(plan.choices.items())),
         rule_version=plan.rule_version,
         carbon_map=carbon_map(plan, request.traits),
     )
+
+
+def _summary(plan: DosePlan, request: PlanRequest) -> str:
+    """How many additions, how long, and what they cost; empty where nothing is added."""
+    adds = sum(s.kind == "add" for s in plan.steps)
+    costs = [s.cost_minor for s in plan.steps if s.cost_minor is not None]
+    length = max((s.start_min + s.wait_min for s in plan.steps), default=0)
+    told = [f"{adds} addition{'s' if adds != 1 else ''}", _time_span(length)]
+    told += [money(sum(costs), request.currency)] if costs else []
+    return ", ".join(told) if adds else ""
+
+
+def _total(line: Total) -> TotalView:
+    amount = following.span(line.least if line.least.canonical else None, line.most)
+    return TotalView(line.product_id, PRODUCTS[line.product_id].named(line.strength), amount, line.missing)
+
+
+def _later(one: Later, request: PlanRequest) -> LaterView:
+    clock = terms.clock(request.now, request.now + timedelta(minutes=one.at_min))
+    label = MEASURES[one.measure].label
+    return LaterView(one.measure, label, clock, one.sentence, tuple(MEASURES[m].short for m in one.test))
 
 
 def _finding(finding: Finding, request: PlanRequest) -> FindingView:
@@ -201,9 +236,6 @@ def _step(
 ) -> StepView:
     at = request.now + timedelta(minutes=step.start_min)
     gap = "" if later is None else _gap(later.start_min - step.start_min, step)
-    a = step.amount
-    amount = None if a is None else AmountView(a.value, a.unit, a.text, a.exact, a.parts)
-    part, parts = step.portion
     slots = []
     for move in step.moves:
         if move.measure == "salt" and step.role != "raise_salt":
@@ -227,13 +259,11 @@ def _step(
         role=step.role,
         product_id=step.product_id,
         strength=step.strength,
-        amount=amount,
-        portion=f"{part} of {parts}" if parts > 1 else "",
+        amount=_amount(step, request),
         gap=gap,
         warnings=step.warnings,
         slots=tuple(slots),
         cost="" if step.cost_minor is None else money(step.cost_minor, request.currency),
-        next_visit=step.next_visit,
         alternatives=tuple(
             AlternativeView(
                 a.product_id,
@@ -247,6 +277,14 @@ def _step(
             for a in step.alternatives
         ),
     )
+
+
+def _amount(step: Step, request: PlanRequest) -> AmountView | None:
+    a = step.amount
+    if a is None or step.product_id is None:
+        return None
+    own = in_own(a.canonical, form_of(PRODUCTS[step.product_id]), request.own_measures)
+    return AmountView(a.value, a.unit, a.text, a.exact, a.parts, own)
 
 
 def _slot(measure: str, before: float, after: float | None, band: Band, request: PlanRequest) -> SlotView:
@@ -277,10 +315,10 @@ def _gap(minutes: int, step: Step) -> str:
         return ""
     if minutes <= 60 and step.kind == "add":
         return f"{minutes} min to mix"
-    return _span(minutes)
+    return _time_span(minutes)
 
 
-def _span(minutes: float) -> str:
+def _time_span(minutes: float) -> str:
     if minutes < 120:
         return f"{minutes:.0f} min"
     if minutes < 48 * 60:

@@ -35,9 +35,9 @@ SCHOOLS: dict[str, School] = {
         School(
             "flat_band",
             "flat band",
-            "Free chlorine of 1 to 3 ppm whatever the stabilizer.",
-            "It ignores that stabilizer binds chlorine: above about 30 ppm of it, 1 ppm may not keep algae"
-            " off.",
+            "Free chlorine of 1 to 3 ppm (2 to 4 with stabilizer), 3 the aim, however much of it there is.",
+            "It ignores that stabilizer binds chlorine: far above 30 ppm of it the band may not keep"
+            " algae off.",
             "fc_flat",
         ),
         School(
@@ -50,7 +50,8 @@ SCHOOLS: dict[str, School] = {
         School(
             "mineral_assisted",
             "mineral-assisted",
-            "Free chlorine of 0.5 to 1 ppm, copper, silver or ozone doing part of the work.",
+            "Free chlorine of 1 to 2 ppm (2 to 3 with stabilizer), copper, silver or ozone doing part of"
+            " the work.",
             "Residential only, and it leaves little margin: test copper (0.2 to 0.4 ppm; above that it"
             " stains) and keep the maker's schedule.",
             "fc_mineral",
@@ -77,7 +78,18 @@ CYA_FLOOR_PPM = 30.0  # below it the minimum and aim are those of 30
 FC_FLOOR, FC_FLOOR_STABILIZED = 1.0, 2.0
 
 
+# The most free chlorine one may swim in where the product's label is not recorded: many name 4 (from memory).
+LABEL_FC_PPM = 4.0
+# The most a target aims at whatever the stabilizer, and the share of stabilizer at which a cell that feeds
+# steadily holds it (common practice).
+FC_AIM_MOST, CELL_SHARE = 8.0, 0.07
+
+
 FC_CAP = 10.0  # CDC Model Aquatic Health Code, from memory: the most one may swim in
 
 
 DAILY_LOSS_PPM = 4.0  # upper end of ordinary demand in season, common practice
+
+
+# What an ordinary day uses, ppm, until the log has a fit (common practice).
+DAILY_DEMAND_PPM = 2.0

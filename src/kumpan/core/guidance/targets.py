@@ -9,8 +9,10 @@ from functools import lru_cache
 
 from kumpan.core.chemistry.chlorine import fc_for_hocl
 from kumpan.core.guidance.schools import (
+    CELL_SHARE,
     CYA_FLOOR_PPM,
     DAILY_LOSS_PPM,
+    FC_AIM_MOST,
     FC_CAP,
     FC_FLOOR,
     FC_FLOOR_STABILIZED,
@@ -18,6 +20,7 @@ from kumpan.core.guidance.schools import (
     HOCL_KILLS,
     HOCL_LEAST,
     HOCL_LEAST_STEADY,
+    LABEL_FC_PPM,
     PH_STATED,
     SCHOOLS,
     SHOCK_FLOOR_PPM,
@@ -26,6 +29,11 @@ from kumpan.core.guidance.schools import (
 )
 from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.water.measures import MEASURES
+from kumpan.core.water.state import WaterState
+
+# Where the saturation index lies where it is a target: -0.3 to +0.3 (common practice); public pools to +0.5
+# (ANSI/APSP/ICC-11 2019, from memory).
+INDEX_LOW, INDEX_HIGH, INDEX_HIGH_PUBLIC = -0.3, 0.3, 0.5
 
 
 @dataclass(frozen=True)
@@ -47,41 +55,94 @@ class Band:
     own: str | None = None
 
 
-@lru_cache(maxsize=512)
-def chlorine_band(cya_ppm: float | None, traits: PoolTraits) -> Band:
-    """Free chlorine's band for this much stabilizer, by the pool's school (common practice) or the
-    person's own target.
+def swim_limit_ppm(traits: PoolTraits) -> float:
+    """The most free chlorine (ppm) people may swim in: the lowest of the product's label, the school's and
+    10.
 
-    Scaled: the minimum holds HOCl at 0.03 ppm (0.02 with a chlorinator) and the aim at 0.05, at pH 7.5; below
-    30 ppm stabilizer, or with it unknown, those of 30 apply. Never aimed under 1 ppm (2 with stabilizer) nor
-    over 10.
+    10: CDC Model Aquatic Health Code, from memory. A label that is not recorded counts as 4 ppm, which many
+    name (from memory). The flat school waits for 3 (common practice). A local code wins where lower.
+    """
+    label = LABEL_FC_PPM if traits.label_fc_ppm is None else traits.label_fc_ppm
+    return min(label, FC_CAP, 3.0 if traits.school == "flat_band" else FC_CAP)
 
-    >>> pool = PoolTraits(60000, "vinyl", "liquid", "in_ground")
+
+def health_minimum_ppm(cya_ppm: float | None) -> float:
+    """The least free chlorine (ppm) people may swim in: 1, and 2 with any stabilizer or where it is unknown.
+
+    CDC Model Aquatic Health Code, from memory.
+    """
+    return FC_FLOOR if cya_ppm == 0 else FC_FLOOR_STABILIZED
+
+
+def algae_minimum_ppm(cya_ppm: float | None, temp_c: float | None = None, fed: bool = False) -> float:
+    """Free chlorine (ppm) that keeps algae off: HOCl of 0.03 ppm at pH 7.5, 0.02 where a cell feeds steadily.
+
+    Common practice for the levels; O'Brien, Morris & Butler (1974) for the chlorine that holds them. Below 30
+    ppm stabilizer, or with it unknown, that of 30. temp_c: None for 25 C.
+
+    >>> round(algae_minimum_ppm(50), 1), round(algae_minimum_ppm(50, fed=True), 1)
+    (3.6, 2.5)
+    """
+    least = HOCL_LEAST_STEADY if fed else HOCL_LEAST
+    cya = max(CYA_FLOOR_PPM, cya_ppm or 0.0)
+    return max(health_minimum_ppm(cya_ppm), fc_for_hocl(least, PH_STATED, cya, _at(temp_c)))
+
+
+def _at(temp_c: float | None) -> float:
+    """The temperature targets are stated at, to the degree: a target does not run after every reading."""
+    return TEMP_STATED_C if temp_c is None else float(round(temp_c))
+
+
+def chlorine_band(
+    cya_ppm: float | None, traits: PoolTraits, temp_c: float | None = None, fed: bool | None = None
+) -> Band:
+    """Free chlorine's band for the stabilizer that is in the water now, by the pool's school (common
+    practice) or the person's own target.
+
+    Scaled: the minimum keeps algae off (``algae_minimum_ppm``), the aim holds HOCl at 0.05 ppm, or 7 % of
+    stabilizer where a cell feeds steadily; at most 8 and the swim limit, never under the health minimum.
+    Where algae ask for more than one may swim in, the band ends at the aim. temp_c: None for 25 C. fed:
+    whether a cell feeds, None where nothing says that it does not.
+
+    >>> pool = PoolTraits(60000, "vinyl", "liquid", "in_ground", label_fc_ppm=10)
     >>> [round(v, 1) for v in (chlorine_band(50, pool).low, chlorine_band(50, pool).aim)]
     [3.6, 5.6]
     """
-    return _own(_chlorine_band(cya_ppm, traits), traits)
+    steady = traits.has_chlorinator if fed is None else fed
+    return _own(_chlorine_band(cya_ppm, traits, _at(temp_c), steady), traits)
 
 
-def _chlorine_band(cya_ppm: float | None, traits: PoolTraits) -> Band:
+@lru_cache(maxsize=1024)
+def _chlorine_band(cya_ppm: float | None, traits: PoolTraits, temp_c: float, fed: bool) -> Band:
+    least, most = health_minimum_ppm(cya_ppm), swim_limit_ppm(traits)
     if traits.school == "flat_band":
-        return Band("fc", 1.0, 2.0, 3.0, "fc_flat", high_reason_id="fc_flat")
+        top = 3.0 if cya_ppm == 0 else 4.0
+        return Band("fc", least, min(3.0, most), top, "fc_flat", high_reason_id="fc_flat")
     if traits.school == "public_code":
-        # Ideal 2 to 4: ANSI/APSP/ICC-11 2019; at least 1, or 2 with stabilizer, at most 10: CDC Model Aquatic
-        # Health Code; from memory.
-        return Band("fc", 2.0 if cya_ppm else 1.0, 3.0, FC_CAP, "fc_public", high_reason_id="fc_public")
+        # Ideal 2 to 4: ANSI/APSP/ICC-11 2019; at most 10: CDC Model Aquatic Health Code; from memory.
+        return Band("fc", least, min(3.0, most), FC_CAP, "fc_public", high_reason_id="fc_public")
     if traits.school == "mineral_assisted":
-        return Band("fc", 0.5, 1.0, 3.0, "fc_mineral", high_reason_id="fc_mineral")
+        return Band(
+            "fc", least, min(least + 0.5, most), least + 1.0, "fc_mineral", high_reason_id="fc_mineral"
+        )
     cya = max(CYA_FLOOR_PPM, cya_ppm or 0.0)
-    floor = FC_FLOOR_STABILIZED if cya_ppm else FC_FLOOR
-    least_hocl = HOCL_LEAST_STEADY if traits.has_chlorinator else HOCL_LEAST
-    low = min(FC_CAP, max(floor, fc_for_hocl(least_hocl, PH_STATED, cya, TEMP_STATED_C)))
-    aim = min(FC_CAP, max(floor, low, fc_for_hocl(HOCL_AIM, PH_STATED, cya, TEMP_STATED_C)))
+    wanted = CELL_SHARE * cya if fed else fc_for_hocl(HOCL_AIM, PH_STATED, cya, temp_c)
+    aim = max(least, min(wanted, FC_AIM_MOST, most))
+    low = min(algae_minimum_ppm(cya_ppm, temp_c, fed), aim)
     return Band("fc", low, aim, min(FC_CAP, aim + DAILY_LOSS_PPM), "fc_scaled", high_reason_id="fc_high")
 
 
-@lru_cache(maxsize=512)
-def bands_for(traits: PoolTraits, cya_ppm: float | None) -> dict[str, Band]:
+def bands_of(traits: PoolTraits, water: WaterState) -> dict[str, Band]:
+    """Every band of this pool for the water that is in it: its stabilizer, its temperature, its cell on or
+    off."""
+    fed = traits.cell_feeds(water.salt_ppm, water.temp_c)
+    return bands_for(traits, water.cya_ppm, None if water.temp_c is None else _at(water.temp_c), fed)
+
+
+@lru_cache(maxsize=1024)
+def bands_for(
+    traits: PoolTraits, cya_ppm: float | None, temp_c: float | None = None, fed: bool | None = None
+) -> dict[str, Band]:
     """Every band of this pool, the person's own targets over the school's. cya_ppm scales free chlorine; None
     if never tested.
 
@@ -99,7 +160,7 @@ def bands_for(traits: PoolTraits, cya_ppm: float | None) -> dict[str, Band]:
         _stabilizer_band(traits),
         _salt_band(traits),
     )
-    bands = {"fc": chlorine_band(cya_ppm, traits)} | {b.measure: _own(b, traits) for b in others}
+    bands = {"fc": chlorine_band(cya_ppm, traits, temp_c, fed)} | {b.measure: _own(b, traits) for b in others}
     return (
         bands
         | {m.id: Band(m.id, *m.usual, m.usual_reason) for m in MEASURES.values() if m.usual}
@@ -117,7 +178,7 @@ def _alkalinity_band(traits: PoolTraits) -> Band:
     if traits.school == "public_code":
         return Band("ta", 60, 100, 180, "ta_public", act_above=180, high_reason_id="ta_high")
     if traits.has_chlorinator:
-        return Band("ta", 60, 80, 120, "ta_chlorinator", act_above=180, high_reason_id="ta_high")
+        return Band("ta", 60, 80, 100, "ta_chlorinator", act_above=180, high_reason_id="ta_high")
     if traits.surface == "soft":
         return Band("ta", 100, 120, 150, "ta_soft", act_above=180, high_reason_id="ta_high")
     return Band("ta", 80, 100, 120, "ta_band", act_above=180, high_reason_id="ta_high")
@@ -130,31 +191,30 @@ def _calcium_band(traits: PoolTraits) -> Band:
 
 
 def _salt_band(traits: PoolTraits) -> Band:
+    """To the cell's recorded aim, else 3,200; never under its minimum, else 2,700 (common practice)."""
     if not traits.has_chlorinator:
         return Band("salt", None, None, None, "salt_none")
     if traits.cell_salt_ppm is None:
         return Band("salt", 2700, 3200, 3400, "salt_cell", act_above=5000, high_reason_id="dilute")
     low, high = traits.cell_salt_ppm
-    return Band(
-        "salt",
-        low,
-        (low + high) / 2,
-        high,
-        "salt_own_cell",
-        act_above=max(5000, high),
-        high_reason_id="dilute",
-    )
+    most = max(5000, high)
+    return Band("salt", low, (low + high) / 2, high, "salt_own_cell", act_above=most, high_reason_id="dilute")
 
 
 def _stabilizer_band(traits: PoolTraits) -> Band:
+    """What lies inside any school's band is not low: 30 is the least of them. Over 90 the water is exchanged
+    this week (our own ladder); a small soft-sided pool is filled anew past 50 (our own).
+    """
     if traits.school == "public_code":
         return Band("cya", None, None, 90, "cya_public", act_above=90, high_reason_id="dilute")
-    if traits.has_chlorinator:
-        return Band("cya", 60, 70, 80, "cya_chlorinator", act_above=90, high_reason_id="dilute")
-    if traits.sun == "full":
-        return Band("cya", 40, 75, 100, "cya_sun", act_above=100, high_reason_id="dilute")
     if traits.sun == "indoor":
         return Band("cya", None, None, 50, "cya_indoor", act_above=90, high_reason_id="dilute")
+    if traits.is_small_soft:
+        return Band("cya", 30, 40, 50, "cya_band", act_above=50, high_reason_id="dilute")
+    if traits.has_chlorinator:
+        return Band("cya", 30, 40, 80, "cya_chlorinator", act_above=90, high_reason_id="dilute")
+    if traits.sun == "full":
+        return Band("cya", 30, 75, 90, "cya_sun", act_above=90, high_reason_id="dilute")
     return Band("cya", 30, 40, 50, "cya_band", act_above=90, high_reason_id="dilute")
 
 
@@ -175,23 +235,15 @@ def _own(band: Band, traits: PoolTraits) -> Band:
     )
 
 
-def swim_limits(traits: PoolTraits, cya_ppm: float | None) -> tuple[float, float]:
-    """Free chlorine (ppm) between which people may swim: the school's minimum, and 10 (below 3 in the flat
-    school).
-
-    Common practice; at most 10: CDC Model Aquatic Health Code, from memory. Label and local code win where
-    lower.
-    """
-    return chlorine_band(cya_ppm, traits).low or 0.0, 3.0 if traits.school == "flat_band" else FC_CAP
-
-
-def shock_level_ppm(traits: PoolTraits, cya_ppm: float | None, cc_ppm: float | None = None) -> float:
+def shock_level_ppm(
+    traits: PoolTraits, cya_ppm: float | None, cc_ppm: float | None = None, temp_c: float | None = None
+) -> float:
     """Free chlorine (ppm) that a shock is taken to: what kills a bloom, and at least what combined chlorine
     asks for.
 
     Scaled: 0.3 ppm HOCl at pH 7.5, about 40 % of stabilizer; the other schools: 10 ppm. Never under 10, nor
-    under 10 times combined chlorine. Common practice (the 10 x CC is a practice
-    margin, theory needs far less).
+    under 10 times combined chlorine of 0.5 or more, which asks for 20 at most. Common practice (the 10 x CC
+    is a practice margin, theory needs far less).
 
     >>> pool = PoolTraits(60000, "vinyl", "liquid", "in_ground")
     >>> [round(shock_level_ppm(pool, cya)) for cya in (None, 50, 80)]
@@ -199,8 +251,9 @@ def shock_level_ppm(traits: PoolTraits, cya_ppm: float | None, cc_ppm: float | N
     """
     level = SHOCK_FLOOR_PPM
     if traits.school == "scaled_to_stabilizer":
-        level = fc_for_hocl(HOCL_KILLS, PH_STATED, max(CYA_FLOOR_PPM, cya_ppm or 0.0), TEMP_STATED_C)
-    return max(SHOCK_FLOOR_PPM, level, 10 * (cc_ppm or 0.0))
+        level = fc_for_hocl(HOCL_KILLS, PH_STATED, max(CYA_FLOOR_PPM, cya_ppm or 0.0), _at(temp_c))
+    combined = min(20.0, 10 * cc_ppm) if cc_ppm is not None and cc_ppm >= 0.5 else 0.0
+    return max(SHOCK_FLOOR_PPM, level, combined)
 
 
 def school_of(traits: PoolTraits) -> School:

@@ -3,14 +3,15 @@
 import math
 
 from kumpan.core.amounts import Amount
+from kumpan.core.dosing.acts import AERATE, Act
 from kumpan.core.dosing.findings import overflow_share
-from kumpan.core.dosing.request import Finding, Move, PlanRequest, Step
-from kumpan.core.dosing.sizing import AERATE, Need
+from kumpan.core.dosing.request import Move, Step
+from kumpan.core.dosing.situation import Situation
 from kumpan.core.phrasing.terms import listed, show
 from kumpan.core.pool.traits import PoolTraits
-from kumpan.core.units import L_PER_GAL
+from kumpan.core.products.product import Product
+from kumpan.core.units import G_PER_LB, L_PER_GAL
 from kumpan.core.water.measures import MEASURE_OF_ROLE, MEASURES
-from kumpan.core.water.state import WaterState
 
 _REASONS = {
     "raise_fc": "fc_scaled",
@@ -18,7 +19,6 @@ _REASONS = {
     "raise_ph": "ph_band",
     AERATE: "ph_band",
     "raise_ta": "ta_band",
-    "lower_ta": "ta_high",
     "raise_ch": "ch_plaster",
     "raise_cya": "cya_band",
     "raise_salt": "salt_cell",
@@ -26,18 +26,11 @@ _REASONS = {
 }
 
 
-def add_step(
-    index: int,
-    start: int,
-    need: Need,
-    portion: tuple[int, int],
-    amount: Amount,
-    moves: tuple[Move, ...],
-) -> Step:
+def add_step(act: Act, start: int, amount: Amount, moves: tuple[Move, ...], s: Situation) -> Step:
     """The row for one addition."""
-    product = need.product
+    product = act.product
     assert product is not None
-    main = next((m for m in moves if m.measure == MEASURE_OF_ROLE[need.role]), None)
+    main = next((m for m in moves if m.measure == MEASURE_OF_ROLE[act.role]), None)
     sentence = ""
     if main:
         verb = "Raises" if main.after > main.before else "Lowers"
@@ -45,29 +38,47 @@ def add_step(
         sentence = (
             f"{verb} {name} from {show(main.measure, main.before)} to {show(main.measure, main.after)}."
         )
-    name = product.named(need.strength)
     return Step(
-        key=f"add-{need.role}-{portion[0]}",
+        key=f"add-{act.role}-1",
         kind="add",
         start_min=start,
-        title=name,
-        how=product.how,
+        title=product.named(act.strength),
+        how=" ".join((product.how, *_in_this_pool(act, product, s))),
         caution=product.caution,
-        sentence=sentence,
-        reason_id=_REASONS[need.role],
-        role=need.role,
+        sentence=f"{sentence} {act.note}".strip(),
+        reason_id=_REASONS[act.role],
+        role=act.role,
         product_id=product.id,
-        strength=need.strength,
+        strength=act.strength,
         amount=amount,
-        portion=portion if need.role != "lower_ta" else (1, 1),
         wait_min=product.mix_min,
         moves=moves,
     )
 
 
-def aerate_step(index: int, start: int, after: WaterState, moves: tuple[Move, ...], wait_min: int) -> Step:
-    """The row for raising pH by air to that of the water after it."""
-    to_ph = after.ph or 0.0
+# Bucket water that takes calcium chloride, pounds a gallon at most (common practice).
+_CALCIUM_LB_GAL = 1.0
+
+
+def _in_this_pool(act: Act, product: Product, s: Situation) -> list[str]:
+    """What its handling takes here beyond the product's own text."""
+    told = []
+    if s.traits.is_small_soft and product.group == "acid":
+        told.append("Dilute it 1 to 10 in pool water first, and pour at the running return.")
+    if s.traits.has_chlorinator and product.group == "acid":
+        told.append("Fewer cell hours while chlorine allows it: less gas, and pH climbs more slowly.")
+    if product.group == "calcium":
+        loads = math.ceil(act.amount / G_PER_LB / _CALCIUM_LB_GAL / _BUCKET_GAL)
+        told.append(f"{loads} bucket{'s' if loads > 1 else ''} of 5 gal, two thirds full.")
+    return told
+
+
+# A five-gallon bucket is filled to about two thirds with product and water (our own).
+_BUCKET_GAL = 3.3
+
+
+def aerate_step(index: int, start: int, to_ph: float, moves: tuple[Move, ...], wait_min: int) -> Step:
+    """The row for raising pH by air until it reads so much."""
     return Step(
         key=f"aerate-{index}",
         kind="aerate",
@@ -87,53 +98,67 @@ def aerate_step(index: int, start: int, after: WaterState, moves: tuple[Move, ..
     )
 
 
+def thinned_step(cya_ppm: float) -> Step:
+    """The row for a stabilizer test taken again, thinned, before water is let go for it."""
+    return Step(
+        key="retest-thinned",
+        kind="retest",
+        start_min=0,
+        title="Re-test stabilizer, thinned",
+        how="Mix the sample half and half with tap water, read, and double it.",
+        caution="",
+        sentence=f"A tube cannot tell {cya_ppm:.0f}: read it again before water is let go for it.",
+        reason_id="dilute",
+        measures=("cya",),
+    )
+
+
 # A garden hose, common practice, no source: about 9 US gallons a minute. Used where the pool's own is not
 # known.
 _USUAL_HOSE_L_H = 9 * 60 * L_PER_GAL
 
 
-def dilute_step(
-    index: int,
-    start: int,
-    share: float,
-    moves: tuple[Move, ...],
-    findings: tuple[Finding, ...],
-    request: PlanRequest,
-) -> Step:
+# Neutraliser for a ppm of chlorine in 10,000 gal, lb: full oxidation (check values of the doses).
+_NEUTRALISER_LB = 0.073
+
+
+def dilute_step(start: int, share: float, moves: tuple[Move, ...], s: Situation, overflow: bool) -> Step:
     """The row for replacing water, and that the other doses wait for the test after it."""
     names = " and ".join(
         MEASURES[f.measure].label.lower()
-        for f in findings
+        for f in s.findings
         if MEASURES[f.measure].dilutes and f.level == "act" and f.word == "high"
     )
-    volume_l, hose = request.traits.volume_l, request.traits.hose_l_h or _USUAL_HOSE_L_H
-    over = overflow_share(1, 1 - share)
-    by = "at the rate of your hose" if request.traits.hose_l_h else "at 9 gal a minute, a usual hose"
-    known = request.traits.fill.ph is not None
+    how = [_exchange(share, s, overflow)]
+    if s.traits.fill.ph is None:
+        how.append("Your fill water is not tested: its calcium and alkalinity come with it.")
     metals = " and ".join(
         f"{value:g} {MEASURES[m].unit} {MEASURES[m].word}"
-        for m, value in request.traits.fill.traces
+        for m, value in s.traits.fill.traces
         if value >= (MEASURES[m].stains_from or math.inf)
     )
+    if metals:
+        how.append(
+            f"It carries {metals}: fill through a hose filter, or sequestrant by its label, or it stains."
+        )
+    how.append(_discharge(s))
+    if s.traits.chlorine_source == "tablets":
+        how.append("Tablets out: they bring more stabilizer.")
     return Step(
-        key=f"dilute-{index}",
+        key="dilute-1",
         kind="dilute",
         start_min=start,
-        title=f"Replace {share:.0%} of the water",
-        how=(
-            f"Drain {_volume(share * volume_l, request)} and refill, pump off while draining: about"
-            f" {share * volume_l / hose:.0f} h {by}. Or run {_volume(over * volume_l, request)} through while"
-            f" it overflows: {over * volume_l / hose:.0f} h."
-        )
-        + ("" if known else " Your fill water is not tested: its calcium and alkalinity come with it.")
-        + (
-            f" It carries {metals}: fill through a hose filter, or sequestrant by its label, or it stains."
-            if metals
-            else ""
+        title=f"Replace {share:.0%} of the water" if share < 1 else "Empty it and fill it anew",
+        how=" ".join(how),
+        caution=(
+            "Not within a week of heavy rain or where ground water stands high; heater, lights and"
+            " auto-fill off; refill"
+            " without a pause. Keep to local discharge rules."
         ),
-        caution="Never empty vinyl, fibreglass or a shell in wet ground; keep to local discharge rules.",
         sentence=(
-            f"Too much {names}: no product takes it out. Other doses wait for the test of the new water."
+            f"Too much {names or 'stabilizer'}: no product takes it out. Other doses wait for the test of"
+            " the new"
+            " water."
         ),
         reason_id="dilute",
         moves=moves,
@@ -142,8 +167,40 @@ def dilute_step(
     )
 
 
-def _volume(litres: float, request: PlanRequest) -> str:
-    return f"{litres / L_PER_GAL:,.0f} gal" if request.system == "us" else f"{litres:,.0f} L"
+def _exchange(share: float, s: Situation, overflow: bool) -> str:
+    """How the water is replaced, and how long it takes."""
+    volume_l, hose = s.traits.volume_l, s.traits.hose_l_h or _USUAL_HOSE_L_H
+    by = "at the rate of your hose" if s.traits.hose_l_h else "at 9 gal a minute, a usual hose"
+    if overflow:
+        over_l = overflow_share(1, 1 - share) * volume_l
+        return (
+            f"Run {_volume(over_l, s)} through while it overflows, the level never falling:"
+            f" {over_l / hose:.0f} h"
+            f" {by}. A third at most at once, as nobody said how the ground water stands."
+        )
+    drained_l = share * volume_l
+    return (
+        f"Drain {_volume(drained_l, s)} and refill, pump off while draining: about {drained_l / hose:.0f} h"
+        f" {by}."
+    )
+
+
+def _discharge(s: Situation) -> str:
+    """What of the chlorine in it before it leaves."""
+    fc = s.water.fc_ppm
+    if not fc:
+        return "No measurable chlorine may leave to a street or stream."
+    pounds = _NEUTRALISER_LB * fc * s.traits.volume_l / L_PER_GAL / 10_000
+    size = f"{pounds * 16:.0f} oz" if s.request.system == "us" else f"{pounds * G_PER_LB:.0f} g"
+    return (
+        f"Its chlorine first: wait until FC reads none, or about {size} of neutraliser, read and repeat; or"
+        " let it"
+        " to the sewer by permission."
+    )
+
+
+def _volume(litres: float, s: Situation) -> str:
+    return f"{litres / L_PER_GAL:,.0f} gal" if s.request.system == "us" else f"{litres:,.0f} L"
 
 
 def wait_step(fc_ppm: float, to_ppm: float, sun_h: float, wait_min: int, traits: PoolTraits) -> Step:
@@ -172,23 +229,10 @@ def wait_step(fc_ppm: float, to_ppm: float, sun_h: float, wait_min: int, traits:
     )
 
 
-def rest(measure: str, role: str, aim: float | None, amount: Amount, short: str) -> str:
-    """What a re-test will probably still ask for."""
-    side = "above" if role.startswith("lower") else "under"
-    name = MEASURES[measure].short
-    return f"{name} still {side} {show(measure, aim or 0.0)}? About {amount.text} {short} more."
-
-
 def retest_step(
-    number: int,
-    start: int,
-    measures: tuple[str, ...],
-    expected: dict[str, tuple[float, float]],
-    rests: str = "",
+    number: int, start: int, measures: tuple[str, ...], expected: dict[str, tuple[float, float]]
 ) -> Step:
-    """The row for testing again, with what to expect: one figure, or from one to another; and what is
-    probably still missing.
-    """
+    """The row for testing again, with what to expect: one figure, or from one to another."""
     names = listed([MEASURES[m].short for m in measures])
     spans = {m: list(dict.fromkeys(show(m, v) for v in expected[m])) for m in measures if m in expected}
     expects = [f"{MEASURES[m].short} {' to '.join(span)}" for m, span in spans.items()]
@@ -203,9 +247,7 @@ def retest_step(
             f"Expect about {', '.join(expects)}; what it reads decides the rest."
             if expects
             else "What it reads decides the rest."
-        )
-        + (f" {rests}" if rests else ""),
-        reason_id="sized" if rests else "order",
+        ),
+        reason_id="order",
         measures=measures,
-        rest=rests,
     )

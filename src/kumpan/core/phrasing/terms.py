@@ -28,7 +28,9 @@ def clock(now: datetime, then: datetime) -> str:
 def swim_from(clock_words: str, least_fc_ppm: float, most_fc_ppm: float) -> str:
     """From when, and on what reading, people may swim."""
     return (
-        f"Swim from {clock_words} if FC reads {least_fc_ppm:.1f} to {most_fc_ppm:g} and the floor is clear."
+        f"Swim from {clock_words} if FC reads {least_fc_ppm:g} to {most_fc_ppm:g}, pH 7.2 to 7.8 and the"
+        " floor"
+        " is clear."
     )
 
 

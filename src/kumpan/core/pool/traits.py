@@ -3,7 +3,11 @@
 from dataclasses import dataclass, field
 
 from kumpan.core.guidance.schools import DEFAULT_SCHOOL, SCHOOLS
+from kumpan.core.units import gal_to_l
 from kumpan.core.water.state import WaterState
+
+# A small pool, litres (5,000 US gal), and where a cell stops for cold (60 F): common practice.
+SMALL_L, CELL_STOPS_C = gal_to_l(5000), 15.5
 
 
 @dataclass(frozen=True)
@@ -23,6 +27,9 @@ class PoolTraits:
     volume_95: how far off the volume may be, as a fraction, 95 % (10 % unless proved: common practice).
     fill: its fill water, as far as tested. hose_l_h: what the fill hose gives. cell_salt_ppm: the
     chlorinator's own salt range. feeder_held: what its feeder or floater has ever held (``FEEDER_HOLDS``).
+    label_fc_ppm: the most free chlorine its product's label lets one swim in, None where not recorded.
+    heater: whether one stands in the water's way. low_ground_water: whether ground water is known to stand
+    low. cell_g_day: the cell's rated output at 100 %; cell_setting: what it runs at, percent and hours a day.
     """
 
     volume_l: float
@@ -38,6 +45,30 @@ class PoolTraits:
     hose_l_h: float | None = None
     cell_salt_ppm: tuple[float, float] | None = None
     feeder_held: str | None = None
+    label_fc_ppm: float | None = None
+    heater: bool = False
+    low_ground_water: bool = False
+    cell_g_day: float | None = None
+    cell_setting: tuple[float, float] | None = None
+
+    def cell_feeds(self, salt_ppm: float | None, temp_c: float | None) -> bool:
+        """Whether a cell feeds this pool: there is one, with salt at its minimum, in water warm enough.
+
+        Below about 60 F cells throttle or stop (common practice). What was not tested counts as right.
+        """
+        least = 2700.0 if self.cell_salt_ppm is None else self.cell_salt_ppm[0]
+        salted = salt_ppm is None or salt_ppm >= least - 1e-6
+        return self.has_chlorinator and salted and (temp_c is None or temp_c >= CELL_STOPS_C)
+
+    @property
+    def is_small_soft(self) -> bool:
+        """Whether it is a soft-sided pool under 5,000 gal, which has rules of its own (our own)."""
+        return self.surface == "soft" and self.volume_l < SMALL_L
+
+    @property
+    def minds_index(self) -> bool:
+        """Whether the saturation index is a target here: calcium in the surface, a heater or a cell."""
+        return self.protects_calcium or self.heater or self.has_chlorinator
 
     @property
     def has_chlorinator(self) -> bool:
@@ -126,6 +157,11 @@ SETTING_CHOICES: dict[str, tuple[Choice, ...]] = {
         Choice("unknown", "I don't know", costs="Whether it must be closed before winter is then not known."),
         Choice("freezes", "Freezes in winter"),
         Choice("mild", "Never freezes"),
+    ),
+    "ground_water": (
+        Choice("unknown", "I don't know", costs="Water is then exchanged by overflow, a third at most."),
+        Choice("low", "Stands low all year"),
+        Choice("high", "Stands high, or does after rain"),
     ),
     "use": (
         Choice("unknown", "I don't know", costs="Chlorine demand is then taken as ordinary."),

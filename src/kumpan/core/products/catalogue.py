@@ -43,10 +43,9 @@ _LIQUID_CL: dict[str, Any] = dict(
     active=HYPOCHLORITE,
     group="chlorine",
     roles=("raise_fc",),
-    mix_min=30,
-    again_min=60,
     density=_CHLORINE_DENSITY,
     apart={"acid": 30},
+    retest_min=30,
     how="Pour slowly in front of a return, pump running; at dusk the sun takes least of it.",
     caution="Bleaches cloth and stings: goggles, gloves. Never together with acid: that makes chlorine gas.",
 )
@@ -57,8 +56,8 @@ _CAL_HYPO: dict[str, Any] = dict(
     active=CAL_HYPO,
     group="chlorine",
     roles=("raise_fc",),
-    mix_min=30,
     apart={"acid": 30},
+    retest_min=30,
     how=(
         "By its label: broadcast, or stir into a bucket of pool water first (always on vinyl); brush what"
         " settles."
@@ -68,9 +67,6 @@ _CAL_HYPO: dict[str, Any] = dict(
 _ACID: dict[str, Any] = dict(
     group="acid",
     roles=("lower_ph",),
-    mix_min=30,
-    again_min=60,
-    retest_min=30,
     apart={"chlorine": 30},
     form="liquid",
     basis="weight",
@@ -90,9 +86,9 @@ _CALCIUM: dict[str, Any] = dict(
     group="calcium",
     roles=("raise_ch",),
     mix_min=60,
-    again_min=24 * 60,
-    retest_min=7 * 24 * 60,
-    apart={"carbonate": 24 * 60},
+    swim_min=120,
+    retest_min=24 * 60,
+    apart={"carbonate": 24 * 60, "acid": 60},
     how=(
         "At most 1 lb per gallon in a bucket held in the pool; pour the dissolved part off below the surface,"
         " repeat."
@@ -103,7 +99,7 @@ _CALCIUM: dict[str, Any] = dict(
     ),
 )
 _BORATE: dict[str, Any] = dict(
-    form="dry", basis="weight", group="borate", mix_min=60, again_min=240, retest_min=24 * 60,
+    form="dry", basis="weight", group="borate", mix_min=60, retest_min=24 * 60,
     how="Broadcast over the deep end a little at a time, pump running; brush it about.",
     caution="Not allowed everywhere; keep dogs from drinking the water. Gloves, no dust.",
 )  # fmt: skip
@@ -162,6 +158,7 @@ _ALL: tuple[Product, ...] = (
         "Stir into a clean bucket half full of pool water, pour round the edge, pump running.",
         "Goggles, gloves; its own dry scoop. Never with acid or other chlorine.",
         apart={"acid": 30},
+        retest_min=30,
         most_strength=0.64,
     ),
     Product(
@@ -178,8 +175,6 @@ _ALL: tuple[Product, ...] = (
         " today.",
         "Open the feeder upwind, pump off. Never loose, in the skimmer, or where other chlorine was: it"
         " explodes.",
-        mix_min=30,
-        again_min=7 * 24 * 60,
         retest_min=24 * 60,
         apart={"acid": 30},
         most_strength=0.915,
@@ -205,8 +200,6 @@ _ALL: tuple[Product, ...] = (
         ("lower_ph",),
         "Stir into a bucket of pool water (product into water), pour round the deep end, pump running.",
         "Goggles, gloves. Never with chlorine: that makes chlorine gas.",
-        again_min=60,
-        retest_min=30,
         apart={"chlorine": 30},
         max_single=16 * _ML_OZ * 0.3145 * 1.16 / k.HCL * k.NAHSO4 / 0.932,
     ),
@@ -222,8 +215,7 @@ _ALL: tuple[Product, ...] = (
         ("raise_ph",),
         "Stir into a bucket of pool water, pour round the deep end, pump running.",
         "Goggles, gloves: it is caustic. Clouds the water near fresh calcium.",
-        mix_min=60,
-        again_min=120,
+        mix_min=30,
         apart={"calcium": 24 * 60},
         max_single=_G_LB,
     ),
@@ -236,11 +228,11 @@ _ALL: tuple[Product, ...] = (
         1.0,
         BICARBONATE,
         "carbonate",
-        ("raise_ta",),
+        ("raise_ta", "raise_ph"),
         "Broadcast over the deep end, pump running; brush what settles.",
         "Harmless to touch; it clouds the water near fresh calcium.",
-        mix_min=60,
-        again_min=240,
+        mix_min=30,
+        retest_min=24 * 60,
         apart={"calcium": 24 * 60},
     ),
     Product(
@@ -272,7 +264,7 @@ _ALL: tuple[Product, ...] = (
         "In a sock hung before a return, squeezed now and then; it dissolves over days.",
         "Gloves, no dust. Start low: only dilution takes it out. Do not re-test it for a week.",
         mix_min=20,
-        again_min=7 * 24 * 60,
+        swim_min=0,
         retest_min=7 * 24 * 60,
     ),
     Product(
@@ -287,8 +279,7 @@ _ALL: tuple[Product, ...] = (
         ("raise_salt",),
         "Pour into the deep end and brush it about; chlorinator off until dissolved, pump 24 h.",
         "Not in the skimmer. Lift bags with a straight back. No salt on plaster under 28 days old.",
-        mix_min=30,
-        again_min=24 * 60,
+        swim_min=6 * 60,
         retest_min=24 * 60,
         sold_as="salt_bag",
     ),

@@ -8,6 +8,9 @@ from kumpan.core.water.state import Change
 
 Basis = Literal["trade", "weight", "available", "label"]
 
+# A label may say this much more, as a share, than the pure substance holds (common practice: rounding).
+_LABEL_OVER_PURE = 0.02
+
 
 @dataclass(frozen=True)
 class Active:
@@ -37,8 +40,9 @@ class Product:
     strength is a fraction, meaning what ``basis`` says: trade (g available Cl2 per mL), weight (g active
     per g), available (g available Cl2 per g), label (dosed by its label; effect not computed).
     density: kg/L of a liquid as (at nothing dissolved, rise per fraction by weight of active).
-    mix_min: minutes until another product may follow; again_min: until more of this one;
-    retest_min: until its measure reads true. apart: minutes to keep from a group.
+    mix_min: minutes until another product may follow; swim_min: until a reading may open swimming;
+    retest_min: until its measure reads true and decides. apart: minutes to keep from a group. All common
+    practice.
     max_single: most at once per 10,000 gal at usual strength, in g or mL (common practice).
     """
 
@@ -55,7 +59,7 @@ class Product:
     caution: str
     density: tuple[float, float] | None = None
     mix_min: int = 30
-    again_min: int = 60
+    swim_min: int = 30
     retest_min: int = 60
     apart: dict[str, int] = field(default_factory=dict)
     max_single: float | None = None
@@ -92,7 +96,10 @@ class Product:
         if basis == "available":
             if self.active.cl2 <= 0:
                 raise ValueError("only chlorine products have available chlorine")
+            # Labels say 55 to 56 % of dichlor, which pure holds 55.4 of: a label a little over counts as
+            # pure.
             fraction = fraction * self.active.molar_mass / k.CL2 / self.active.cl2
+            fraction = 1.0 if 1.0 < fraction <= 1.0 + _LABEL_OVER_PURE else fraction
         return fraction * self.density_kg_l(fraction) / self.active.molar_mass
 
     def density_kg_l(self, by_weight: float) -> float:

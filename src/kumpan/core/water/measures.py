@@ -217,7 +217,7 @@ _ROWS = (
             "strip": Worth(25, 10), "photometer": Worth(10, 1), "lab": Worth(10, 1),
         },
         carry_days=90, slow=True, drift_by_source={"tablets": Drift(1.0, 0.6, 1.0)}, fill_sigma=2.0,
-        worth=1.0, roles=("raise_cya",), single_move=20.0, dilutes=True, proves=True, own=(0, 100),
+        worth=1.0, roles=("raise_cya",), single_move=30.0, dilutes=True, proves=True, own=(0, 100),
         calc_default=0.0,
     ),
     Measure(

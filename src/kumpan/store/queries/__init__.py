@@ -11,7 +11,9 @@ from kumpan.store.queries.log import (
     event,
     events_page,
     first_event_at,
+    kinds_counted,
     latest_event,
+    latest_reading,
     log_since,
     marks_between,
     notes,
@@ -24,6 +26,7 @@ from kumpan.store.queries.plans import done_events, plan_step
 from kumpan.store.queries.pools import equipment, pool, pools
 from kumpan.store.queries.shelf import (
     at_hand,
+    last_poured,
     left,
     poured,
     poured_since_count,
@@ -49,7 +52,10 @@ __all__ = [
     "idle_files",
     "job",
     "jobs",
+    "kinds_counted",
+    "last_poured",
     "latest_event",
+    "latest_reading",
     "left",
     "lock_account",
     "log_since",

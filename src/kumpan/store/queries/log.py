@@ -118,6 +118,14 @@ def all_events(session: Session, pool_id: UUID, kind: str) -> list[Event]:
     return with_details(session, session.scalars(query.order_by(Event.at, Event.id)))
 
 
+def kinds_counted(session: Session, pool_id: UUID, since: datetime) -> dict[str, int]:
+    """How many live entries of each kind a pool's log holds from an instant on."""
+    query = select(Event.kind, func.count()).where(
+        Event.pool_id == pool_id, Event.deleted_at.is_(None), Event.at >= since
+    )
+    return {kind: int(count) for kind, count in session.execute(query.group_by(Event.kind))}
+
+
 def readings_between(
     session: Session, pool_id: UUID, start: datetime, end: datetime
 ) -> list[tuple[str, datetime, float, str]]:
@@ -129,6 +137,18 @@ def readings_between(
         .order_by(Event.at, Event.id)
     )
     return [(m, at, value, method) for m, at, value, method in session.execute(query)]
+
+
+def latest_reading(session: Session, pool_id: UUID, measure: str) -> float | None:
+    """The newest reading of a measure in the pool's live tests; None where there is none."""
+    query = (
+        select(ReadingRow.value)
+        .join(Event, Event.id == ReadingRow.event_id)
+        .where(Event.pool_id == pool_id, Event.deleted_at.is_(None), ReadingRow.measure == measure)
+        .order_by(Event.at.desc(), Event.id.desc())
+        .limit(1)
+    )
+    return session.scalar(query)
 
 
 def readings_by_event(session: Session, pool_id: UUID) -> list[tuple[UUID, datetime, str, float]]:

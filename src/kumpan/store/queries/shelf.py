@@ -57,6 +57,17 @@ def products_poured(session: Session, pool_id: UUID, since: datetime) -> set[str
     )
 
 
+def last_poured(session: Session, pool_id: UUID, since: datetime) -> dict[str, datetime]:
+    """When each product last went into a pool, from an instant on."""
+    query = (
+        select(DoseRow.product_id, func.max(Event.at))
+        .join(Event, Event.id == DoseRow.event_id)
+        .where(Event.pool_id == pool_id, Event.at >= since, Event.deleted_at.is_(None))
+        .group_by(DoseRow.product_id)
+    )
+    return {product_id: at for product_id, at in session.execute(query)}
+
+
 def poured(session: Session, account_id: UUID, since: datetime) -> dict[str, float]:
     """What was poured into the account's pools after an instant, by product: g or mL."""
     query = (

@@ -1,6 +1,7 @@
 """Who owns pools."""
 
 from datetime import datetime
+from typing import Any
 from uuid import UUID
 
 from sqlalchemy import Integer, String
@@ -19,3 +20,4 @@ class Account(Base):
     currency: Mapped[str] = mapped_column(String(3), default="USD")
     revision: Mapped[int] = mapped_column(Integer, default=1)
     created_at: Mapped[datetime]
+    own_measures: Mapped[list[Any] | None]  # as typed: name, liquid, amount, unit

@@ -14,7 +14,8 @@ from kumpan.store.tables.log import Detail, Event
 
 class PlanRow(Detail, Base):
     """An accepted plan, stored as given: inputs, rule version and steps; never recomputed. form: the version
-    of what ``inputs`` and the steps' ``shown`` hold (``actions.plans.stored``).
+    of what ``inputs``, ``follows`` and the steps' ``shown`` hold (``store.stored_plan``). follows: what was
+    told of later visits and of the whole way; none in plans of earlier rules.
     """
 
     __tablename__ = "plan"
@@ -24,6 +25,7 @@ class PlanRow(Detail, Base):
     swim: Mapped[str] = mapped_column(String(400))
     form: Mapped[int] = mapped_column(Integer, default=1, server_default="1")
     inputs: Mapped[dict[str, Any]]
+    follows: Mapped[dict[str, Any] | None]
     steps: Mapped[list["PlanStepRow"]] = relationship(order_by="PlanStepRow.position", lazy="selectin")
 
     @declared_attr

@@ -12,12 +12,13 @@ import { ActButton, LinkButton, Notice } from "../../ui/controls";
 import { ColumnHead, Page, Waiting } from "../../ui/Page";
 import { PoolSwitch, usePool } from "../../ui/PoolSwitch";
 import { Gap, RailRow } from "../../ui/Rail";
+import { Then } from "../../ui/Then";
 import { WhyLink } from "../../ui/WhyLink";
 import { CarbonMap } from "./CarbonMap";
 import { Outcomes } from "./Outcomes";
 import { Readings } from "./Readings";
 import { Swap } from "./Swap";
-import { Differences, Terms, VisitLine } from "./Terms";
+import { Differences, Terms } from "./Terms";
 import { readingsOf, rowsOf } from "./rows";
 import { useDraft, type Draft } from "./useDraft";
 
@@ -39,14 +40,22 @@ export function BenchPage() {
 type Props = { pool: Pool; pools: Pool[]; choose: (id: string) => void; meta: Meta };
 
 function Bench({ pool, pools, choose, meta }: Props) {
-  const { draft, change, clear } = useDraft(pool.id);
+  const { draft, change, clear, kitChosen } = useDraft(pool.id);
   const rows = useMemo(
     () => rowsOf(meta, { combined: draft.combined, more: draft.more }),
     [meta, draft.combined, draft.more],
   );
   const readings = readingsOf(draft, rows);
   const today = useToday(pool.id);
-  const asked = { products: draft.products, school: draft.school, seen: draft.seen, stay_min: draft.stay };
+  const asked = {
+    products: draft.products,
+    school: draft.school,
+    seen: draft.seen,
+    stay_min: draft.stay,
+    hold_days: draft.holdDays,
+    closed_pool: draft.closedPool,
+    drain_later: draft.drainLater,
+  };
   const preview = usePlan(pool.id, { readings, ...asked });
   const accept = useAcceptPlan(pool.id);
   const save = useSaveTest(pool.id);
@@ -104,6 +113,7 @@ function Bench({ pool, pools, choose, meta }: Props) {
       })),
     [change],
   );
+  const drainLater = useCallback(() => change({ drainLater: true }), [change]);
   const verb = hasSteps ? "Accept this plan" : "Log this test";
   const typedFew = readings
     .slice(0, 3)
@@ -164,6 +174,7 @@ function Bench({ pool, pools, choose, meta }: Props) {
           </Flex>
           <Box display={{ base: open ? "block" : "none", md: "block" }}>
             <Readings
+              ask={!kitChosen && today.data !== undefined && today.data.last_test === null}
               rows={rows}
               draft={draft}
               change={change}
@@ -185,6 +196,8 @@ function Bench({ pool, pools, choose, meta }: Props) {
             school={draft.school}
             seen={draft.seen}
             stay={draft.stay}
+            holdDays={draft.holdDays}
+            closedPool={draft.closedPool}
             samplingPoint={draft.samplingPoint}
             change={change}
             meta={meta}
@@ -199,7 +212,7 @@ function Bench({ pool, pools, choose, meta }: Props) {
             />
           )}
           <ColumnHead
-            title="Plan"
+            title="Now"
             note={
               <Flex gap="12px" align="baseline">
                 {!nothingTyped && plan?.summary}
@@ -211,14 +224,14 @@ function Bench({ pool, pools, choose, meta }: Props) {
           {!nothingTyped && plan && (
             <>
               <Box as="ol" p={0} m={0}>
-                {plan.steps.map((step, i) => (
+                {plan.steps.map((step) => (
                   <Fragment key={step.key}>
-                    {step.next_visit && !plan.steps[i - 1]?.next_visit && <VisitLine />}
                     <BenchStep
                       step={step}
                       next={step.key === next}
                       meta={meta}
                       choose={choosing}
+                      drainLater={drainLater}
                       error={problems[`products.${step.role}`]}
                       map={
                         plan.carbon_map?.legs.some((leg) => leg.balances && leg.key === step.key)
@@ -226,9 +239,7 @@ function Bench({ pool, pools, choose, meta }: Props) {
                           : null
                       }
                     />
-                    {step.gap && !(plan.steps[i + 1]?.next_visit && !step.next_visit) && (
-                      <Gap text={step.gap} />
-                    )}
+                    {step.gap && <Gap text={step.gap} />}
                   </Fragment>
                 ))}
               </Box>
@@ -239,6 +250,13 @@ function Bench({ pool, pools, choose, meta }: Props) {
                     : "Nothing to add today. Log the test, so that the next one has something to compare with."}
                 </Text>
               )}
+              {draft.drainLater && (
+                <Text fontSize="14px" mt="8px" ml={{ base: 0, md: "124px" }}>
+                  Fresh water is put off.{" "}
+                  <LinkButton onClick={() => change({ drainLater: false })}>exchange it now</LinkButton>
+                </Text>
+              )}
+              <Then later={plan.later} totals={plan.totals} />
               {plan.assumptions && (
                 <Text fontSize="14px" color="muted" mt="8px" ml={{ base: 0, md: "124px" }} maxW="620px">
                   {plan.assumptions} <WhyLink reasonId="sized" />
@@ -280,13 +298,14 @@ type StepProps = {
   next: boolean;
   meta: Meta;
   choose: (role: string, choice: Draft["products"][string] | null) => void;
+  drainLater: () => void;
   error: string | undefined;
   map: PlanData["carbon_map"];
 };
 
 /** A step with its swap. Renders when its own step changes: unchanged ones keep their identity from answer to answer. */
 const BenchStep = memo(
-  function BenchStep({ step, next, meta, choose, error, map }: StepProps) {
+  function BenchStep({ step, next, meta, choose, drainLater, error, map }: StepProps) {
     return (
       <RailRow
         step={step}
@@ -305,6 +324,11 @@ const BenchStep = memo(
                 neutralise instead
               </LinkButton>
             )}
+            {step.kind === "dilute" && (
+              <LinkButton onAct={next} onClick={drainLater}>
+                not now
+              </LinkButton>
+            )}
             {step.role === "lower_fc" && (
               <LinkButton onAct={next} onClick={() => choose("lower_fc", null)}>
                 wait instead
@@ -319,6 +343,7 @@ const BenchStep = memo(
     a.next === b.next &&
     a.meta === b.meta &&
     a.choose === b.choose &&
+    a.drainLater === b.drainLater &&
     a.error === b.error &&
     a.map === b.map &&
     shows(a.step) === shows(b.step),

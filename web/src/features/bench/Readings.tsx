@@ -4,7 +4,7 @@ import { memo, useCallback, useEffect, useRef, type KeyboardEvent } from "react"
 
 import { type Schemas } from "../../api/client";
 import { type Meta } from "../../api/meta";
-import { LinkButton, Select } from "../../ui/controls";
+import { ActButton, LinkButton, Select } from "../../ui/controls";
 import { ColumnHead } from "../../ui/Page";
 import { StateMark } from "../../ui/StateMark";
 import { WhyLink } from "../../ui/WhyLink";
@@ -29,6 +29,7 @@ const Reading = chakra("input", {
 });
 
 type Props = {
+  ask: boolean;
   rows: Row[];
   draft: Draft;
   change: Change;
@@ -39,7 +40,7 @@ type Props = {
   done: () => void;
 };
 
-export function Readings({ rows, draft, change, meta, findings, problems, lastTest, done }: Props) {
+export function Readings({ ask, rows, draft, change, meta, findings, problems, lastTest, done }: Props) {
   const inputs = useRef<Record<string, HTMLInputElement | null>>({});
   const first = rows[0]!.measure;
   useEffect(() => inputs.current[first]?.focus({ preventScroll: true }), [first]);
@@ -87,6 +88,7 @@ export function Readings({ rows, draft, change, meta, findings, problems, lastTe
           </Select>
         }
       />
+      {ask && <WhichKit meta={meta} choose={(kit) => change({ kit, methods: {} })} />}
       {rows.map((row) => (
         <ReadingRow
           key={row.measure === "tc" ? "cc" : row.measure}
@@ -120,6 +122,36 @@ export function Readings({ rows, draft, change, meta, findings, problems, lastTe
           {draft.more ? "fewer readings" : "more readings"}
         </LinkButton>
         <LinkButton onClick={() => change({ texts: {}, methods: {}, mixed: false })}>clear</LinkButton>
+      </Flex>
+    </Box>
+  );
+}
+
+/** Asked once on a device, with a pool's first test: what a reading is worth decides how much may be poured on it. */
+function WhichKit({ meta, choose }: { meta: Meta; choose: (kit: string) => void }) {
+  return (
+    <Box
+      borderLeft="4px solid"
+      borderColor="ink"
+      pl="12px"
+      mb="12px"
+      role="group"
+      aria-labelledby="which-kit"
+    >
+      <Text id="which-kit" fontWeight={700}>
+        What do you test with?
+      </Text>
+      <Text fontSize="14px" color="muted" mb="6px">
+        Nothing is poured finer than it can tell. Asked once; change it above at any time.
+      </Text>
+      <Flex gap="6px" wrap="wrap">
+        {meta.methods
+          .filter((m) => m.reads.includes("ph"))
+          .map((m) => (
+            <ActButton key={m.id} look="line" px="10px" fontSize="14px" onClick={() => choose(m.id)}>
+              {m.label}
+            </ActButton>
+          ))}
       </Flex>
     </Box>
   );

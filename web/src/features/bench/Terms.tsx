@@ -10,16 +10,22 @@ import { Field, Input, LinkButton, Select } from "../../ui/controls";
 import { WhyLink } from "../../ui/WhyLink";
 import type { Change, Draft } from "./useDraft";
 
-type Props = Pick<Draft, "school" | "seen" | "stay" | "samplingPoint"> & {
+type Props = Pick<Draft, "school" | "seen" | "stay" | "holdDays" | "closedPool" | "samplingPoint"> & {
   change: Change;
   meta: Meta;
   pool: Pool;
 };
 const STAYS: [number | null, string][] = [
-  [null, "all along"],
+  [null, "as long as it takes"],
   [15, "15 min"],
+  [20, "20 min"],
   [30, "half an hour"],
   [60, "an hour"],
+];
+const HOLDS: [number, string][] = [
+  [0, "today"],
+  [3, "three days"],
+  [7, "a week"],
 ];
 const quiet = { fontSize: "14px", w: "auto", minH: { base: "44px", md: "32px" } } as const;
 
@@ -27,6 +33,8 @@ export const Terms = memo(function Terms({
   school: looked,
   seen,
   stay,
+  holdDays,
+  closedPool,
   samplingPoint,
   change,
   meta,
@@ -77,6 +85,38 @@ export const Terms = memo(function Terms({
             ))}
           </Select>
         </Flex>
+        <Flex align="center" gap="6px">
+          <chakra.label htmlFor="hold" color="muted">
+            Chlorine for
+          </chakra.label>
+          <Select
+            id="hold"
+            {...quiet}
+            value={holdDays}
+            onChange={(e) => change({ holdDays: Number(e.target.value) })}
+          >
+            {HOLDS.map(([days, label]) => (
+              <option key={label} value={days}>
+                {label}
+              </option>
+            ))}
+          </Select>
+        </Flex>
+        {holdDays > 0 && (
+          <chakra.label
+            display="inline-flex"
+            alignItems="center"
+            gap="8px"
+            minH={{ base: "44px", md: "32px" }}
+          >
+            <input
+              type="checkbox"
+              checked={closedPool}
+              onChange={(e) => change({ closedPool: e.target.checked })}
+            />
+            nobody swims until a reading
+          </chakra.label>
+        )}
         <LinkButton aria-expanded={open} onClick={() => setOpen(!open)}>
           {seen.length ? `seen: ${seen.length}` : "what you see"}
         </LinkButton>
@@ -153,17 +193,6 @@ export function Differences({
         <Text key={line}>{line}</Text>
       ))}
       {caution && <Text color="caution">{caution}</Text>}
-    </Box>
-  );
-}
-
-/** Where this visit ends on the rail. */
-export function VisitLine() {
-  return (
-    <Box as="li" listStyleType="none" borderTop="2px dotted" borderColor="ink" my="10px" pt="4px">
-      <Text fontSize="14px" fontWeight={700} ml={{ base: "40px", md: "124px" }}>
-        At the next visit
-      </Text>
     </Box>
   );
 }

@@ -18,6 +18,9 @@ export type Draft = {
   school: string | null;
   seen: string[];
   stay: number | null;
+  holdDays: number;
+  closedPool: boolean;
+  drainLater: boolean;
   samplingPoint: string;
 };
 
@@ -35,6 +38,9 @@ export const emptyDraft = (kit = "drops"): Draft => ({
   school: null,
   seen: [],
   stay: null,
+  holdDays: 0,
+  closedPool: false,
+  drainLater: false,
   samplingPoint: "",
 });
 
@@ -43,7 +49,8 @@ type Part = Partial<Draft> | ((draft: Draft) => Partial<Draft>);
 export type Change = (part: Part) => void;
 
 export function useDraft(poolId: string) {
-  const [kit, setKit] = useKept("kumpan.kit", "drops");
+  const [chosen, setKit] = useKept<string | null>("kumpan.kit", null);
+  const kit = chosen ?? "drops";
   const [kept, set] = useKept<Draft>(`kumpan.draft.${poolId}`, emptyDraft(kit));
   const draft = useMemo(() => ({ ...emptyDraft(kit), ...kept }), [kit, kept]); // one kept by an older version lacks what came since
   const latest = useRef(draft);
@@ -60,5 +67,5 @@ export function useDraft(poolId: string) {
     },
     [set, setKit],
   );
-  return { draft, change, clear: () => set(emptyDraft(kit)) };
+  return { draft, change, clear: () => set(emptyDraft(kit)), kitChosen: chosen !== null };
 }

@@ -16,6 +16,8 @@ import { DoseForm, TestForm } from "./forms";
 import { EntryForm } from "./EntryForm";
 import { LogParts } from "../../ui/LogParts";
 
+const OFFERED = 5;
+
 export function LogPage() {
   const { pool, choose, pools } = usePool();
   const meta = useMeta().data;
@@ -23,6 +25,7 @@ export function LogPage() {
   const [adding, setAdding] = useState<string | null>(null); // "dose" or a kind
   const [removed, setRemoved] = useState<LogEntry | null>(null);
   const [written, setWritten] = useState<LogEntry | null>(null);
+  const [all, setAll] = useState(false);
   const wide = useWide(); // the open entry stands beside the stream, or in it
   const [only, setOnly] = useState("");
   const [search, setSearch] = useState("");
@@ -44,7 +47,7 @@ export function LogPage() {
     const onKey = (e: KeyboardEvent) => {
       if ((e.target as HTMLElement).closest("input, select, textarea") || e.ctrlKey || e.metaKey || e.altKey)
         return;
-      const kind = ["dose", ...(kinds.data ?? []).map((k) => k.id)][Number(e.key) - 1];
+      const kind = (usual.data?.most ?? [])[Number(e.key) - 1];
       if (!/^[1-9]$/.test(e.key) || !kind) return;
       e.preventDefault();
       setChosen(null);
@@ -52,7 +55,7 @@ export function LogPage() {
     };
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
-  }, [kinds.data]);
+  }, [usual.data]);
   if (pools.data?.length === 0)
     return (
       <Page above="" headline="Add your pool first.">
@@ -80,7 +83,7 @@ export function LogPage() {
         key={kind.id}
         kind={kind}
         poolId={pool.id}
-        usual={usual.data?.[kind.id]}
+        usual={usual.data?.last[kind.id]}
         close={close}
         saved={setWritten}
       />
@@ -96,6 +99,10 @@ export function LogPage() {
         />
       )
     );
+  const most = usual.data?.most ?? [];
+  // The five this pool uses most; one that is open stays in sight.
+  const offered = all ? most : most.filter((id, i) => i < OFFERED || id === adding);
+  const labelOf = (id: string) => kinds.data.find((k) => k.id === id)?.label ?? "Dose";
   const write = (id: string, label: string, digit: number) => (
     <ActButton
       key={id}
@@ -153,7 +160,12 @@ export function LogPage() {
             }
           />
           <Flex gap="6px" wrap="wrap" mb="16px">
-            {[{ id: "dose", label: "Dose" }, ...kinds.data].map((k, i) => write(k.id, k.label, i + 1))}
+            {offered.map((id, i) => write(id, labelOf(id), i + 1))}
+            {most.length > OFFERED && (
+              <LinkButton aria-expanded={all} onClick={() => setAll(!all)}>
+                {all ? "fewer" : `${most.length - OFFERED} more`}
+              </LinkButton>
+            )}
           </Flex>
           {written && !adding && (
             <Flex role="status" align="center" gap="16px" mb="12px">

@@ -6,7 +6,8 @@ import { useForm, useWatch, type UseFormReturn } from "react-hook-form";
 import { Link, useNavigate } from "react-router";
 import { v7 as uuid } from "uuid";
 
-import { type Units, useAccount, useChangeUnits } from "../../api/accounts";
+import { useAccount } from "../../api/accounts";
+import { AccountSettings } from "./AccountSettings";
 import { Problem } from "../../api/client";
 import { type Meta, useMeta } from "../../api/meta";
 import {
@@ -203,7 +204,7 @@ function Form({ pool, meta, unitSystem, switcher }: Props) {
           {pool && <Proofs pool={pool} />}
           {pool && (
             <Box mt="28px">
-              <UnitSystem />
+              <AccountSettings />
             </Box>
           )}
           {pool && <Archive pool={pool} />}
@@ -259,28 +260,6 @@ function VolumeResult({ form }: { form: UseFormReturn<PoolForm> }) {
           }}
         />
       )}
-    </Box>
-  );
-}
-
-function UnitSystem() {
-  const account = useAccount();
-  const change = useChangeUnits();
-  const onChange = (unit_system: Units) => change.mutate({ unit_system, revision: account.data!.revision });
-  return (
-    <Box mb="24px" maxW="280px">
-      <Field label="Units" hint="How amounts are shown. Nothing stored changes.">
-        {(props) => (
-          <Select
-            {...props}
-            value={account.data?.unit_system ?? "us"}
-            onChange={(e) => onChange(e.target.value as Units)}
-          >
-            <option value="us">US: gallons, lb/oz, fl oz, °F</option>
-            <option value="metric">Metric: litres, kg/g, mL, °C</option>
-          </Select>
-        )}
-      </Field>
     </Box>
   );
 }

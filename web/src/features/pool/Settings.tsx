@@ -20,11 +20,12 @@ const FILL: [string, string][] = [
   ["copper", "Copper"],
   ["iron", "Iron"],
 ];
-const PLACE: ["sun" | "setting" | "climate" | "use", string][] = [
+const PLACE: ["sun" | "setting" | "climate" | "use" | "ground_water", string][] = [
   ["sun", "Sun on the water"],
   ["setting", "What stands round it"],
   ["climate", "Winter"],
   ["use", "Who swims"],
+  ["ground_water", "Ground water"],
 ];
 const NONE: Required<Target> = { low: "", aim: "", high: "", why: "" };
 const NAMES = { low: "minimum", aim: "aim", high: "maximum" } as const;
@@ -143,7 +144,7 @@ export function Settings({ pool, meta }: { pool: Pool; meta: Meta }) {
           })}
           <Text fontSize="14px" color="muted" mt="6px">
             {values.school === "scaled_to_stabilizer"
-              ? "Free chlorine and shock as for 30 ppm stabilizer; the Bench scales them to the reading."
+              ? "Free chlorine and shock for the stabilizer last read; the Bench scales them to the reading."
               : ""}
           </Text>
         </Box>
@@ -171,6 +172,20 @@ export function Settings({ pool, meta }: { pool: Pool; meta: Meta }) {
                 </Field>
               );
             })}
+            <Field
+              label="Swim in at most, ppm"
+              error={at("label_fc")}
+              hint="What the label of its chlorine names. Many say 4, which is used where you leave it empty."
+            >
+              {(p) => (
+                <Input
+                  {...p}
+                  inputMode="decimal"
+                  value={values.label_fc ?? ""}
+                  onChange={(e) => change({ label_fc: e.target.value })}
+                />
+              )}
+            </Field>
           </Grid>
           <ColumnHead title="Fill water" note="ppm" />
           <Text fontSize="14px" color="muted" mb="6px">

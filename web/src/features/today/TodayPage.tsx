@@ -13,6 +13,7 @@ import { ColumnHead, Page, Waiting } from "../../ui/Page";
 import { PoolSwitch, usePool } from "../../ui/PoolSwitch";
 import { Gap, RailRow } from "../../ui/Rail";
 import { StateMark } from "../../ui/StateMark";
+import { Then } from "../../ui/Then";
 import { WhyLink } from "../../ui/WhyLink";
 
 type StepState = AcceptedPlan["steps"][number];
@@ -130,10 +131,20 @@ export function TodayPage() {
             note={plan ? `accepted ${plan.accepted}` : ""}
           />
           {failed && <Notice>{failed.message}</Notice>}
+          {plan?.earlier_rules && (
+            <Box mb="12px">
+              <Notice>{plan.earlier_rules}</Notice>
+              <Box mt="8px">
+                <ActButton asChild>
+                  <Link to="/bench">Test and dose</Link>
+                </ActButton>
+              </Box>
+            </Box>
+          )}
           {plan ? (
             <Box as="ol" p={0} m={0}>
               {plan.steps.map((s) => {
-                const isNext = s.id === nextId;
+                const isNext = s.id === nextId && !plan.earlier_rules;
                 return (
                   <Fragment key={s.id}>
                     <RailRow
@@ -156,15 +167,17 @@ export function TodayPage() {
                         )
                       }
                       actions={
-                        <TickForm
-                          key={s.id}
-                          state={s}
-                          next={isNext}
-                          meta={meta}
-                          busy={sent.isPending}
-                          onTick={tick}
-                          error={failed}
-                        />
+                        plan.earlier_rules ? undefined : (
+                          <TickForm
+                            key={s.id}
+                            state={s}
+                            next={isNext}
+                            meta={meta}
+                            busy={sent.isPending}
+                            onTick={tick}
+                            error={failed}
+                          />
+                        )
                       }
                     />
                     {s.step.gap && <Gap text={s.step.gap} />}
@@ -182,9 +195,10 @@ export function TodayPage() {
               </ActButton>
             </Box>
           )}
+          {plan && <Then later={plan.later} totals={plan.totals} />}
         </Box>
       </Grid>
-      {next && (
+      {next && !plan?.earlier_rules && (
         <Box
           display={{ base: "block", md: "none" }}
           position="fixed"

@@ -93,7 +93,8 @@ REASONS = (
         "cya_sun",
         "Why more stabilizer in full sun",
         "All-day sun burns off chlorine so fast that 40 to 100 ppm, aimed at 75, holds more of it than it"
-        " binds.",
+        " binds. Kumpan calls nothing low from 30 on, adds 30 at most in one go, and lets fresh water in"
+        " over 90.",
         ANY,
         CP,
     ),
@@ -106,9 +107,11 @@ REASONS = (
     ),
     Reason(
         "cya_chlorinator",
-        "Why more stabilizer with a chlorinator",
-        "A cell makes little chlorine at a time, so it pays to lose less to the sun: makers and owners"
-        " mostly use 60 to 80.",
+        "How much stabilizer with a chlorinator",
+        "A cell that feeds steadily needs about 7 % of stabilizer as free chlorine, and 30 to 50 ppm of it"
+        " do. A"
+        " second school holds 60 to 80, so as to lose less to the sun between its hours; set it as your own"
+        " target if your maker asks for it. Inside either nothing is added.",
         ANY,
         CP,
     ),

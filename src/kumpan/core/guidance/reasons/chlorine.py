@@ -8,9 +8,10 @@ REASONS = (
         "Why this much free chlorine",
         "Stabilizer shields chlorine from the sun but also binds it: what kills is the little that is"
         " free as HOCl. Kumpan holds 0.03 ppm HOCl at least (0.02 where a chlorinator feeds steadily) and"
-        " aims at 0.05, which at pH 7.5 is roughly 7 % (5 %) and 12 % of the stabilizer reading. Below 30"
-        " ppm stabilizer the figures of 30 apply, and the aim is never under 1 ppm, or 2 with stabilizer."
-        " It is never over 10, the most one may swim in.",
+        " aims at 0.05, which at pH 7.5 is roughly 7 % (5 %) and 12 % of the stabilizer reading; at 7 % of"
+        " it where a cell feeds. Below 30 ppm stabilizer the figures of 30 apply; a target follows the"
+        " stabilizer that is in the water, never what is to be added. The aim is never under the health"
+        " minimum (1 ppm, 2 with stabilizer), nor over 8 or what people may swim in.",
         SCALED,
         "Equilibria: O'Brien, Morris & Butler (1974) and Morris (1966), from memory. The HOCl levels:"
         " common practice. The cap of 10: CDC Model Aquatic Health Code, from memory.",
@@ -18,9 +19,10 @@ REASONS = (
     Reason(
         "fc_flat",
         "Why a flat 1 to 3 ppm",
-        "The simple rule that most labels and shops give: 1 to 3 ppm of free chlorine, 3 when the pool is"
-        " used hard. It needs no sum. It leaves out that stabilizer binds chlorine: with 60 ppm of it, 1"
-        " ppm holds only a third of the hypochlorous acid that keeps algae off.",
+        "The simple rule that most labels and shops give: 1 to 3 ppm of free chlorine, 2 to 4 with"
+        " stabilizer, 3 the aim at all times. It needs no sum. It leaves out that stabilizer binds"
+        " chlorine: with 60 ppm of it, 2 ppm holds under half of the hypochlorous acid that keeps algae"
+        " off.",
         "Flat band",
         "Common practice, no published source; ANSI/APSP/ICC-11 2019 has 1 to 4, from memory.",
     ),
@@ -36,8 +38,9 @@ REASONS = (
     Reason(
         "fc_mineral",
         "Why so little chlorine with minerals",
-        "Copper, silver or ozone does part of the work, so that 0.5 to 1 ppm of chlorine is held instead"
-        " of two to five times as much. It leaves little margin: a hot day or a party empties it."
+        "Copper, silver or ozone does part of the work, and makers name 0.5 to 1 ppm of chlorine."
+        " Minerals replace only what keeps algae off, not what health asks for: Kumpan aims at 1 to 2 ppm,"
+        " 2 to 3 with stabilizer. It leaves little margin: a hot day or a party empties it."
         " Residential only. Copper is tested too (0.2 to 0.4 ppm; above that it stains).",
         "Mineral-assisted",
         CP,

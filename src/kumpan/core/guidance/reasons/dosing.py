@@ -42,19 +42,23 @@ REASONS = (
     Reason(
         "order",
         "Why in this order, with these waits",
-        "Alkalinity, then pH, then stabilizer, then chlorine, each mixed in before the next; calcium by"
-        " itself, a day apart from soda or bicarbonate, or the water clouds; salt any time. Acid and"
-        " chlorine are kept apart. A wait holds back only what it must: a pool under its least chlorine"
-        " gets chlorine today.",
+        "Alkalinity or pH, then stabilizer or salt, then chlorine last, each mixed in before the next;"
+        " calcium by itself, a day apart from soda or bicarbonate, or the water clouds. Acid and chlorine"
+        " are kept apart, and so are acid and carbonates, by a day. A wait holds back only what it must: a"
+        " pool under its least chlorine gets chlorine today, unless its water is about to be let go.",
         ANY,
         CP,
     ),
     Reason(
-        "portions",
-        "Why in portions",
-        "One addition moves the mixed water by at most 0.4 pH, 40 ppm alkalinity, 60 calcium, 20"
-        " stabilizer or 1,000 salt, and takes at most 16 fl oz of muriatic acid or 1 lb of soda ash per"
-        " 10,000 gal; the label wins if it allows less. The re-test between decides the rest.",
+        "visit",
+        "Why not everything now",
+        "A plan ends at the next test that decides. What follows is said as a likely amount, not as steps:"
+        " over days pH drifts with the air and stabilizer dissolves, so that a dose worked out today for"
+        " next week is often wrong. One visit holds one act on pH or alkalinity, one product of chlorine,"
+        " stabilizer or salt besides; calcium has a visit of its own. One addition moves the mixed water"
+        " by at most 0.4 pH, 40 ppm alkalinity, 60 calcium, 30 stabilizer (20 where alkalinity is under 80"
+        " or pH under 7.4) or 1,000 salt but for a first salting, and takes at most 16 fl oz of muriatic"
+        " acid or 1 lb of soda ash per 10,000 gal; the label wins if it allows less.",
         ANY,
         "Common practice and our own rule.",
     ),

@@ -6,12 +6,15 @@ REASONS = (
     Reason(
         "swim",
         "Why this swim advice",
-        "Swim when free chlorine is between its minimum and 10 ppm, pH is 7.2 to 7.8, what was added has"
-        " mixed, and the floor is clearly visible. Too little chlorine closes a pool as surely as too"
-        " much. Never in thunder, with a drain cover missing, or on any electrical tingle.",
+        "Swim when a reading shows free chlorine from the health minimum (1 ppm, 2 with any stabilizer) to"
+        " the pool's swim limit, pH 7.2 to 7.8, and the floor is clearly visible. The limit is the lowest"
+        " of the product's label, local code and 10; a label not recorded counts as 4. What keeps algae off"
+        " is another, higher figure: where it passes the limit, lower stabilizer. Waits before the reading:"
+        " acid, base and chlorine 30 min, calcium 2 h, salt until it is dissolved. Never with algae, in"
+        " thunder, with a drain cover missing, or on any electrical tingle.",
         ANY,
-        "CDC Model Aquatic Health Code (at most 10 ppm; floor visible), from memory; common practice."
-        " Label and local code win.",
+        "CDC Model Aquatic Health Code (1 or 2 to 10 ppm; floor visible), from memory; 4 from labels, from"
+        " memory; the waits common practice. Label and local code win.",
     ),
     Reason(
         "drains",

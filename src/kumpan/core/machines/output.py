@@ -1,0 +1,39 @@
+"""How much chlorine a salt cell or tablets feed, and the setting or count that feeds so much."""
+
+import math
+
+_MG_PER_G = 1000.0
+
+
+def cell_ppm_day(rated_g_day: float, percent: float, hours: float, volume_l: float) -> float:
+    """Free chlorine (ppm a day) that a cell makes: rated output (g a day of Cl2 at 100 %, running all day)
+    times its setting (percent) and hours a day.
+
+    Check values of the doses: 600 g a day full time into 15,000 gal.
+
+    >>> round(cell_ppm_day(600, 100, 24, 15_000 * 3.785411784), 2)
+    10.57
+    """
+    return rated_g_day * _MG_PER_G * percent / 100 * hours / 24 / volume_l
+
+
+def cell_setting_for(
+    ppm_day: float, rated_g_day: float, hours: float, volume_l: float
+) -> tuple[float, float]:
+    """Setting (percent, to the next 5) and hours a day at which a cell makes so much: the hours it runs now
+    while those suffice, else as many more at 100 %.
+
+    Hours above 24 say that the cell cannot.
+
+    >>> cell_setting_for(2.0, 600, 8, 15_000 * 3.785411784)
+    (60.0, 8)
+    """
+    percent = ppm_day / cell_ppm_day(rated_g_day, 100, hours, volume_l) * 100
+    if percent <= 100:
+        return math.ceil(percent / 5 - 1e-9) * 5.0, hours
+    return 100.0, math.ceil(hours * percent / 100)
+
+
+def tablets_a_week(ppm_day: float, ppm_per_tablet: float) -> float:
+    """Tablets a week that feed so much: the demand over what one brings to this pool."""
+    return 7 * ppm_day / ppm_per_tablet
