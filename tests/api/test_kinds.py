@@ -24,7 +24,7 @@ def flooded(entry: LogEntry, traits: PoolTraits) -> Effect:
 
 
 FLOOD = EventKind(
-    "flood", "Flooded", (number("share", "Share", "percent", 1, 100),), needs="share", effect=flooded
+    "flood", "Flooded", (number("share", "Share", "percent", (1, 100)),), needs="share", effect=flooded
 )
 FIELDS = {
     "flood": ({"share": "40"}, {"share": "50"}, "Flooded"),

@@ -152,7 +152,7 @@ def test_floors_and_cap_of_the_school(source: str) -> None:
     [
         ({"fc_ppm": 1}, "fc", "act", "low"), ({"fc_ppm": 12}, "fc", "act", "high"), ({"fc_ppm": 8}, "fc", "watch", "high"),
         ({"cc_ppm": 0.5}, "cc", "act", "high"), ({"cc_ppm": 0.4}, "cc", "fine", "fine"), ({"ph": 7.8}, "ph", "fine", "fine"),
-        ({"ph": 7.9}, "ph", "act", "high"), ({"ta_ppm": 150}, "ta", "watch", "high"), ({"ta_ppm": 200}, "ta", "act", "high"),
+        ({"ph": 7.9}, "ph", "act", "high"), ({"ta_ppm": 150}, "ta", "watch", "high"), ({"ta_ppm": 200}, "ta", "watch", "high"),
         ({"ch_ppm": 20}, "ch", "fine", "fine"), ({"cya_ppm": 70}, "cya", "watch", "high"), ({"cya_ppm": 91}, "cya", "act", "high"),
         ({"salt_ppm": 900}, "salt", "none", "no target"),
     ],

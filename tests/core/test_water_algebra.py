@@ -301,12 +301,11 @@ def test_conflicts_are_just_the_waters_that_leave_no_carbonate_or_would_fizz(ph,
 
 @given(st.floats(-5, 5), st.floats(0.1, 4), st.floats(-9, 9), st.floats(1e-3, 1e3))
 def test_root_finds_any_increasing_functions_zero_from_anywhere(zero, steep, guess, slope) -> None:  # type: ignore[no-untyped-def]
-    x, _ = root(lambda v: math.sinh(steep * (v - zero)), -10.0, 10.0, guess, slope, 1e-7)
+    x, _ = root(lambda v: math.sinh(steep * (v - zero)), (-10.0, 10.0), guess, slope, 1e-7)
     assert x == pytest.approx(zero, abs=1e-5)
     xs, _ = root(
         lambda v: numpy.sinh(steep * (v - zero)),
-        numpy.full(3, -10.0),
-        numpy.full(3, 10.0),
+        (numpy.full(3, -10.0), numpy.full(3, 10.0)),
         numpy.array([guess, zero, -guess]),
         slope,
         1e-7,

@@ -18,7 +18,7 @@ import pytest
 from kumpan.core.chemistry import constants as k
 from kumpan.core.chemistry.chlorine import forms_of
 from kumpan.core.chemistry.equilibria import at_temperature
-from kumpan.core.chemistry.saturation import corrected_alkalinity_ppm, dissolved_solids_ppm, langelier_index
+from kumpan.core.chemistry.saturation import dissolved_solids_ppm, langelier_index, other_alkalinity_ppm
 from kumpan.core.chemistry.solution import Totals, at_ph, equilibrate
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.units import G_PER_OZ, ML_PER_FL_OZ, f_to_c, gal_to_l
@@ -139,8 +139,8 @@ def test_worked_saturation(given: dict, expected: dict) -> None:
         given["borate_ppm"],
     )
     assert solution_of(water).si_calcite == pytest.approx(expected["si"], abs=0.05)
-    corrected = corrected_alkalinity_ppm(
-        given["ta_ppm"], given["ph"], temp_c, given["cya_ppm"], given["borate_ppm"], given["fc_ppm"]
+    corrected = given["ta_ppm"] - other_alkalinity_ppm(
+        given["ph"], temp_c, given["cya_ppm"], given["borate_ppm"], given["fc_ppm"]
     )
     assert corrected == pytest.approx(expected["carb_alk"], abs=0.1)
     tds = dissolved_solids_ppm(
@@ -161,7 +161,7 @@ def test_langelier_differs_from_phreeqc_as_worked_out(reference: Phreeqc) -> Non
         (5, 15, 25, 32, 40), (0, 1000, 3000, 6000), (50, 250, 800), (40, 100, 200), (7.0, 7.5, 8.0)
     ):
         theirs = reference.water(ph, ta, ch, salt=salt, temp_c=temp_c).si
-        alkalinity = corrected_alkalinity_ppm(ta, ph, temp_c, 0, 0, 0)
+        alkalinity = ta - other_alkalinity_ppm(ph, temp_c, 0, 0, 0)
         off.append(
             langelier_index(ph, temp_c, ch, alkalinity, dissolved_solids_ppm(ta, ch, 0, salt, 0)) - theirs
         )

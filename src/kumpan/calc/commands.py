@@ -16,7 +16,7 @@ from kumpan.calc.documents import (
 )
 from kumpan.core.chemistry import constants as k
 from kumpan.core.chemistry.chlorine import forms_of
-from kumpan.core.chemistry.saturation import corrected_alkalinity_ppm, dissolved_solids_ppm, langelier_index
+from kumpan.core.chemistry.saturation import dissolved_solids_ppm, langelier_index, other_alkalinity_ppm
 from kumpan.core.errors import FieldProblem, InvalidInput, KumpanError
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.products.product import Basis, Product
@@ -175,7 +175,7 @@ def saturation(d: Saturation) -> Answer:
     tds = d.tds_ppm
     if tds is None:
         tds = dissolved_solids_ppm(d.ta_ppm, d.ch_ppm, d.cya_ppm, d.salt_ppm, d.borate_ppm)
-    corrected = corrected_alkalinity_ppm(d.ta_ppm, d.ph, temp_c, d.cya_ppm, d.borate_ppm, d.fc_ppm)
+    corrected = d.ta_ppm - other_alkalinity_ppm(d.ph, temp_c, d.cya_ppm, d.borate_ppm, d.fc_ppm)
     s = solution_of(state)
     ppm = k.TA_PPM_PER_EQ_L
     return {

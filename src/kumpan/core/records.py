@@ -61,9 +61,9 @@ def choice(id: str, label: str, missing: str = "", **choices: str) -> Field:
     return Field(id, label, "choice", missing, tuple(choices.items()))
 
 
-def number(id: str, label: str, quantity: str, least: float, most: float, missing: str = "") -> Field:
-    """A field answered by a number between canonical limits."""
-    return Field(id, label, "number", missing, quantity=quantity, least=least, most=most)
+def number(id: str, label: str, quantity: str, within: tuple[float, float], missing: str = "") -> Field:
+    """A field answered by a number; within: its canonical limits."""
+    return Field(id, label, "number", missing, quantity=quantity, least=within[0], most=within[1])
 
 
 def text(id: str, label: str, longest: int, missing: str = "") -> Field:

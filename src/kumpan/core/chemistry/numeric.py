@@ -38,16 +38,16 @@ def largest(x: Real) -> float:
 
 
 def root(
-    f: Callable[[Real], Real], low: Real, high: Real, guess: Real, slope: Real, tolerance: float
+    f: Callable[[Real], Real], bracket: tuple[Real, Real], guess: Real, slope: Real, tolerance: float
 ) -> tuple[Real, Real]:
-    """Where an increasing function crosses zero between ``low`` and ``high``; and its slope there.
+    """Where an increasing function crosses zero inside ``bracket`` (low, high); and its slope there.
 
     Secant steps from ``guess``, the first with the ``slope`` given, kept inside the bracket that the signs
     found so far leave; a step that would leave it halves the bracket instead. Ends when what is left, by the
     slope between the last two points, is under ``tolerance`` and those lie near each other (a slope from afar
     says nothing); that rest is then taken too, and the error is far smaller.
     """
-    x0, f0 = guess, f(guess)
+    (low, high), x0, f0 = bracket, guess, f(guess)
     for _ in range(200):
         low, high = pick(f0 < 0, x0, low), pick(f0 < 0, high, x0)
         x1 = x0 - f0 / slope

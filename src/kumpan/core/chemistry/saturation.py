@@ -43,16 +43,15 @@ def dissolved_solids_ppm(
     return salt_ppm + 1000 * (ca * k.CALCIUM + alk * k.BICARBONATE_ION + balance) + cya_ppm + boric
 
 
-def corrected_alkalinity_ppm(
-    ta_ppm: float, ph: float, temp_c: float, cya_ppm: float, borate_ppm: float, fc_ppm: float
-) -> float:
-    """Alkalinity less what stabilizer, borate and chlorine make of it, in an ideal solution: the trade's
-    correction.
+def other_alkalinity_ppm(ph: float, temp_c: float, cya_ppm: float, borate_ppm: float, fc_ppm: float) -> float:
+    """What of the alkalinity (ppm as CaCO3) stabilizer, borate and chlorine make, in an ideal solution: the
+    trade's correction. pH 6 to 9, 0 to 50 C.
 
-    It is what the Langelier form takes. The equilibrium model, which counts activities, takes a little more
-    off in salty water. Negative where the readings conflict. Constants: ``constants``.
+    Total alkalinity less this is what the Langelier form takes; where it is negative the readings conflict.
+    The equilibrium model, which counts activities, takes a little more off in salty water. Constants:
+    ``constants``.
 
-    >>> round(corrected_alkalinity_ppm(90, 7.6, 28.33, 35, 0, 0), 1)
+    >>> round(90 - other_alkalinity_ppm(7.6, 28.33, 35, 0, 0), 1)
     78.6
     """
     c, h = conditional(at_temperature(float(temp_c)), 0.0), 10.0**-ph
@@ -61,4 +60,4 @@ def corrected_alkalinity_ppm(
     x = hocl_of(fc_ppm / 1000 / k.CL2, cya, 1 + ocl_per, y)
     others = cya * (y.a0 + (y.a1 + y.a2 * x) * x) / (y.w0 + (y.w1 + y.w2 * x) * x)
     others += borate_ppm / 1000 / k.BORON * c.borate / (c.borate + h) + x * ocl_per + c.oh / h - c.proton * h
-    return float(ta_ppm - others * k.TA_PPM_PER_EQ_L)
+    return float(others * k.TA_PPM_PER_EQ_L)

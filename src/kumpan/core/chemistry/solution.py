@@ -138,16 +138,22 @@ def _positive_root(square: Real, linear: Real, constant: Real) -> Real:
     return 2 * constant / (linear + (linear * linear + 4 * square * constant) ** 0.5)
 
 
-def _solution(
-    t: Totals,
-    m: _Medium,
-    ph: Real,
-    alk: Real,
-    ct: Real,
-    x: Real,
-    carbonate_alk: Real,
-    others: tuple[Real, ...],
-) -> Solution:
+class _Trial(NamedTuple):
+    """What a trial pH makes of the totals: alkalinity, total carbonate, [CO3], the carbonate part of the
+    alkalinity, and the other parts (``_others``).
+    """
+
+    ph: Real
+    alk: Real
+    ct: Real
+    x: Real
+    carbonate_alk: Real
+    others: tuple[Real, ...]
+
+
+def _solution(t: Totals, m: _Medium, trial: _Trial) -> Solution:
+    """The species at a trial pH, and the ionic strength they make."""
+    ph, alk, ct, x, carbonate_alk, others = trial
     h = 10.0**-ph
     hocl, cyanurate, borate, ocl, water = others
     c = m.c
@@ -198,7 +204,7 @@ def at_ph(t: Totals, ph: Real) -> Solution:
         size = abs(carbonate_alk)
         x = _positive_root(p * b, p * free + q * t.ca - size * b, size * free)
         ct = x * (a + b * t.ca / (free + b * x)) * pick(carbonate_alk < 0, -1.0, 1.0)
-        s = _solution(t, m, ph, t.alk, ct, x, carbonate_alk, others)
+        s = _solution(t, m, _Trial(ph, t.alk, ct, x, carbonate_alk, others))
     assert s is not None
     return s
 
@@ -212,7 +218,7 @@ def alkalinity_at(t: Totals, ph: Real) -> Real:
         x, carbonate_alk = _carbonate_from_ct(t, m, h)
         others = _others(t, m, h)
         alk = carbonate_alk + others[1] + others[2] + others[3] + others[4]
-        s = _solution(t, m, ph, alk, t.ct, x, carbonate_alk, others)
+        s = _solution(t, m, _Trial(ph, alk, t.ct, x, carbonate_alk, others))
     return alk
 
 
@@ -285,10 +291,10 @@ def _solve(
             last = (h, *carbonate(t, m, h), _others(t, m, h))
             return last[2] + sum(last[3][1:]) - t.alk
 
-        ph, slope = root(excess, PH_LOW + zero, PH_HIGH + zero, ph, slope, tolerance)
+        ph, slope = root(excess, (PH_LOW + zero, PH_HIGH + zero), ph, slope, tolerance)
         if s is not None:  # the answer itself; for the first round's medium the last trial is near enough
             excess(ph)
         h, x, carbonate_alk, others = last
-        s = _solution(t, m, ph, t.alk, ct_of(m, h, x), x, carbonate_alk, others)
+        s = _solution(t, m, _Trial(ph, t.alk, ct_of(m, h, x), x, carbonate_alk, others))
     assert s is not None
     return s

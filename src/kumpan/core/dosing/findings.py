@@ -4,12 +4,13 @@ import math
 from dataclasses import dataclass
 
 from kumpan.core.chemistry.chlorine import forms_of
-from kumpan.core.chemistry.saturation import corrected_alkalinity_ppm, dissolved_solids_ppm, langelier_index
+from kumpan.core.chemistry.saturation import dissolved_solids_ppm, langelier_index, other_alkalinity_ppm
 from kumpan.core.dosing.request import Finding, Level
 from kumpan.core.dosing.uncertainty import SURE, odds, sure_margin
 from kumpan.core.guidance.schools import FC_CAP, TEMP_STATED_C
 from kumpan.core.guidance.targets import Band, bands_of, shock_level_ppm
 from kumpan.core.pool.traits import PoolTraits
+from kumpan.core.water.implausible import Read
 from kumpan.core.water.measures import IN_STATE, MEASURES
 from kumpan.core.water.methods import METHODS
 from kumpan.core.water.state import WaterState, solution_of, value_of
@@ -39,7 +40,7 @@ def diagnose(
             error = (u95 or {}).get(measure, 0.0)
             fill = value_of(traits.fill, measure) or 0.0
             findings.append(
-                _judge(measure, value, bands[measure], error, (methods or {}).get(measure, ""), fill, shock)
+                _judge(Read(value, (methods or {}).get(measure, ""), error), bands[measure], fill, shock)
             )
     return tuple(findings)
 
@@ -116,9 +117,9 @@ def overflow_share(value: float, target: float) -> float:
     return math.log(value / target)
 
 
-def _judge(
-    measure: str, value: float, band: Band, u95: float, method: str, fill: float, shock_ppm: float
-) -> Finding:
+def _judge(read: Read, band: Band, fill: float, shock_ppm: float) -> Finding:
+    """One reading against its band. fill: what the fill water holds; shock_ppm: what a shock goes to."""
+    measure, value, u95 = band.measure, read.value, read.u95
     label = MEASURES[measure].label
     level: Level = "fine"
     word, sentence, reason = "fine", f"{label} is fine.", band.reason_id
@@ -138,16 +139,17 @@ def _judge(
         sentence = f"{label} is low: at least {band.low:.{MEASURES[measure].decimals}f} wanted."
     elif is_high(value, band, u95):
         word, reason = "high", band.high_reason_id or band.reason_id
-        level, sentence = _judge_high(measure, value, band, label, u95, fill, shock_ppm)
+        level, sentence = _judge_high(read, band, fill, shock_ppm)
     elif u95 and odds(value, u95, band).fine < SURE:
-        return _cannot_tell(measure, value, band, u95, method)
+        return _cannot_tell(read, band)
     elif measure == "ch" and band.low is None and value < _SOFT_PPM:
         sentence = "Calcium is low, which does not matter on this surface."
     return Finding(measure, value, level, word, band, sentence, reason, u95)
 
 
-def _cannot_tell(measure: str, value: float, band: Band, u95: float, method: str) -> Finding:
+def _cannot_tell(read: Read, band: Band) -> Finding:
     """Between two verdicts, none of them sure."""
+    measure, value, u95, method = band.measure, read.value, read.u95, read.method
     m, by = MEASURES[measure], METHODS[method].label.lower() if method in METHODS else "this test"
     chance = odds(value, u95, band)
     words = [w for w, p in (("low", chance.low), ("fine", chance.fine), ("high", chance.high)) if p > 0.1]
@@ -164,9 +166,10 @@ def _cannot_tell(measure: str, value: float, band: Band, u95: float, method: str
     return Finding(measure, value, "watch", "edge", band, text, "cannot_tell", u95)
 
 
-def _judge_high(
-    measure: str, value: float, band: Band, label: str, u95: float, fill: float, shock_ppm: float
-) -> tuple[Level, str]:
+def _judge_high(read: Read, band: Band, fill: float, shock_ppm: float) -> tuple[Level, str]:
+    """How much a reading over its band matters, and what is to be done."""
+    measure, value = band.measure, read.value
+    label = MEASURES[measure].label
     assert band.high is not None
     if MEASURES[measure].dilutes:
         goal = dilution_goal(band, fill)
@@ -180,11 +183,11 @@ def _judge_high(
             f"{label} is high. Only fresh water lowers it: replacing {dilution_share(value, goal, fill):.0%}"
             f" brings {goal:,g}."
         )
-        return ("act" if must_dilute(value, band, u95) else "watch"), text
+        return ("act" if must_dilute(value, band, read.u95) else "watch"), text
     if MEASURES[measure].when_high:
         limit = f"{band.high:.{MEASURES[measure].decimals}f} {MEASURES[measure].unit}"
         return "watch", f"{label} is over {limit}. {MEASURES[measure].when_high}"
-    if measure == "ta" and band.act_above is not None and value <= band.act_above:
+    if measure == "ta":
         return "watch", "Alkalinity is high; leave it while pH holds, each acid dose lowers it a little."
     if measure == "fc":
         if value > FC_CAP:
@@ -236,7 +239,7 @@ def saturation_of(water: WaterState) -> Saturation | None:
     for w in standing_in(water):
         assert w.fc_ppm is not None and w.salt_ppm is not None
         s = solution_of(w)
-        corrected = corrected_alkalinity_ppm(ta, ph, temp_c, cya, w.borate_ppm, w.fc_ppm)
+        corrected = ta - other_alkalinity_ppm(ph, temp_c, cya, w.borate_ppm, w.fc_ppm)
         if s.ct <= 0 or corrected <= 0:
             return None
         tds = dissolved_solids_ppm(ta, ch, cya, w.salt_ppm, w.borate_ppm)

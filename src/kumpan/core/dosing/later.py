@@ -150,7 +150,7 @@ def _later(s: Situation, due: _Due, now: Act | None) -> Later:
     if due.more and due.amount:
         text = following.more(when, measure, span, act.product.short)
     else:
-        text = following.dose(when, measure, band, act.role, span, act.product.short)
+        text = following.dose(when, band, act.role, span, act.product.short)
     return Later(
         measure, act.role, text, test, due.at_min, act.product.id, act.strength, least, most, due.amount
     )

@@ -148,7 +148,7 @@ class Doubts:
         if per_unit.carbon or per_unit.b:  # what comes with the base moves the edge too
             most = numpy.full(_DRAWS, MOST_MOL_L / slope)
             units, _ = root(
-                short, numpy.zeros(_DRAWS), most, numpy.minimum(units, most), slope * 0.5, 1e-6 / slope
+                short, (numpy.zeros(_DRAWS), most), numpy.minimum(units, most), slope * 0.5, 1e-6 / slope
             )
             units = numpy.where(first < 0, units, 0.0)
         return self._least_of(units / scaled)

@@ -176,12 +176,12 @@ def _copper(traits: PoolTraits) -> dict[str, Band]:
 
 def _alkalinity_band(traits: PoolTraits) -> Band:
     if traits.school == "public_code":
-        return Band("ta", 60, 100, 180, "ta_public", act_above=180, high_reason_id="ta_high")
+        return Band("ta", 60, 100, 180, "ta_public", high_reason_id="ta_high")
     if traits.has_chlorinator:
-        return Band("ta", 60, 80, 100, "ta_chlorinator", act_above=180, high_reason_id="ta_high")
+        return Band("ta", 60, 80, 100, "ta_chlorinator", high_reason_id="ta_high")
     if traits.surface == "soft":
-        return Band("ta", 100, 120, 150, "ta_soft", act_above=180, high_reason_id="ta_high")
-    return Band("ta", 80, 100, 120, "ta_band", act_above=180, high_reason_id="ta_high")
+        return Band("ta", 100, 120, 150, "ta_soft", high_reason_id="ta_high")
+    return Band("ta", 80, 100, 120, "ta_band", high_reason_id="ta_high")
 
 
 def _calcium_band(traits: PoolTraits) -> Band:

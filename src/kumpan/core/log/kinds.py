@@ -50,7 +50,7 @@ class EventKind:
         return {f.id: f for f in self.fields}[id]
 
 
-_WATER = ("volume", 0.5, 2_000_000)
+_WATER = ("volume", (0.5, 2_000_000))
 _CLEANED = choice(
     "what", "What", whole="the weekly clean", skimmed="skimmed", brushed="brushed", vacuumed="vacuumed",
     baskets="emptied baskets", line="water line",
@@ -78,17 +78,17 @@ _ROWS = (
         phrase=entries.step_done,
         entered=False,
     ),
-    EventKind("clean", "Cleaned", (_CLEANED, number("minutes", "Took", "minutes", 1, 1440))),
+    EventKind("clean", "Cleaned", (_CLEANED, number("minutes", "Took", "minutes", (1, 1440)))),
     EventKind(
         "backwash",
         "Backwash",
-        (number("minutes", "Ran", "minutes", 0.25, 240), number("lost", "Water lost", *_WATER)),
+        (number("minutes", "Ran", "minutes", (0.25, 240)), number("lost", "Water lost", *_WATER)),
         after={"lost": "lost"},
         effect=effects.lost,
         moves_water=True,
     ),
     EventKind(
-        "pressure", "Filter pressure", (number("pressure", "Gauge", "pressure", 0, 500),), needs="pressure"
+        "pressure", "Filter pressure", (number("pressure", "Gauge", "pressure", (0, 500)),), needs="pressure"
     ),
     EventKind(
         "refill",
@@ -109,7 +109,7 @@ _ROWS = (
     EventKind(
         "rain",
         "Rain",
-        (number("fell", "Fell", "rain", 0.1, 1000),),
+        (number("fell", "Fell", "rain", (0.1, 1000)),),
         needs="fell",
         effect=effects.rain,
         moves_water=True,
@@ -117,7 +117,7 @@ _ROWS = (
     EventKind(
         "bathers",
         "Heavy use",
-        (number("people", "Bathers", "count", 1, 2000), number("hours", "For", "hours", 0.1, 24)),
+        (number("people", "Bathers", "count", (1, 2000)), number("hours", "For", "hours", (0.1, 24))),
         after={"people": "bathers"},
         effect=effects.bathers,
     ),
@@ -127,12 +127,12 @@ _ROWS = (
     EventKind(
         "cell",
         "Chlorinator set",
-        (number("setting", "Setting", "percent", 0, 100), number("hours", "Runs a day", "hours", 0, 24)),
+        (number("setting", "Setting", "percent", (0, 100)), number("hours", "Runs a day", "hours", (0, 24))),
         needs="setting",
         after={"hours": "a day"},
         effect=effects.cell,
     ),
-    EventKind("shock", "Shock", (number("to", "Raised to", "ppm", 1, 100),), after={"to": "aimed at"}),
+    EventKind("shock", "Shock", (number("to", "Raised to", "ppm", (1, 100)),), after={"to": "aimed at"}),
     EventKind(
         "inspection",
         "Inspected",

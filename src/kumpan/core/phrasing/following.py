@@ -33,15 +33,15 @@ def span(least: Amount | None, most: Amount | None) -> str:
     return f"{least.text} to {most.text}"
 
 
-def dose(then: str, measure: str, band: Band, role: str, amounts: str, product: str) -> str:
+def dose(then: str, band: Band, role: str, amounts: str, product: str) -> str:
     """A dose that a test decides: ``In a week, if stabilizer reads under 30: 9 to 14 oz of stabilizer.``"""
     down = role.startswith("lower")
     edge = band.high if down else band.low
-    name = MEASURES[measure].word
+    name = MEASURES[band.measure].word
     if edge is None or not amounts:
         return f"{then} {name} is tested again; what it reads decides."
     return (
-        f"{then}, if {name} reads {'over' if down else 'under'} {show(measure, edge)}: {amounts} of"
+        f"{then}, if {name} reads {'over' if down else 'under'} {show(band.measure, edge)}: {amounts} of"
         f" {product}."
     )
 

@@ -34,27 +34,24 @@ KINDS: dict[str, Kind] = {
                     "output",
                     "Makes at 100 %",
                     "output",
-                    50,
-                    20_000,
+                    (50, 20_000),
                     "Cannot size the setting: rated output missing.",
                 ),
                 number(
                     "hours_day",
                     "Runs a day",
                     "hours",
-                    0.5,
-                    24,
+                    (0.5, 24),
                     "Cannot say what a setting gives a day: hours missing.",
                 ),
                 number(
                     "salt_low",
                     "Salt, lowest",
                     "ppm",
-                    500,
-                    6000,
+                    (500, 6000),
                     "Salt is held at the usual 2,700 to 3,400 ppm, not at this cell's own range.",
                 ),
-                number("salt_high", "Salt, highest", "ppm", 500, 8000),
+                number("salt_high", "Salt, highest", "ppm", (500, 8000)),
                 choice(
                     "self_cleaning",
                     "Cleans itself",
@@ -65,16 +62,14 @@ KINDS: dict[str, Kind] = {
                     "cutout",
                     "Stops below",
                     "temp",
-                    0,
-                    25,
+                    (0, 25),
                     "Most stop somewhere near 60 to 65 °F (16 to 18 °C): this one's figure is missing.",
                 ),
                 number(
                     "hours_run",
                     "Cell has run",
                     "hours",
-                    0,
-                    100_000,
+                    (0, 100_000),
                     "How worn its cell is cannot be said: hours missing.",
                 ),
                 choice(
@@ -113,14 +108,13 @@ KINDS: dict[str, Kind] = {
                     de="DE",
                 ),
                 number(
-                    "area", "Filter area", "area", 0.02, 100, "Its DE charge cannot be sized: area missing."
+                    "area", "Filter area", "area", (0.02, 100), "Its DE charge cannot be sized: area missing."
                 ),
                 number(
                     "clean",
                     "Pressure when clean",
                     "pressure",
-                    5,
-                    400,
+                    (5, 400),
                     "Cannot say when to clean it: pressure when clean missing.",
                 ),
                 Field(
@@ -137,15 +131,14 @@ KINDS: dict[str, Kind] = {
                     "flow",
                     "Flow, usual speed",
                     "flow",
-                    200,
-                    300_000,
+                    (200, 300_000),
                     "Turnover cannot be computed: flow missing.",
                 ),
                 number(
-                    "hours", "Hours a day", "hours", 0.5, 24, "Turnover cannot be computed: hours missing."
+                    "hours", "Hours a day", "hours", (0.5, 24), "Turnover cannot be computed: hours missing."
                 ),
-                number("flow_2", "Flow, second speed", "flow", 200, 300_000),
-                number("hours_2", "Hours a day at it", "hours", 0.5, 24),
+                number("flow_2", "Flow, second speed", "flow", (200, 300_000)),
+                number("hours_2", "Hours a day at it", "hours", (0.5, 24)),
                 choice("run_by", "Switched by", "", timer="a timer", automation="automation", hand="hand"),
             ),
         ),
@@ -173,13 +166,12 @@ KINDS: dict[str, Kind] = {
             "openings",
             "Skimmers and drains",
             (
-                number("skimmers", "Skimmers", "count", 0, 30),
+                number("skimmers", "Skimmers", "count", (0, 30)),
                 number(
                     "drains",
                     "Main drains",
                     "count",
-                    0,
-                    30,
+                    (0, 30),
                     "Whether a single drain can trap is not known: number of drains missing.",
                 ),
                 Field(
@@ -203,7 +195,7 @@ KINDS: dict[str, Kind] = {
                     led="LED",
                     fibre="fibre-optic",
                 ),
-                number("count", "How many", "count", 1, 60),
+                number("count", "How many", "count", (1, 60)),
             ),
         ),
         Kind(

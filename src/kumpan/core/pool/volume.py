@@ -59,15 +59,10 @@ class TypicalPool:
 
 
 def _typical(
-    id: str,
-    label: str,
-    plan: Literal["rectangle", "round"],
-    a_ft: float,
-    b_ft: float,
-    shallow_ft: float,
-    deep_ft: float,
+    id: str, label: str, plan: Literal["rectangle", "round"], sizes_ft: tuple[float, float, float, float]
 ) -> TypicalPool:
-    length_m, width_m, shallow_m, deep_m = (v * M_PER_FT for v in (a_ft, b_ft, shallow_ft, deep_ft))
+    """sizes_ft: length (or across), width, water at the shallow and at the deep end."""
+    length_m, width_m, shallow_m, deep_m = (v * M_PER_FT for v in sizes_ft)
     outline = (
         geometry.rectangle(length_m, width_m) if plan == "rectangle" else geometry.oval(length_m, length_m)
     )
@@ -75,12 +70,12 @@ def _typical(
 
 
 TYPICAL: tuple[TypicalPool, ...] = (
-    _typical("soft_10", "Soft-sided ring, 10 ft across, water to the hip", "round", 10, 10, 2, 2),
-    _typical("round_15", "Above-ground round, 15 ft across", "round", 15, 15, 3.75, 3.75),
-    _typical("round_24", "Above-ground round, 24 ft across", "round", 24, 24, 3.75, 3.75),
-    _typical("small_in", "Small in-ground, about 12 by 24 ft", "rectangle", 24, 12, 3, 5),
-    _typical("family_in", "Family in-ground, about 16 by 32 ft", "rectangle", 32, 16, 3, 6),
-    _typical("large_in", "Large in-ground, about 20 by 40 ft", "rectangle", 40, 20, 3, 8),
+    _typical("soft_10", "Soft-sided ring, 10 ft across, water to the hip", "round", (10, 10, 2, 2)),
+    _typical("round_15", "Above-ground round, 15 ft across", "round", (15, 15, 3.75, 3.75)),
+    _typical("round_24", "Above-ground round, 24 ft across", "round", (24, 24, 3.75, 3.75)),
+    _typical("small_in", "Small in-ground, about 12 by 24 ft", "rectangle", (24, 12, 3, 5)),
+    _typical("family_in", "Family in-ground, about 16 by 32 ft", "rectangle", (32, 16, 3, 6)),
+    _typical("large_in", "Large in-ground, about 20 by 40 ft", "rectangle", (40, 20, 3, 8)),
 )
 
 
@@ -177,7 +172,7 @@ def _counted_l(given: VolumeInput) -> float:
         return checked_volume_l(parse_number(given.amount, "volume.amount") * litres, "volume.amount")
     problems: list[FieldProblem] = []
     names = ("meter_from", "meter_to") if given.how == "meter" else ("rate", "hours")
-    first, second = (_size(given, name, 1.0, 1e9, "", problems) for name in names)
+    first, second = (_size(given, name, _Scale(1.0, "", 1e9), problems) for name in names)
     if not problems and given.how == "meter" and second <= first:
         text = "The meter after filling reads more than before: swap the two?"
         problems.append(FieldProblem("volume.meter_to", "meter_backwards", text))
@@ -187,30 +182,28 @@ def _counted_l(given: VolumeInput) -> float:
     return checked_volume_l(amount * litres, f"volume.{names[1]}")
 
 
-def _size(
-    given: VolumeInput,
-    name: str,
-    factor: float,
-    most: float,
-    unit: str,
-    problems: list[FieldProblem],
-    least: float = 0.0,
-) -> float:
+@dataclass(frozen=True)
+class _Scale:
+    """A typed size's unit: its factor to metres (or to itself), its name, and what a size may be after it."""
+
+    factor: float
+    unit: str
+    most: float = 150.0
+    least: float = 0.0
+
+
+def _size(given: VolumeInput, name: str, scale: _Scale, problems: list[FieldProblem]) -> float:
     """One typed size in metres (or as it is); what is wrong goes to ``problems``."""
     field = f"volume.{name}"
     try:
-        value = parse_number(getattr(given, name), field) * factor
+        value = parse_number(getattr(given, name), field) * scale.factor
     except InvalidInput as error:
         problems += error.fields
         return 0.0
-    if not least <= value <= most or (value == 0 and name not in ("meter_from",)):
-        problems.append(
-            FieldProblem(
-                field,
-                "out_of_range",
-                f"Between {least / factor:,.0f} and {most / factor:,.0f} {unit}.".replace(" .", "."),
-            )
-        )
+    if not scale.least <= value <= scale.most or (value == 0 and name not in ("meter_from",)):
+        least, most = scale.least / scale.factor, scale.most / scale.factor
+        text = f"Between {least:,.0f} and {most:,.0f} {scale.unit}.".replace(" .", ".")
+        problems.append(FieldProblem(field, "out_of_range", text))
     return value
 
 
@@ -221,7 +214,7 @@ def _from_shape(given: VolumeInput) -> Volume:
     factor = M_PER_FT if given.unit == "ft" else 1.0
 
     def size(name: str, most: float = 150.0) -> float:
-        return _size(given, name, factor, most, given.unit, problems)
+        return _size(given, name, _Scale(factor, given.unit, most), problems)
 
     length = size("length")
     outline, kind = _outline(given, length, factor, size, problems)
@@ -238,7 +231,7 @@ def _from_shape(given: VolumeInput) -> Volume:
         raise InvalidInput(FieldProblem("volume.widths", "crosses_itself", text))
     for name, flight, depth in (("steps", steps, floor.points[0][1]), ("bench", bench, floor.points[-1][1])):
         if flight is not None:
-            problems += _flight_fits(name, flight, outline, depth, factor, given.unit)
+            problems += _flight_fits(name, flight, outline, depth, _Scale(factor, given.unit))
     if problems:
         raise InvalidInput(*problems)
     taken_off = sum(f.volume_l for f in (steps, bench) if f is not None)
@@ -344,17 +337,17 @@ def _flight(
     if not any(getattr(given, f).strip() for f in fields):
         return None
     before = len(problems)
-    along, out, high = (_size(given, f, factor, 150.0, given.unit, problems) for f in fields)
+    along, out, high = (_size(given, f, _Scale(factor, given.unit), problems) for f in fields)
     count = 1.0
     if name == "steps":
-        count = _size(given, "steps_count", 1.0, 12, "steps", problems, least=1.0)
+        count = _size(given, "steps_count", _Scale(1.0, "steps", 12, 1), problems)
         if len(problems) == before and count != int(count):
             problems.append(FieldProblem("volume.steps_count", "not_whole", "A whole number of steps."))
     return geometry.Flight(along, out, high, int(count)) if len(problems) == before else None
 
 
 def _flight_fits(
-    name: str, flight: geometry.Flight, outline: geometry.Outline, depth_m: float, factor: float, unit: str
+    name: str, flight: geometry.Flight, outline: geometry.Outline, depth_m: float, scale: _Scale
 ) -> list[FieldProblem]:
     """What is too large for the pool, at its field. A bench may follow any wall, steps stand on one."""
     widest = max(outline.width_at(outline.length_m * i / 200) for i in range(1, 200))
@@ -366,7 +359,9 @@ def _flight_fits(
     )
     return [
         FieldProblem(
-            f"volume.{name}_{part}", "past_the_wall", f"At most {most / factor:,.1f} {unit} in this pool."
+            f"volume.{name}_{part}",
+            "past_the_wall",
+            f"At most {most / scale.factor:,.1f} {scale.unit} in this pool.",
         )
         for part, value, most in limits
         if value > most + 1e-9

@@ -32,9 +32,8 @@ def parse_reading(
     unit: str,
     method_id: str,
     drop_count: int | None = None,
-    path: str = "readings",
 ) -> Reading:
-    """Check one typed reading. Raises InvalidInput at ``{path}.{measure_id}``.
+    """Check one typed reading. Raises InvalidInput at ``readings.{measure_id}``.
 
     unit: the measure's own (``ppm``, ``""``), or ``°F``/``°C`` for temperature. drop_count: drops counted, of
     a method that titrates this measure; the value then is theirs, whatever the text says.
@@ -42,7 +41,7 @@ def parse_reading(
     >>> parse_reading("ph", "7,4", "", "drops").value
     7.4
     """
-    field = f"{path}.{measure_id}"
+    field = f"readings.{measure_id}"
     measure = MEASURES.get(measure_id)
     if measure is None:
         raise InvalidInput(FieldProblem(field, "unknown_measure", "Kumpan does not know this measure."))

@@ -344,5 +344,7 @@ def amount_to_ph(water: WaterState, per_unit: Change, to_ph: float) -> float | N
     slope = sign * (short(trial) - start) / trial
     if slope <= 0:  # it starts the wrong way, or not at all
         return None
-    amount, _ = root(lambda a: sign * short(a), 0.0, most, min(most, abs(start) / slope), slope, trial * 1e-6)
+    amount, _ = root(
+        lambda a: sign * short(a), (0.0, most), min(most, abs(start) / slope), slope, trial * 1e-6
+    )
     return float(amount) if amount < 0.999 * most else None

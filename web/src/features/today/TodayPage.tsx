@@ -68,7 +68,7 @@ export function TodayPage() {
             title="The water now"
             note={
               <>
-                estimated <WhyLink reasonId="present" />
+                as read today, else estimated <WhyLink reasonId="present" />
               </>
             }
           />

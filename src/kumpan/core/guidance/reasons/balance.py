@@ -6,16 +6,19 @@ REASONS = (
     Reason(
         "ph_band",
         "Why pH between 7.2 and 7.8",
-        "Low pH corrodes metal, stains and stings; high pH scales, clouds and weakens chlorine. A"
-        " correction aims at 7.5 and is judged on the water once the added chlorine is spent.",
+        "Low pH corrodes metal, stains and stings; high pH scales, clouds and weakens chlorine."
+        " Acid goes to 7.6, at most 0.4 at once and never to a foretold pH under 7.2; half of it first where"
+        " alkalinity is known by a strip or is a month old. Base only under a read 7.2, just past it; where"
+        " alkalinity has no room for base, air. With alkalinity low too: from 8.0 on acid to 7.8 first,"
+        " else bicarbonate first. Only a read pH is corrected.",
         ANY,
-        "ANSI/APSP/ICC-11 2019 (7.2 to 7.8, ideal 7.4 to 7.6), from memory.",
+        "ANSI/APSP/ICC-11 2019 (7.2 to 7.8, ideal 7.4 to 7.6), from memory; the steps common practice and"
+        " our own.",
     ),
     Reason(
         "ph_public",
         "Why pH between 7.0 and 7.8 here",
-        "The range the code allows. A correction aims at 7.5 and is judged on the water once the added"
-        " chlorine is spent.",
+        "The range the code allows. Acid goes to 7.6; base only under a read 7.0.",
         "Public-pool code",
         "CDC Model Aquatic Health Code, from memory.",
     ),
@@ -53,16 +56,17 @@ REASONS = (
         "ta_high",
         "Why high alkalinity is left alone for now",
         "Nothing lowers alkalinity alone: acid takes it down with pH and aeration brings pH back. While"
-        " pH holds, up to 180 ppm is not worth the acid; each acid dose for pH lowers it a little"
-        " anyway.",
+        " pH and the saturation index hold it is not worth the acid, and it holds up neither stabilizer nor"
+        " chlorine; each acid dose for pH lowers it a little anyway.",
         ANY,
-        "Upper limit 180: ANSI/APSP/ICC-11 2019, from memory. Leaving it alone: common practice.",
+        "Leaving it alone: common practice. ANSI/APSP/ICC-11 2019 has 180 at most, from memory.",
     ),
     Reason(
         "ch_plaster",
         "Why calcium on plaster and tile",
-        "Water short of calcium takes it from plaster and grout. 200 is the least; a correction aims at"
-        " 250 and stays well under 300, since only dilution takes calcium out.",
+        "Water short of calcium takes it from plaster and grout. 200 is the least; a correction goes just"
+        " past it, at most to 250, since only dilution takes calcium out. To hold 250 to 260, set it as your"
+        " own target.",
         ANY,
         "ANSI/APSP/ICC-11 2019 (200 to 400), from memory; the aim: common practice.",
     ),
@@ -145,7 +149,9 @@ REASONS = (
         "Why only fresh water lowers this",
         "No product takes stabilizer, calcium or salt out. The share to replace is 1 - target / reading,"
         " drained and refilled with water that holds none; with hard or salty fill water it takes more."
-        " Partial drains on vinyl and fibreglass; follow local discharge rules.",
+        " A third at most in one go, by overflow where nobody said that ground water stands low; half of"
+        " plaster"
+        " or tile where it does; a small soft-sided pool is filled anew. Follow local discharge rules.",
         ANY,
         "Mass balance. CYA at most 90: CDC Model Aquatic Health Code; CH at most 1,000: ANSI/APSP/ICC-11"
         " 2019 (from memory).",
