@@ -1,4 +1,4 @@
-import { afterEach, describe, expect, it, vi } from "vitest";
+import { describe, expect, it, vi } from "vitest";
 
 import { api, connection, Problem, unwrap } from "./client";
 
@@ -11,8 +11,6 @@ const answers = (body: unknown, status = 200) =>
       }),
     ),
   );
-
-afterEach(() => vi.unstubAllGlobals());
 
 describe("the client", () => {
   it("says who is at it, whatever letters the name has", async () => {

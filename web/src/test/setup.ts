@@ -9,6 +9,17 @@ vi.stubGlobal("matchMedia", (media: string) => ({
   removeEventListener: () => undefined,
 }));
 
+// A page resolves addresses against itself; Node's Request wants them whole. Set before the client is made.
+const Whole = globalThis.Request;
+vi.stubGlobal(
+  "Request",
+  class extends Whole {
+    constructor(input: RequestInfo | URL, init?: RequestInit) {
+      super(typeof input === "string" ? new URL(input, "http://here") : input, init);
+    }
+  },
+);
+
 afterEach(() => {
   cleanup();
   localStorage.clear();
