@@ -72,8 +72,8 @@ def _rounds(s: Situation, now: dict[str, Act], after: WaterState, decided_min: i
     for _ in range(_MOST_ROUNDS):
         acts = [act for act in _chosen_then(s, water, at_min, went_in) if _follows(s, now, act)]
         if not acts:
-            later = next((at for at in (DAY_MIN, PH_AFTER_STABILIZER_MIN, WEEK_MIN) if at > at_min), None)
-            if later is None or not went_in:
+            later = _put_off_to(s, now, water, at_min, went_in)
+            if later is None:
                 return due
             at_min = later
             continue
@@ -84,6 +84,19 @@ def _rounds(s: Situation, now: dict[str, Act], after: WaterState, decided_min: i
                 went_in[act.product.group] = at_min
         at_min += max(deciding_min(act) for act in acts)
     return due
+
+
+def _put_off_to(
+    s: Situation, now: dict[str, Act], water: WaterState, at_min: int, went_in: dict[str, int]
+) -> int | None:
+    """Minutes from now to look again, where only what went in lately holds something back; None where nothing
+    is left to do.
+    """
+    later = next((at for at in (DAY_MIN, PH_AFTER_STABILIZER_MIN, WEEK_MIN) if at > at_min), None)
+    if later is None or not went_in:
+        return None
+    free = _chosen_then(s, water, at_min + 2 * WEEK_MIN, went_in)
+    return later if any(_follows(s, now, act) for act in free) else None
 
 
 def _first_visit_min(s: Situation, now: dict[str, Act], decided_min: int) -> int:
