@@ -92,7 +92,7 @@ def test_the_examples_of_the_page(name: str, given_text: str, answer_text: str) 
     ("product", "measure", "rise", "amount", "unit"),
     [
         ("liquid-chlorine-12.5", "fc_ppm", 1, 10.24, "fl_oz"), ("liquid-chlorine-12.5", "fc_ppm", 12.5, 1, "gal"), ("bleach-6", "fc_ppm", 1, 20.7, "fl_oz"),
-        ("cal-hypo-65", "fc_ppm", 10, 1.284, "lb"), ({"id": "dichlor-56", "strength": 1, "basis": "weight"}, "fc_ppm", 10, 1.506, "lb"),
+        ("cal-hypo-65", "fc_ppm", 10, 1.284, "lb"), ("dichlor-56", "fc_ppm", 10, 1.506, "lb"), ({"id": "dichlor-56", "strength": 1, "basis": "weight"}, "fc_ppm", 10, 1.506, "lb"),
         ({"id": "trichlor-90", "strength": 1, "basis": "weight"}, "cya_ppm", 6.07, 0.912, "lb"), ("baking-soda", "ta_ppm", 10, 1.401, "lb"),
         ("soda-ash", "ta_ppm", 10, 0.884, "lb"), ("muriatic-31.45", "ta_ppm", -10, 25.56, "fl_oz"), ("dry-acid-93.2", "ta_ppm", -10, 2.148, "lb"),
         ("calcium-chloride-77", "ch_ppm", 10, 1.202, "lb"), ("stabilizer", "cya_ppm", 10, 13.35, "oz"), ("salt", "salt_ppm", 100, 8.345, "lb"),

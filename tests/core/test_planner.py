@@ -501,3 +501,12 @@ def test_a_cell_under_its_aim_is_set_by_its_rated_output() -> None:
     plan = make_plan(asked(cell, WaterState(0.5, 0.0, 7.5, 80, 280, 40, 3200, 27.0)))
     text = next(one.sentence for one in plan.later if one.role == "cell")
     assert "65 % for 8 h" in text and "30 %" in text
+
+
+def test_the_logs_own_pace_takes_the_place_of_the_usual_demand() -> None:
+    # Half a day's chlorine lost: at the aim of 4 that is 2.0 ppm by exp(-0.69); a tenth is 0.4 (its definition).
+    water = replace(FINE, fc_ppm=4.0)
+    plans = [make_plan(asked(VINYL, water, fc_loss_a_day=loss)) for loss in (None, 0.6931, 0.1054)]
+    daily = [next(one.sentence for one in p.later if one.role == "hold") for p in plans]
+    assert "(2 ppm), until the log" in daily[0]
+    assert "(2 ppm), what this pool uses" in daily[1] and "(0.4 ppm)" in daily[2]

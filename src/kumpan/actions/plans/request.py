@@ -101,5 +101,6 @@ def plan_request(
         closed_pool=asked.closed_pool,
         drain_later=asked.drain_later,
         poured_h=_poured_h(context, pool),
+        fc_loss_a_day=present.fc_loss_a_day,
         currency=context.account.currency,
     )

@@ -136,10 +136,13 @@ def _read_today(
     it went in since, so that the reading still is the water.
     """
     midnight = here.replace(hour=0, minute=0, second=0, microsecond=0)
-    last = queries.last_poured(context.session, pool.id, midnight)
-    poured = max(last.values(), default=midnight)
-    found = queries.readings_between(context.session, pool.id, max(midnight, poured), context.now)
-    known = [(m, value, method) for m, _, value, method in found if m in present.measures]
+    poured = max(queries.last_poured(context.session, pool.id, midnight).values(), default=None)
+    found = queries.readings_between(context.session, pool.id, midnight, context.now)
+    known = [
+        (m, value, method)
+        for m, at, value, method in found
+        if m in present.measures and (poured is None or at > poured)
+    ]
     return {
         m: (value, METHODS[method].u95(m, value) if method in METHODS else 0.0) for m, value, method in known
     }

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from kumpan.core.amounts import rounded_down, rounded_near, tool_for
 from kumpan.core.chemistry import constants as k
 from kumpan.core.dosing.situation import Situation
-from kumpan.core.guidance.schools import DAILY_DEMAND_PPM, FC_CAP
+from kumpan.core.guidance.schools import FC_CAP
 from kumpan.core.guidance.targets import swim_limit_ppm
 from kumpan.core.products.catalogue import PRODUCTS, form_of
 from kumpan.core.products.product import Product
@@ -259,7 +259,7 @@ def chlorine_goal_ppm(s: Situation) -> float:
         return s.shock_ppm
     if s.request.hold_days:
         most = FC_CAP if s.request.closed_pool else swim_limit_ppm(s.traits)
-        return min(most, aim + DAILY_DEMAND_PPM * s.request.hold_days)
+        return min(most, aim + s.demand_ppm * s.request.hold_days)
     return aim
 
 

@@ -13,7 +13,6 @@ from kumpan.core.dosing.situation import Situation
 from kumpan.core.dosing.supply import feeder_forbids, lacking
 from kumpan.core.dosing.uncertainty import Doubts
 from kumpan.core.dosing.visit import DAY_MIN, PH_AFTER_STABILIZER_MIN, choose, deciding_min
-from kumpan.core.guidance.schools import DAILY_DEMAND_PPM
 from kumpan.core.machines.output import cell_ppm_day, cell_setting_for, tablets_a_week
 from kumpan.core.phrasing import following
 from kumpan.core.products.catalogue import PRODUCTS, form_of
@@ -225,8 +224,12 @@ def _daily(s: Situation) -> Iterator[Later]:
         text = _tablet_text(s)
     else:
         pour = Pour(s, "raise_fc")
-        amount = _amount(s, Act("raise_fc", pour.product, pour.strength), DAILY_DEMAND_PPM / pour.rise("fc"))
-        text = following.a_day(amount, pour.product.short) if amount else ""
+        amount = _amount(s, Act("raise_fc", pour.product, pour.strength), s.demand_ppm / pour.rise("fc"))
+        text = (
+            following.a_day(amount, pour.product.short, s.demand_ppm, s.request.fc_loss_a_day is not None)
+            if amount
+            else ""
+        )
     if text:
         yield Later("fc", "hold", text, ("fc",), DAY_MIN)
 
@@ -246,7 +249,7 @@ def _tablet_text(s: Situation) -> str:
     per = PRODUCTS["trichlor-90"].change_per_unit(s.traits.volume_l)
     zero = WaterState(fc_ppm=0)
     each = apply(zero, per * G_PER_UNIT[unit]).fc_ppm or 1.0
-    return following.tablets(tablets_a_week(DAILY_DEMAND_PPM, each), large)
+    return following.tablets(tablets_a_week(s.demand_ppm, each), large, s.demand_ppm)
 
 
 def _cell_text(s: Situation) -> str:
@@ -262,7 +265,7 @@ def _cell_text(s: Situation) -> str:
     made = cell_ppm_day(rated, *setting, s.traits.volume_l)
     # It made less than was used: as much more as is missing within two days (our own), or the ordinary
     # demand.
-    wanted = max(made + (band.aim - fc) / 2, DAILY_DEMAND_PPM)
+    wanted = max(made + (band.aim - fc) / 2, s.demand_ppm)
     percent, hours = cell_setting_for(wanted, rated, setting[1] or 8.0, s.traits.volume_l)
     return following.cell_to(percent, hours, setting, wanted)
 

@@ -65,7 +65,8 @@ class PlanRequest:
     stays; next_visit_min: when they come again. hold_days: days a chlorine dose is to last, 0 for today.
     closed_pool: nobody swims until a reading. drain_later: a drain that is due is put off. poured_h: hours
     since a product of each group last went in, for what must be kept apart from it. own_measures:
-    what the person counts in.
+    what the person counts in. fc_loss_a_day: the share of free chlorine lost a day by the log, None before it
+    tells.
     """
 
     traits: PoolTraits
@@ -88,6 +89,7 @@ class PlanRequest:
     drain_later: bool = False
     poured_h: dict[str, float] = field(default_factory=dict)
     own_measures: tuple[OwnMeasure, ...] = ()
+    fc_loss_a_day: float | None = None
     currency: str = "USD"
 
     @property

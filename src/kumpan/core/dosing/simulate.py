@@ -11,7 +11,6 @@ from kumpan.core.chemistry import constants as k
 from kumpan.core.dosing.request import Move, Step, Swim
 from kumpan.core.dosing.situation import Situation, by_overflow
 from kumpan.core.dosing.visit import DAY_MIN, Placed, Test, full_test, swim_reading_min
-from kumpan.core.guidance.schools import DAILY_DEMAND_PPM
 from kumpan.core.guidance.swimming import closed_by, swim_limits, swim_status, unfit
 from kumpan.core.guidance.targets import swim_limit_ppm
 from kumpan.core.phrasing import rows, terms
@@ -113,20 +112,24 @@ def test_steps(tests: list[Test], placed: list[Placed], steps: list[Step], s: Si
         now, spent = within_hours(s, [placed[i] for i in before])
         if before and since_h >= _LONG_H:
             now, spent = steps[before[-1]].water or now, steps[before[-1]].spent or spent
-        listed.append(rows.retest_step(number, test.at_min, test.measures, expected(now, spent, since_h)))
+        listed.append(
+            rows.retest_step(number, test.at_min, test.measures, expected(now, spent, since_h, s.demand_ppm))
+        )
     return listed
 
 
-def expected(now: WaterState, spent: WaterState, hours: float) -> dict[str, tuple[float, float]]:
+def expected(
+    now: WaterState, spent: WaterState, hours: float, demand_ppm: float
+) -> dict[str, tuple[float, float]]:
     """What each measure should read so many hours after the last pour, from and to.
 
     For hours: pH lies between that of the water now and that once its chlorine is spent. From half a day on
     carbon dioxide leaves toward the air (``SURFACE_RATE_PER_H``, a stated prior) and chlorine is used up by
-    the ordinary demand.
+    the daily demand.
     """
     late = now
     if hours >= _LONG_H:
-        used = min(now.fc_ppm or 0.0, DAILY_DEMAND_PPM * hours / 24)
+        used = min(now.fc_ppm or 0.0, demand_ppm * hours / 24)
         late = chlorine_spent(now, used) if used else now
         if late.has_ph_chemistry:
             late = aerated_for(late, hours, k.SURFACE_RATE_PER_H)
@@ -156,7 +159,9 @@ def drain(s: Situation) -> tuple[list[Step], WaterState]:
     step = rows.dilute_step(start, share, _moves(s.water, after), s, by_overflow(s))
     listed.append(replace(step, water=after, spent=after))
     full = full_test(s)
-    listed.append(rows.retest_step(len(listed), start + step.wait_min, full, expected(after, after, 24.0)))
+    listed.append(
+        rows.retest_step(len(listed), start + step.wait_min, full, expected(after, after, 24.0, s.demand_ppm))
+    )
     return listed, after
 
 
@@ -186,7 +191,9 @@ def swim(s: Situation, placed: list[Placed]) -> Swim:
     pours = [p for p in placed if p.act.product is not None and p.act.role != "raise_cya"]
     if seen or s.only_total or s.water.ph is None or not pours:
         return status
-    least, most = swim_limits(s.traits, s.water.cya_ppm)
+    # Stabilizer that goes in now counts by then, though it dissolves over days.
+    cya = None if any(p.act.role == "raise_cya" for p in placed) else s.water.cya_ppm
+    least, most = swim_limits(s.traits, cya)
     now, spent = within_hours(s, placed)
     if not any(_opens(w, s) for w in (now, replace(now, ph=spent.ph))):
         reasons = tuple(unfit(now, s.traits)) or status.reasons

@@ -16,7 +16,7 @@ from kumpan.core.dosing.request import PlanRequest
 from kumpan.core.dosing.supply import Supply, supply_for
 from kumpan.core.dosing.uncertainty import Doubts
 from kumpan.core.guidance.conditions import stops_work, tells_of_growth
-from kumpan.core.guidance.schools import CYA_FLOOR_PPM, FC_CAP
+from kumpan.core.guidance.schools import CYA_FLOOR_PPM, DAILY_DEMAND_PPM, FC_CAP
 from kumpan.core.guidance.targets import Band, bands_of, health_minimum_ppm, shock_level_ppm
 from kumpan.core.pool.traits import SMALL_L
 from kumpan.core.water.conflicts import conflict_of
@@ -110,6 +110,16 @@ class Situation:
     def too_much_chlorine(self) -> bool:
         """Whether chlorine is so high that nothing is poured and nothing else is read (over 10, no run)."""
         return (self.water.fc_ppm or 0.0) > FC_CAP and not self.growth
+
+    @property
+    def demand_ppm(self) -> float:
+        """Free chlorine an ordinary day uses, ppm: by this pool's log at its aim, 2 until that tells (common
+        practice); 0.2 to 6, beyond which something else is wrong (our own).
+        """
+        loss, aim = self.request.fc_loss_a_day, self.bands["fc"].aim or 0.0
+        if loss is None:
+            return DAILY_DEMAND_PPM
+        return min(6.0, max(0.2, aim * (1 - math.exp(-loss))))
 
     @property
     def chlorine_in_doubt(self) -> bool:

@@ -8,10 +8,17 @@ from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.water.measures import MEASURES
 from kumpan.core.water.state import WaterState
 
+_BRING_STABILIZER = ("granules", "tablets")
+
 
 def swim_limits(traits: PoolTraits, cya_ppm: float | None) -> tuple[float, float]:
-    """Free chlorine (ppm) between which people may swim: the health minimum and the pool's swim limit."""
-    return health_minimum_ppm(cya_ppm), swim_limit_ppm(traits)
+    """Free chlorine (ppm) between which people may swim: the health minimum and the pool's swim limit.
+
+    No stabilizer by a test counts as some where granules or tablets feed the pool: they bring it, and a tube
+    cannot tell under 30.
+    """
+    some = traits.chlorine_source in _BRING_STABILIZER
+    return health_minimum_ppm(cya_ppm or None if some else cya_ppm), swim_limit_ppm(traits)
 
 
 def closed_by(seen: frozenset[str]) -> list[str]:

@@ -71,21 +71,20 @@ def next_share(measure: str, share: float) -> str:
     return f"After the full test the next share: {share:.0%} in all brings {name} into its band."
 
 
-def a_day(amount: Amount, product: str) -> str:
-    """What an ordinary day uses."""
-    return (
-        f"From tomorrow about {amount.text} of {product} a day (2 ppm), until the log knows this pool's own"
-        " use."
-    )
+def a_day(amount: Amount, product: str, ppm: float, told: bool) -> str:
+    """What a day uses: by this pool's log, or the ordinary demand."""
+    whose = "what this pool uses by its log" if told else "until the log knows this pool's own use"
+    return f"From tomorrow about {amount.text} of {product} a day ({ppm:.2g} ppm), {whose}."
 
 
-def tablets(count: float, large: bool) -> str:
+def tablets(count: float, large: bool, ppm: float) -> str:
     """How many tablets hold a level."""
     size = "3-inch" if large else "1-inch"
     number = max(1, round(count))
     some = "a" if number == 1 else f"about {number}"
     return (
-        f"To hold the level (2 ppm a day): {some} {size} tablet{'s' if number > 1 else ''} a week in the"
+        f"To hold the level ({ppm:.2g} ppm a day): {some} {size} tablet{'s' if number > 1 else ''} a week"
+        " in the"
         " feeder, topped up"
         " twice. They lift nothing today."
     )

@@ -49,6 +49,7 @@ from kumpan.core.water.state import (
 from kumpan.core.water.untested import allowing_for
 
 SIGMAS_80 = 1.281552
+_PACE_TOLD = 0.5  # the log has told a pace when its sigma is down to this share of the prior's: our own
 
 
 @dataclass(frozen=True)
@@ -94,10 +95,13 @@ class Estimate:
 
 @dataclass(frozen=True)
 class Present:
-    """The water at an instant: measures known to the log, by id."""
+    """The water at an instant: measures known to the log, by id. fc_loss_a_day: the share of free chlorine
+    lost a day, where chlorine is poured by hand and the log has told it; None before.
+    """
 
     at: datetime
     measures: dict[str, Estimate]
+    fc_loss_a_day: float | None = None
 
     @property
     def water(self) -> WaterState:
@@ -160,7 +164,15 @@ class _Filter:
             sigma, age = math.sqrt(track.value_var), (when - track.read_at).total_seconds() / 86400
             usable = age <= MEASURES[m].carry_days and sigma * SIGMAS_95 <= 1.5 * _coarsest(m)
             measures[m] = Estimate(value, sigma, age, usable)
-        return Present(when, measures)
+        return Present(when, measures, self._loss())
+
+    def _loss(self) -> float | None:
+        """The pace of losing chlorine, once readings have halved what its prior left open."""
+        track = self.tracks.get("fc")
+        if track is None or not self.by_hand:
+            return None
+        told = track.drift_var <= (_PACE_TOLD * self.priors["fc"].sigma) ** 2
+        return track.drift if told else None
 
     def take(self, entry: Observation) -> None:
         """Pass the time to an entry and let it act."""
