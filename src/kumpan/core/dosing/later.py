@@ -111,6 +111,8 @@ def _chosen_then(s: Situation, water: WaterState, at_min: int, went_in: dict[str
     """What a visit so many minutes from now would do to this water, its readings taken as right."""
     hours = s.request.poured_h | {group: (at_min - start) / 60 for group, start in went_in.items()}
     request = replace(s.request, water=water, tc_ppm=None, stay_min=None, hold_days=0.0, poured_h=hours)
+    # Chlorine that reads none is read again by then.
+    request = replace(request, methods={m: by for m, by in request.methods.items() if m != "fc"})
     then = Situation(replace(request, drain_later=True, expected={}))
     then.doubts = Doubts(water, {}, 0.0, 0.0)
     return choose(then)

@@ -191,6 +191,13 @@ def swim(s: Situation, placed: list[Placed]) -> Swim:
     pours = [p for p in placed if p.act.product is not None and p.act.role != "raise_cya"]
     if seen or s.only_total or s.water.ph is None or not pours:
         return status
+    return _after_acts(s, placed, status)
+
+
+def _after_acts(s: Situation, placed: list[Placed], status: Swim) -> Swim:
+    """Swim status once this visit's acts have mixed: the reading that may open, if what is foretold may read
+    right.
+    """
     # Stabilizer that goes in now counts by then, though it dissolves over days.
     cya = None if any(p.act.role == "raise_cya" for p in placed) else s.water.cya_ppm
     least, most = swim_limits(s.traits, cya)

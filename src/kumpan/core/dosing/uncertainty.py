@@ -21,9 +21,8 @@ from kumpan.core.water.state import MOST_MOL_L, Change, WaterState, totals_of
 
 # 95 % of a normal distribution lies within this many standard deviations.
 SIGMAS_95 = 1.959964
-# A first addition may pass the far edge of its band in fewer than 1 in 20 cases; 1 in 25 leaves room for the
-# draws' own error.
-MOST_OVERSHOOT = 0.05
+# An act may pass the far edge of its band in fewer than 1 in 20 cases; 1 in 25 leaves room for the draws' own
+# error.
 _SIZED_FOR = 0.04
 # From here on a verdict is given as a word; under it the test cannot tell (our own: three in four).
 SURE = 0.75
@@ -64,13 +63,6 @@ def sure_margin(u95: float) -> float:
     error.
     """
     return NormalDist().inv_cdf(SURE) / SIGMAS_95 * u95
-
-
-def low_side(u95: float) -> float:
-    """How far below its reading a value lies in no more than the share of cases that first additions are
-    sized for.
-    """
-    return -NormalDist().inv_cdf(_SIZED_FOR) / SIGMAS_95 * u95
 
 
 @lru_cache(maxsize=1)

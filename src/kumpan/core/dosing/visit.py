@@ -47,23 +47,31 @@ class Test:
 
 
 def choose(s: Situation) -> list[Act]:
-    """The acts of this visit in pouring order: none while a hazard stops work, where water is exchanged, or
-    where chlorine is over 10 ppm.
+    """The acts of this visit in pouring order: none while a hazard stops work, where water is exchanged,
+    where chlorine is over 10 ppm, or may be for all that its reading says.
     """
-    if s.stopped or s.drain_share:
+    if s.stopped or s.drain_share or s.chlorine_in_doubt:
         return []
     if s.too_much_chlorine:
         taken = a.neutraliser(s)
         return [taken] if taken else []
+    found = _together(s)
+    if found:
+        return _that_fit(s, found)
+    alone = a.calcium(s) or index_act(s)
+    return [alone] if alone else []
+
+
+def _together(s: Situation) -> list[Act]:
+    """What shares a visit: one act on pH or alkalinity (for the index, where neither is off), salt or
+    stabilizer, chlorine.
+    """
     balance, lift = a.acid_or_base(s), a.chlorine(s) or a.neutraliser(s)
     third = a.salt(s) or a.stabilizer(s, lift)
     found = [act for act in (balance, third, lift) if act is not None]
-    if not found:
-        alone = a.calcium(s) or index_act(s)
-        return [alone] if alone else []
-    if balance is None and (due := index_act(s)) is not None and due.role != "raise_ch":
+    if found and balance is None and (due := index_act(s)) is not None and due.role != "raise_ch":
         found.insert(0, due)
-    return _that_fit(s, found)
+    return found
 
 
 def _that_fit(s: Situation, found: list[Act]) -> list[Act]:

@@ -42,7 +42,7 @@ def needs_test(s: Situation, steps: list[Step]) -> tuple[str, ...]:
 def _read_again(s: Situation) -> list[str]:
     """What was read and is to be read anew, by another method or the same."""
     told = [f"{s.conflict.message} No acid or base until then."] if s.conflict else []
-    told += [d.message for d in s.doubtful]
+    told += [d.message for d in s.doubtful if not (d.measure == "fc" and s.chlorine_in_doubt)]
     if s.chlorine_in_doubt:
         told.append(
             "Chlorine reads none though something feeds it: thin the sample with tap water and read it"

@@ -28,7 +28,7 @@ SODIUM_CHLORIDE = Active("sodium chloride", k.NACL, nacl=1)
 THIOSULFATE = Active("sodium thiosulfate pentahydrate", k.THIOSULFATE_5, cl2=-4, alk=-6, so4=2)
 
 
-_G_OZ, _G_LB, _ML_OZ = 28.349523125, 453.59237, 29.5735295625
+_G_LB, _ML_OZ = 453.59237, 29.5735295625
 
 # Densities, kg/L. Hydrochloric acid: a line through the two the trade sells (1.07 at 14.5 %, 1.16 at 31.45
 # %), within 0.005 of the published tables from 5 to 38 % (CRC Handbook, from memory). Liquid chlorine: 10 %

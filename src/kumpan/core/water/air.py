@@ -7,7 +7,7 @@ from kumpan.core.chemistry import constants as k
 from kumpan.core.chemistry.solution import equilibrate
 from kumpan.core.chemistry.solution import in_air as solution_in_air
 from kumpan.core.water.measures import MEASURES
-from kumpan.core.water.state import WaterState, aerated, solution_of, totals_but_carbonate, totals_of
+from kumpan.core.water.state import WaterState, solution_of, totals_but_carbonate, totals_of
 
 
 def in_air(water: WaterState, co2_uatm: float = k.AIR_CO2_UATM) -> WaterState:
@@ -36,35 +36,6 @@ def aerated_for(
         ct = ct - (now.co2 - there) / slope * share
         now = equilibrate(totals._replace(ct=ct), now.ph)
     return replace(water, ph=float(now.ph))
-
-
-def hours_of_air(
-    water: WaterState, to_ph: float, rate_per_h: float, co2_uatm: float = k.AIR_CO2_UATM
-) -> float:
-    """Hours of gas exchange (``aerated_for``) until pH has risen to ``to_ph``; infinite where air does not
-    take it there.
-
-    The integral of dCT / (rate (CO2 - CO2 of the air)) along the way, by Simpson's rule in pH: within a few
-    percent.
-    """
-    now, parts = solution_of(water), 4
-    if water.ph is None or to_ph <= water.ph:
-        return 0.0 if to_ph == water.ph else math.inf
-    air = now.co2 / now.co2_atm * co2_uatm * 1e-6
-    way = [solution_of(aerated(water, water.ph + (to_ph - water.ph) * i / parts)) for i in range(parts + 1)]
-    if way[-1].co2 <= air * 1.001:
-        return math.inf
-    # dt = -dCT / (rate (CO2 - air)); CT's slope in pH from its neighbours.
-    slopes = [
-        (way[min(i + 1, parts)].ct - way[max(i - 1, 0)].ct) / (min(i + 1, parts) - max(i - 1, 0))
-        for i in range(parts + 1)
-    ]
-    weights = [1 if i in (0, parts) else 4 if i % 2 else 2 for i in range(parts + 1)]
-    return float(
-        sum(w * -slope / (s.co2 - air) for w, slope, s in zip(weights, slopes, way, strict=True))
-        / 3
-        / rate_per_h
-    )
 
 
 def rain_water(temp_c: float) -> WaterState:
