@@ -60,6 +60,8 @@ def hocl_of(fc_mol_l: Real, cya_mol_l: Real, per_hocl: Real, y: Cyanurate) -> Re
 
     FC rises with HOCl along a concave curve (the first chlorine binds hardest), so Newton's steps from below
     never overshoot.
+
+    All concentrations mol/L, 0 or more. O'Brien, Morris & Butler (1974); Morris (1966).
     """
     one = isinstance(fc_mol_l, float) and isinstance(per_hocl, float)
     if one and fc_mol_l == 0:
@@ -103,6 +105,8 @@ def forms_of(fc_ppm: float, ph: float, cya_ppm: float, temp_c: float = 25.0) -> 
 
     Activities equal concentrations: how the trade's tables and its HOCl levels are stated. fc_ppm and cya_ppm
     0 or more.
+
+    pH 6 to 9, 0 to 45 C. O'Brien, Morris & Butler (1974); Morris (1966).
 
     >>> round(forms_of(3, 7.5, 30).hocl_ppm, 3)
     0.043

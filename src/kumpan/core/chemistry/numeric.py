@@ -46,6 +46,8 @@ def root(
     found so far leave; a step that would leave it halves the bracket instead. Ends when what is left, by the
     slope between the last two points, is under ``tolerance`` and those lie near each other (a slope from afar
     says nothing); that rest is then taken too, and the error is far smaller.
+
+    The secant method kept in a bracket, as any text on numerical analysis has it. At most 200 steps.
     """
     (low, high), x0, f0 = bracket, guess, f(guess)
     for _ in range(200):

@@ -35,6 +35,8 @@ def dissolved_solids_ppm(
     chloride or sodium that balances them, stabilizer, boric acid.
 
     Mass and charge balance of what the tests name; anything untested (sulfate, say) is not in it.
+
+    Alkalinity and calcium in ppm as CaCO3, borate as B, salt as NaCl. Molar masses: ``constants``.
     """
     alk, ca = ta_ppm / k.TA_PPM_PER_EQ_L, ch_ppm / k.CH_PPM_PER_MOL_L
     over = 2 * ca - alk

@@ -191,6 +191,9 @@ def at_ph(t: Totals, ph: Real) -> Solution:
 
     The answer's ``ct`` (and ``carbonate_alk``) is negative where the totals leave no alkalinity to carbonate:
     such water cannot be.
+
+    pH 0 to 14. Stumm & Morgan (1996), chapter 4, with Plummer & Busenberg (1982) for carbonate and
+    calcium.
     """
     at, h = at_temperature(t.temp_c), 10.0**-ph
     s: Solution | None = None
@@ -210,7 +213,10 @@ def at_ph(t: Totals, ph: Real) -> Solution:
 
 
 def alkalinity_at(t: Totals, ph: Real) -> Real:
-    """Alkalinity (eq/L) the totals would need for this pH; ``t.alk`` is only a first guess."""
+    """Alkalinity (eq/L) the totals would need for this pH; ``t.alk`` is only a first guess.
+
+    pH 0 to 14; ``t.ct`` mol/L, 0 or more. Stumm & Morgan (1996), chapter 4.
+    """
     at, h, alk = at_temperature(t.temp_c), 10.0**-ph, t.alk
     s: Solution | None = None
     for _ in _TOLERANCES:
@@ -227,6 +233,8 @@ def equilibrate(t: Totals, guess_ph: Real = 7.5) -> Solution:
     activities, which three passes leave within 5e-5 of pH.
 
     Total carbonate must be zero or more. pH 0 to 14; ``guess_ph`` only saves time.
+
+    Stumm & Morgan (1996), chapter 4; within 0.015 pH of PHREEQC over pool waters (tests/published).
     """
     return _solve(t, guess_ph, _carbonate_from_ct, lambda m, h, x: t.ct, lambda m, h: _buffer(t, m, h))
 
@@ -234,6 +242,8 @@ def equilibrate(t: Totals, guess_ph: Real = 7.5) -> Solution:
 def in_air(t: Totals, co2_atm: Real, guess_ph: Real = 8.2) -> Solution:
     """The water once its CO2 is in balance with ``co2_atm`` (above 0): alkalinity stays, total carbonate
     follows.
+
+    Henry's law with Plummer & Busenberg (1982); Stumm & Morgan (1996), chapter 4.
     """
 
     def carbonate(t: Totals, m: _Medium, h: Real) -> tuple[Real, Real]:

@@ -126,7 +126,10 @@ def _goal(s: Situation, measure: str) -> float:
 
 
 def acid_or_base(s: Situation) -> Act | None:
-    """The one act on pH or alkalinity that this visit may have; None where neither asks for one."""
+    """The one act on pH or alkalinity that this visit may have; None where neither asks for one.
+
+    Common practice for the order of alkalinity and pH; from which pH on acid goes first is our own.
+    """
     ph, ta = s.water.ph, s.water.ta_ppm
     if s.held & PH_WORK:
         return None
@@ -134,7 +137,10 @@ def acid_or_base(s: Situation) -> Act | None:
 
 
 def kept_apart(s: Situation, act: Act | None) -> Act | None:
-    """The act, unless something that went in lately must be kept apart from it."""
+    """The act, unless something that went in lately must be kept apart from it.
+
+    Hours by common practice and our own.
+    """
     group = act.product.group if act is not None and act.product is not None else ""
     if group == "acid" and s.within(DAY_H, "carbonate", "borate"):
         return None
@@ -197,7 +203,10 @@ def _raise_ph(s: Situation, ta: float | None) -> Act | None:
 
 
 def bicarbonate(s: Situation) -> Act | None:
-    """Alkalinity to the near edge of its band and what the test can tell, 40 ppm at most."""
+    """Alkalinity to the near edge of its band and what the test can tell, 40 ppm at most.
+
+    Amount in g. The limit: common practice.
+    """
     ta, band = s.water.ta_ppm, s.bands["ta"]
     assert ta is not None and band.low is not None
     pour = Pour(s, "raise_ta")
@@ -213,6 +222,8 @@ def bicarbonate(s: Situation) -> Act | None:
 def acid(s: Situation, goal_ph: float) -> Act | None:
     """Acid toward a pH under its caps: by volume, 0.4 pH, never to a pH under 7.2. Half of it where
     alkalinity is known by a strip or is a month old.
+
+    Amount in mL, or g of dry acid. Caps: common practice and our own.
     """
     water, ph = s.water, s.water.ph
     if ph is None or not water.has_ph_chemistry:
@@ -232,6 +243,8 @@ def acid(s: Situation, goal_ph: float) -> Act | None:
 def chlorine(s: Situation) -> Act | None:
     """Chlorine to its aim, to what lasts until the next visit, or to what kills algae; None where the level
     holds or another reading must come first.
+
+    Amount in g or mL. Levels: the school's (``guidance.targets``).
     """
     fc = s.water.fc_ppm
     if fc is None or s.chlorine_in_doubt or s.too_much_chlorine:
@@ -253,7 +266,10 @@ def chlorine(s: Situation) -> Act | None:
 
 
 def chlorine_goal_ppm(s: Situation) -> float:
-    """Free chlorine that this visit steers to."""
+    """Free chlorine that this visit steers to.
+
+    ppm as Cl2. Common practice; the swim limit from labels and the code.
+    """
     aim = s.bands["fc"].aim or 0.0
     if s.growth:
         return s.shock_ppm
@@ -268,6 +284,8 @@ def neutraliser(s: Situation) -> Act | None:
     take.
 
     In practice more may be needed (4 FC a mole down to 0.5): the re-test tells. By wish only.
+
+    Amount in g. Stoichiometry of full oxidation.
     """
     fc, top = s.water.fc_ppm, s.bands["fc"].high
     if fc is None or top is None or fc <= top or "lower_fc" not in s.request.choices:
@@ -279,6 +297,8 @@ def neutraliser(s: Situation) -> Act | None:
 def stabilizer(s: Situation, with_chlorine: Act | None) -> Act | None:
     """Stabilizer to the near edge of its band and what the test can tell; less than 30 ppm in one go, and no
     more than a reading off the end of its tube allows. What chlorine brings of it counts.
+
+    Amount in g. Common practice: it dissolves over days, and only dilution takes it out.
     """
     cya, band = s.water.cya_ppm, s.bands["cya"]
     if cya is None or band.low is None or not s.low("cya") or "raise_cya" in s.held:
@@ -319,7 +339,10 @@ def _tube_floor(s: Situation, cya: float) -> float:
 
 
 def salt(s: Situation) -> Act | None:
-    """Salt to the cell's aim: 90 % of the sum in one session, the rest on a test after 24 h."""
+    """Salt to the cell's aim: 90 % of the sum in one session, the rest on a test after 24 h.
+
+    Amount in g. Common practice.
+    """
     value, band = s.water.salt_ppm, s.bands["salt"]
     if value is None or band.aim is None or not s.low("salt") or "raise_salt" in s.held:
         return None
@@ -331,7 +354,10 @@ def salt(s: Situation) -> Act | None:
 
 def calcium(s: Situation) -> Act | None:
     """Calcium to the near edge of its band and what the test can tell, 60 ppm at most: only dilution cures
-    too much."""
+    too much.
+
+    Amount in g. Common practice.
+    """
     ch, band = s.water.ch_ppm, s.bands["ch"]
     if ch is None or band.low is None or not s.low("ch") or "raise_ch" in s.held:
         return None

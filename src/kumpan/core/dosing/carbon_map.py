@@ -88,6 +88,8 @@ def carbon_map(plan: DosePlan, traits: PoolTraits) -> CarbonMap | None:
     """The map of a plan that moves pH or alkalinity; None where it does not, or the chemistry cannot be had.
 
     Waters are those once the plan's chlorine is spent: chlorine's passing rise is not drawn.
+
+    Axes in ppm as CaCO3. Deffeyes (1965).
     """
     end = plan.spent
     before = plan.before
@@ -137,7 +139,10 @@ def carbon_map(plan: DosePlan, traits: PoolTraits) -> CarbonMap | None:
 
 
 def ph_on_map(background: WaterState, point: Point) -> float:
-    """The pH that this point of the map would have in the background water."""
+    """The pH that this point of the map would have in the background water.
+
+    Axes in ppm as CaCO3; pH by the equilibria.
+    """
     totals = totals_of(background)._replace(alk=point.ta_ppm / _PPM, ct=max(0.0, point.carbonate_ppm / _PPM))
     return float(equilibrate(totals, background.ph or 7.5).ph)
 

@@ -31,6 +31,8 @@ def diagnose(
 
     u95: 95 % error of each reading, none being exact. methods: how each was read, for what to test
     with instead.
+
+    Bands and their sources: ``guidance.targets``.
     """
     bands = bands_of(traits, water)
     findings, shock = [], shock_level_ppm(traits, water.cya_ppm, water.cc_ppm, water.temp_c)
@@ -50,6 +52,8 @@ def slack(band: Band, u95: float) -> float:
     tell.
 
     Chlorine under its minimum counts as read: safety does not wait for a better test.
+
+    In the measure's canonical unit. Our own.
     """
     return max(MEASURES[band.measure].tolerance, sure_margin(u95))
 
@@ -60,7 +64,10 @@ _PATIENT = ("ta", "ch", "cya")
 
 
 def is_low(value: float, band: Band, u95: float = 0.0) -> bool:
-    """Whether a reading is under the band, as far as its method can tell; chlorine as read."""
+    """Whether a reading is under the band, as far as its method can tell; chlorine as read.
+
+    Canonical units. How sure a verdict must be is our own.
+    """
     margin = MEASURES["fc"].tolerance if band.measure == "fc" else slack(band, u95)
     if band.measure in _PATIENT:
         margin = max(margin, u95)
@@ -68,7 +75,10 @@ def is_low(value: float, band: Band, u95: float = 0.0) -> bool:
 
 
 def is_high(value: float, band: Band, u95: float = 0.0) -> bool:
-    """Whether a reading is over the band, as far as its method can tell. CC is high at its limit."""
+    """Whether a reading is over the band, as far as its method can tell. CC is high at its limit.
+
+    Canonical units. How sure a verdict must be is our own.
+    """
     if band.high is None:
         return False
     if band.measure == "cc" and sure_margin(u95) == 0:
@@ -79,6 +89,8 @@ def is_high(value: float, band: Band, u95: float = 0.0) -> bool:
 def must_dilute(value: float, band: Band, u95: float = 0.0) -> bool:
     """Whether only fresh water helps and the reading is beyond leaving alone, as far as its method
     can tell.
+
+    ppm. Limits: ``guidance.targets``.
     """
     dilutable = MEASURES[band.measure].dilutes and band.act_above is not None
     return dilutable and value > (band.act_above or 0.0) + max(1e-9, sure_margin(u95))
@@ -102,6 +114,8 @@ def dilution_goal(band: Band, fill: float = 0.0) -> float | None:
     where leaving alone begins.
 
     None where the fill water holds too much even for that.
+
+    ppm. Our own.
     """
     return next((goal for goal in (band.high, band.act_above) if goal is not None and fill < goal), None)
 
@@ -110,6 +124,8 @@ def overflow_share(value: float, target: float) -> float:
     """Volumes of clean water to run through, mixing as it overflows, so that ``value`` falls to ``target``.
 
     ln(value/target) (continuous exchange, fully mixed; check values, dilution).
+
+    Both ppm, above 0.
 
     >>> round(overflow_share(100, 60), 2)
     0.51
@@ -213,6 +229,8 @@ def does_not_matter(finding: Finding) -> bool:
 def hypochlorous_acid_ppm(water: WaterState) -> float | None:
     """HOCl in ppm as Cl2, or None where FC, pH or stabilizer is unknown. 25 C where no temperature
     is known.
+
+    O'Brien, Morris & Butler (1974); Morris (1966).
     """
     if water.fc_ppm is None or water.ph is None or water.cya_ppm is None:
         return None
@@ -231,7 +249,10 @@ class Saturation:
 
 def saturation_of(water: WaterState) -> Saturation | None:
     """Both indices, or None where pH, alkalinity, stabilizer, calcium or temperature is unknown, calcium is
-    none, or the readings conflict."""
+    none, or the readings conflict.
+
+    Dimensionless. Plummer & Busenberg (1982); Langelier (1936).
+    """
     ph, ta, ch, cya, temp_c = water.ph, water.ta_ppm, water.ch_ppm, water.cya_ppm, water.temp_c
     if ph is None or ta is None or not ch or cya is None or temp_c is None:
         return None

@@ -18,7 +18,10 @@ _CH_MOST_PPM = 300.0
 
 
 def index_of(s: Situation) -> float | None:
-    """The saturation index of the water as tested; None where a reading it needs is missing."""
+    """The saturation index of the water as tested; None where a reading it needs is missing.
+
+    Plummer & Busenberg (1982), through ``findings.saturation_of``.
+    """
     found = saturation_of(s.water)
     return None if found is None else sum(found.index) / 2
 
@@ -28,6 +31,8 @@ def off_index(s: Situation) -> float:
     readings can tell; 0 where it does not or cannot be had.
 
     It waits while salt is being made up, and while calcium is under its band: that comes first.
+
+    Band: -0.3 to +0.3 by common practice, public to +0.5 by ANSI/APSP/ICC-11 2019, from memory.
     """
     found = index_of(s) if s.traits.minds_index and not s.low("salt") and not s.low("ch") else None
     if found is None:
@@ -45,6 +50,8 @@ def off_index(s: Situation) -> float:
 def index_act(s: Situation) -> Act | None:
     """The least change that brings the saturation index back toward its band, where surface, heater or cell
     make it a target: acid where it scales; alkalinity, calcium or air where it dissolves.
+
+    Amounts g or mL. Common practice; the order is our own.
     """
     off = off_index(s)
     if off == 0.0 or s.held & PH_WORK:

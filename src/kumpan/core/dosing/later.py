@@ -44,6 +44,8 @@ def what_follows(s: Situation, chosen: list[Act], after: WaterState, decided_min
     """What is likely once this visit's tests are read, if they read what is foretold.
 
     after: the water this visit leaves, its chlorine held. decided_min: minutes from now of its last test.
+
+    Minutes from now; amounts g or mL. The same rules as today's, and our own for the span.
     """
     if s.stopped or s.too_much_chlorine or s.growth:
         return tuple(_fresh_water(s))

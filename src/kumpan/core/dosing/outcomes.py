@@ -59,7 +59,10 @@ class OutcomeView:
 
 
 def hocl_slot(before: float, after: float | None, traits: PoolTraits, spent: float | None = None) -> SlotView:
-    """Hypochlorous acid (ppm as Cl2) drawn against what keeps algae off here."""
+    """Hypochlorous acid (ppm as Cl2) drawn against what keeps algae off here.
+
+    Levels: common practice (``guidance.schools``).
+    """
     low, high = _HOCL_SCALE
     least = HOCL_LEAST_STEADY if traits.has_chlorinator else HOCL_LEAST
     text = f"{before:.3f}" if after is None else f"{before:.3f} → {after:.3f}"

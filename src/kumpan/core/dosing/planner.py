@@ -26,6 +26,9 @@ def make_plan(request: PlanRequest) -> DosePlan:
     Exact readings, volume and strength: pour, test and plan again settle every measure in its band. With
     uncertain ones an act passes the far edge of its band in fewer than 1 in 20 cases. A measure that is
     unknown is never guessed: what needs it is left out and named in ``needs_test``.
+
+    Canonical units inside the plan; minutes from now. Sources stand with each rule
+    (``guidance.reasons``).
     """
     s = Situation(request)
     chosen = choose(s)

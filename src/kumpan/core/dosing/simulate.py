@@ -66,6 +66,8 @@ def _aired(now: WaterState, spent: WaterState, to_ph: float) -> tuple[WaterState
 def within_hours(s: Situation, placed: list[Placed]) -> tuple[WaterState, WaterState]:
     """The water a few hours after the acts, now and once its chlorine is spent: stabilizer, which dissolves
     over days, not yet in it; air's work not yet done.
+
+    Closed water but for what was added.
     """
     now = spent = s.water
     for p in placed:
@@ -126,6 +128,8 @@ def expected(
     For hours: pH lies between that of the water now and that once its chlorine is spent. From half a day on
     carbon dioxide leaves toward the air (``SURFACE_RATE_PER_H``, a stated prior) and chlorine is used up by
     the daily demand.
+
+    Canonical units; demand in ppm as Cl2 a day.
     """
     late = now
     if hours >= _LONG_H:
@@ -146,6 +150,8 @@ def expected(
 def drain(s: Situation) -> tuple[list[Step], WaterState]:
     """The rows of an exchange of water: stabilizer read again thinned where it asks for it, the share, the
     full test of the new water. And the water after it.
+
+    Mass balance. Shares: ``situation.drain_limit``.
     """
     again = (s.water.cya_ppm or 0.0) > 90 and s.request.methods.get("cya", "") != ""
     listed = [rows.thinned_step(s.water.cya_ppm or 0.0)] if again else []
@@ -166,7 +172,10 @@ def drain(s: Situation) -> tuple[list[Step], WaterState]:
 
 
 def wait_step(s: Situation) -> Step:
-    """The row for chlorine too high to add to or swim in: how long sun takes, and the other way."""
+    """The row for chlorine too high to add to or swim in: how long sun takes, and the other way.
+
+    Half-lives in sun: common practice, the middle of what is named.
+    """
     fc, to = s.water.fc_ppm or 0.0, swim_limit_ppm(s.traits)
     half_life = _HALF_LIFE_H if (s.water.cya_ppm or 0.0) >= 20 else _HALF_LIFE_BARE_H
     sun_h = half_life * math.log2(fc / to)
@@ -178,6 +187,9 @@ def swim(s: Situation, placed: list[Placed]) -> Swim:
 
     Never opened by the plan while something seen or algae close the pool, while water is exchanged, or where
     the water foretold is outside the limits itself; nor by total chlorine alone.
+
+    Minutes from now. Waits: common practice; limits: CDC Model Aquatic Health Code, from memory, and
+    labels.
     """
     seen = s.seen
     # Total chlorine alone never opens swimming.

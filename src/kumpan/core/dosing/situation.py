@@ -179,6 +179,8 @@ _THIRD, _HALF = 1 / 3, 0.5
 def drain_limit(s: Situation) -> float:
     """Share of the water that may go in one go: a third, half of a plaster or tiled pool whose ground water
     is known to stand low; a small soft-sided pool may be emptied.
+
+    Common practice and our own.
     """
     if s.traits.is_small_soft:
         return 1.0
@@ -188,10 +190,15 @@ def drain_limit(s: Situation) -> float:
 def by_overflow(s: Situation) -> bool:
     """Whether water is exchanged through a full pool, the level never falling: where the ground water, or how
     deep a liner's water may fall, is not known.
+
+    Our own.
     """
     return not s.traits.is_small_soft and not s.traits.low_ground_water
 
 
 def is_small(s: Situation) -> bool:
-    """Whether waits are longer for its size (common practice)."""
+    """Whether waits are longer for its size (common practice).
+
+    Under 5,000 gal: our own.
+    """
     return s.traits.volume_l < SMALL_L

@@ -168,6 +168,8 @@ def supply_for(
 
     A choice that must not be used here is refused with its reason, and the next best taken. low: measures
     under their band.
+
+    Common practice for what is not used where.
     """
     choices, ready, refused = {}, {}, {}
     for role in ROLE_LABELS:
@@ -268,6 +270,8 @@ def alternatives(
 
     amount: of the product chosen, in g or mL. base: the water before this role's own product, everything else
     in, for pH. What stands ready comes first.
+
+    Amounts g or mL, costs in minor units. Equal moles of what counts, or equal pH.
     """
     traits, at_hand = request.traits, request.at_hand or ()
     mine = PRODUCTS[choice.product_id].change_per_unit(traits.volume_l, choice.strength) * amount

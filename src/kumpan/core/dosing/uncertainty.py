@@ -45,6 +45,8 @@ def odds(value: float, u95: float, band: Band) -> Odds:
     """Chances of each verdict. u95: 95 %, 0 for an exact reading; normal errors, nothing below zero
     counted apart.
 
+    Canonical units; shares of 1. Normal distribution.
+
     >>> odds(63, 30, Band("ta", 80, 100, 120, "")).low > 0.75
     True
     """
@@ -61,6 +63,8 @@ def odds(value: float, u95: float, band: Band) -> Odds:
 def sure_margin(u95: float) -> float:
     """How far past a limit a reading must lie for that verdict to be sure (three in four), from its 95 %
     error.
+
+    In the error's own unit. Normal distribution; three in four is our own.
     """
     return NormalDist().inv_cdf(SURE) / SIGMAS_95 * u95
 

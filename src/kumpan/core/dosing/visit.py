@@ -49,6 +49,8 @@ class Test:
 def choose(s: Situation) -> list[Act]:
     """The acts of this visit in pouring order: none while a hazard stops work, where water is exchanged,
     where chlorine is over 10 ppm, or may be for all that its reading says.
+
+    Priority and what shares a visit: common practice and our own.
     """
     if s.stopped or s.drain_share or s.chlorine_in_doubt:
         return []
@@ -96,7 +98,10 @@ def _fits(s: Situation, found: list[Act], stay: int) -> bool:
 
 
 def place(s: Situation, chosen: list[Act]) -> list[Placed]:
-    """Start times: one product after another, chlorine for a kill at dusk."""
+    """Start times: one product after another, chlorine for a kill at dusk.
+
+    Minutes from now.
+    """
     placed: list[Placed] = []
     for act in chosen:
         start = max((p.start_min + apart_min(s, p.act, act) for p in placed), default=0)
@@ -108,7 +113,10 @@ def place(s: Situation, chosen: list[Act]) -> list[Placed]:
 
 
 def apart_min(s: Situation, earlier: Act, later: Act) -> int:
-    """Minutes from one act until another may follow: mixing, and longer where groups must be kept apart."""
+    """Minutes from one act until another may follow: mixing, and longer where groups must be kept apart.
+
+    Common practice; a quarter of an hour at a technician's stop is too.
+    """
     one, other = earlier.product, later.product
     if one is None or other is None:
         return 0
@@ -125,7 +133,10 @@ def _kept_apart(one: Product, other: Product) -> int:
 
 
 def awake(s: Situation, minute: int) -> int:
-    """The first minute from then on at which somebody tests: not at night, unless within three hours."""
+    """The first minute from then on at which somebody tests: not at night, unless within three hours.
+
+    Our own.
+    """
     clock = (s.request.now.hour * 60 + s.request.now.minute + minute) % DAY_MIN
     if minute > 3 * 60 and (clock >= QUIET_FROM or clock < QUIET_TO):
         return minute + (QUIET_TO - clock) % DAY_MIN
@@ -133,14 +144,20 @@ def awake(s: Situation, minute: int) -> int:
 
 
 def deciding_min(act: Act) -> int:
-    """Minutes from an act until the test that decides what follows it."""
+    """Minutes from an act until the test that decides what follows it.
+
+    Common practice (the products' rows).
+    """
     if act.product is None:
         return DAY_MIN  # air: hours to days
     return PH_AFTER_STABILIZER_MIN if act.role == "raise_cya" else act.product.retest_min
 
 
 def swim_reading_min(s: Situation, placed: list[Placed]) -> int:
-    """Minutes from now of the reading that may open swimming."""
+    """Minutes from now of the reading that may open swimming.
+
+    Common practice (the products' rows).
+    """
     waits = [p.start_min + (p.act.product.swim_min if p.act.product else 0) for p in placed]
     return awake(s, max(waits, default=0))
 
@@ -151,6 +168,8 @@ def tests_after(s: Situation, placed: list[Placed]) -> list[Test]:
 
     Readings less than an hour apart are taken at once. What is read after more than two days (stabilizer)
     comes with what follows.
+
+    Waits: common practice; an hour and two days are our own.
     """
     if s.stopped:
         return []

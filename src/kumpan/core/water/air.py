@@ -11,7 +11,10 @@ from kumpan.core.water.state import WaterState, solution_of, totals_but_carbonat
 
 
 def in_air(water: WaterState, co2_uatm: float = k.AIR_CO2_UATM) -> WaterState:
-    """The water once its CO2 is in balance with air of this CO2 pressure (microatmospheres, above 0)."""
+    """The water once its CO2 is in balance with air of this CO2 pressure (microatmospheres, above 0).
+
+    Henry's law (``chemistry.solution.in_air``). Needs ``has_ph_chemistry``.
+    """
     return replace(water, ph=float(solution_in_air(totals_but_carbonate(water), co2_uatm * 1e-6).ph))
 
 
@@ -23,6 +26,8 @@ def aerated_for(
 
     First-order exchange through the surface; ``rate_per_h`` is particular to the pool. Steps small enough
     that the driving difference changes by at most a few percent in each.
+
+    hours 0 or more; rate 1/h. First-order film exchange, as in Wanninkhof (1992), from memory.
     """
     totals = totals_of(water)
     there = float(solution_in_air(totals, co2_uatm * 1e-6).co2)

@@ -40,6 +40,9 @@ def conflict_of(water: WaterState) -> Conflict | None:
 
     Two things cannot be: less alkalinity than stabilizer, borate and chlorine alone give at this pH, and so
     little pH for the alkalinity that the CO2 it takes would fizz out.
+
+    Follows from the equilibria: a carbonate alkalinity under zero cannot be; CO2 pressures that would
+    fizz are our own limit.
     """
     s = solution_of(water)
     if s.ct <= 0:

@@ -45,6 +45,8 @@ def doubtful_readings(
     """What is implausible about readings, by measure. water: what they and the log make of it; expected: what
     the log made of a measure before, with its 95 % error. Readings that contradict each other outright are
     ``conflicts``.
+
+    Values in canonical units, errors 95 %. Common practice; the three sigmas are our own.
     """
     found = _bleached(water, read)
     for measure, r in read.items():

@@ -52,6 +52,8 @@ def at_scale_end(method: str, measure: str, value: float) -> int:
 
     There the true value may lie beyond. 0 as well where the method or its scale is not known.
 
+    Canonical unit. Scales: from memory, beside each measure's row.
+
     >>> at_scale_end("drops", "cya", 100), at_scale_end("drops", "ph", 7.4)
     (1, 0)
     """

@@ -109,7 +109,10 @@ def combine_chlorine(readings: list[Reading], path: str = "readings") -> list[Re
 
 
 def combined_chlorine_ppm(readings: list[Reading]) -> float | None:
-    """CC as read, or total less free; None when neither says."""
+    """CC as read, or total less free; None when neither says.
+
+    ppm as Cl2; by definition total is free and combined.
+    """
     by_id = {r.measure: r.value for r in readings}
     if "cc" in by_id:
         return by_id["cc"]

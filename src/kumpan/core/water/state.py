@@ -137,7 +137,10 @@ _CHANGE_FIELDS = tuple(Change.__dataclass_fields__)
 
 
 def totals_of(water: WaterState) -> Totals:
-    """The conserved totals, total carbonate from pH and alkalinity. Needs ``has_ph_chemistry``."""
+    """The conserved totals, total carbonate from pH and alkalinity. Needs ``has_ph_chemistry``.
+
+    mol/L, alkalinity in eq/L. Molar masses: ``constants``.
+    """
     return totals_but_carbonate(water)._replace(ct=solution_of(water).ct)
 
 
@@ -170,13 +173,18 @@ def solution_of(water: WaterState) -> Solution:
     """The water's species at equilibrium. Needs ``has_ph_chemistry``.
 
     ``ct`` zero or less: the readings conflict (``conflicts``).
+
+    Concentrations mol/L. Stumm & Morgan (1996), chapter 4.
     """
     assert water.ph is not None
     return at_ph(totals_but_carbonate(water), float(water.ph))
 
 
 def carbonate_of(water: WaterState) -> float:
-    """Total carbonate in mol/L. Needs ``has_ph_chemistry``."""
+    """Total carbonate in mol/L. Needs ``has_ph_chemistry``.
+
+    From pH and alkalinity by the equilibria (``solution_of``).
+    """
     return float(solution_of(water).ct)
 
 
@@ -187,6 +195,9 @@ def apply(water: WaterState, change: Change) -> WaterState:
     Closed system, no precipitation, product volume ignored. Unknown measures stay unknown, and pH becomes
     unknown where something that moves it was added and it cannot be computed. Raises ``KumpanError`` where
     more neutraliser goes in than there is chlorine: what is left over would eat the next.
+
+    Conservation of totals, pH by ``chemistry.solution.equilibrate``. ppm and pH; within 0.015 pH of
+    PHREEQC (tests/published).
     """
 
     def plus(value: float | None, rise: float) -> float | None:
@@ -219,7 +230,10 @@ def _at_equilibrium(water: WaterState, ct: float, guess_ph: float | None) -> Wat
 
 
 def aerated(water: WaterState, to_ph: float) -> WaterState:
-    """The water after CO2 has left until pH reads ``to_ph``: TA is unchanged (chemistry: aeration)."""
+    """The water after CO2 has left until pH reads ``to_ph``: TA is unchanged (chemistry: aeration).
+
+    By definition: CO2 carries no alkalinity (Stumm & Morgan 1996, chapter 4). pH 6 to 9.
+    """
     return replace(water, ph=to_ph)
 
 
@@ -249,6 +263,8 @@ def mixed(water: WaterState, other: WaterState, share: float) -> WaterState:
 def evaporated(water: WaterState, fraction: float) -> WaterState:
     """The water after ``fraction`` (0 up to 1) of it has evaporated: what was dissolved stays. No gas
     exchange.
+
+    Mass balance: concentrations grow by 1/(1 - fraction).
     """
     rise = 1 / (1 - fraction)
     kept = [f for f in MIXING if f != "temp_c" and getattr(water, f) is not None]
@@ -265,6 +281,8 @@ def chlorine_spent(water: WaterState, fc_ppm: float) -> WaterState:
 
     HOCl -> H+ + Cl- + 1/2 O2: each Cl2 spent takes one equivalent of alkalinity. At most the free chlorine
     there is.
+
+    fc_ppm as Cl2. Stoichiometry of the reaction above.
     """
     cl2 = fc_ppm / 1000 / k.CL2
     return apply(water, Change(cl2=-cl2, alk=-cl2))
@@ -285,6 +303,8 @@ def diluted(water: WaterState, fraction: float) -> WaterState:
 
     Stabilizer and salt fall by the fraction (tap water carries next to none); chlorine too. What
     the fill brings of pH, TA, calcium and the rest is unknown, so these become unknown until tested.
+
+    Mass balance.
     """
     tap = WaterState(fc_ppm=0.0, cc_ppm=0.0, cya_ppm=0.0, salt_ppm=0.0, temp_c=water.temp_c)
     return mixed(water, tap, fraction)
@@ -304,6 +324,9 @@ def amount_to_ph(water: WaterState, per_unit: Change, to_ph: float) -> float | N
 
     At the pH wanted, the alkalinity the totals ask for and the alkalinity that the addition leaves must meet:
     one equation in the amount, far cheaper than solving for pH again and again. Needs ``has_ph_chemistry``.
+
+    g or mL, whatever a unit of ``per_unit`` is; pH 6 to 9. Deffeyes (1965) for the picture, the
+    equilibria for the numbers.
     """
     totals = totals_of(water)
     salt = per_unit.salt_ppm / 1000 / k.NACL

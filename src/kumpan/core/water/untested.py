@@ -36,6 +36,8 @@ def allowing_for(water: WaterState) -> WaterState:
 
     So what was not tested makes a dose smaller, never larger; the re-test after it decides the rest.
     Unchanged where pH, alkalinity or stabilizer is missing: the chemistry then cannot be had at all.
+
+    Spans: our own, wide on purpose.
     """
     if water.ph is None or water.ta_ppm is None or water.cya_ppm is None or not untested(water):
         return water
