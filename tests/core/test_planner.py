@@ -510,3 +510,13 @@ def test_the_logs_own_pace_takes_the_place_of_the_usual_demand() -> None:
     daily = [next(one.sentence for one in p.later if one.role == "hold") for p in plans]
     assert "(2 ppm), until the log" in daily[0]
     assert "(2 ppm), what this pool uses" in daily[1] and "(0.4 ppm)" in daily[2]
+
+
+def test_fewer_cell_hours_are_told_only_where_chlorine_can_spare_them() -> None:
+    # A cell's gas lifts pH, so acid is the moment to say so; at low chlorine the cell is turned up instead.
+    cell = PoolTraits(gal_to_l(15_000), "plaster", "chlorinator", "in_ground")
+    for fc_ppm, spared in ((4.5, True), (0.5, False)):
+        acid = adds(plan_for(cell, fc_ppm=fc_ppm, ph=8.1, ta_ppm=80, ch_ppm=280, cya_ppm=60, salt_ppm=3200))[
+            0
+        ]
+        assert acid.role == "lower_ph" and ("Fewer cell hours" in acid.how) is spared

@@ -65,8 +65,9 @@ def _in_this_pool(act: Act, product: Product, s: Situation) -> list[str]:
     told = []
     if s.traits.is_small_soft and product.group == "acid":
         told.append("Dilute it 1 to 10 in pool water first, and pour at the running return.")
-    if s.traits.has_chlorinator and product.group == "acid":
-        told.append("Fewer cell hours while chlorine allows it: less gas, and pH climbs more slowly.")
+    chlorine_holds = s.value("fc") is not None and not s.low("fc")
+    if s.traits.has_chlorinator and product.group == "acid" and chlorine_holds:
+        told.append("Fewer cell hours while chlorine stays in its band: less gas, and pH climbs more slowly.")
     if product.group == "calcium":
         loads = math.ceil(act.amount / G_PER_LB / _CALCIUM_LB_GAL / _BUCKET_GAL)
         told.append(f"{loads} bucket{'s' if loads > 1 else ''} of 5 gal, two thirds full.")

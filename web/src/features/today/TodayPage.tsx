@@ -68,7 +68,7 @@ export function TodayPage() {
             title="The water now"
             note={
               <>
-                as read today, else estimated <WhyLink reasonId="present" />
+                read, or estimated <WhyLink reasonId="present" />
               </>
             }
           />
