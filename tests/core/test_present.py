@@ -64,6 +64,26 @@ def test_it_ages_forgets_chlorine_and_says_what_is_too_old_to_dose_on() -> None:
     assert path[2].measures["cya"].age_days == pytest.approx(3) and "borate" not in path[0].measures
 
 
+@pytest.mark.parametrize(
+    ("every", "tests", "late", "usable"),
+    [
+        (40, 4, 35, True),  # tested every 40 days: 35 is in time, over the 30 that hold for everyone
+        (40, 4, 49, True),  # a quarter late still is
+        (40, 4, 51, False),
+        (40, 3, 35, False),  # three tests are two gaps: no cadence yet
+        (20, 4, 35, False),  # someone who tests every 20 days
+        (90, 4, 61, False),  # twice the 30 days at most, whoever it is
+    ],
+)
+def test_a_slow_measure_as_old_as_ones_own_cadence_may_still_be_dosed_on(
+    every: int, tests: int, late: int, usable: bool
+) -> None:
+    log = [a_test(-every * i, ta=90) for i in range(tests)]
+    twice = a_test(-0.1, ta=90)  # the same evening once more is no gap
+    assert at(late, *log).measures["ta"].usable is usable
+    assert at(late, *log, twice).measures["ta"].usable is usable
+
+
 def test_doses_fresh_water_rain_and_bathers_move_it_as_they_move_water() -> None:
     start = a_test(0, **FULL)
     # 13.35 oz of stabilizer raise 10,000 gal by 10 ppm (check values): 60,000 L take 10 x 600 g.

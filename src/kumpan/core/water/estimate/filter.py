@@ -11,6 +11,7 @@ import math
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from datetime import datetime
+from statistics import median
 
 from kumpan.core.chemistry import constants as k
 from kumpan.core.dosing.uncertainty import SIGMAS_95, odds
@@ -49,6 +50,9 @@ from kumpan.core.water.state import (
 from kumpan.core.water.untested import allowing_for
 
 SIGMAS_80 = 1.281552
+# A person's own cadence: the middle one of the last three gaps between tests, a quarter over it still in
+# time; readings within half a day are one test. Our own.
+_GAPS, _LATE, _SAME_TEST_DAYS = 3, 1.25, 0.5
 _PACE_TOLD = 0.5  # the log has told a pace when its sigma is down to this share of the prior's: our own
 
 
@@ -75,7 +79,8 @@ class Observation:
 
 @dataclass(frozen=True)
 class Estimate:
-    """One measure now: value and sigma, when it was last read. usable: recent and sure enough to dose on."""
+    """One measure now: value and sigma, when it was last read. usable: recent and sure enough to dose on, or
+    as old as this person's own cadence lets it get."""
 
     value: float
     sigma: float
@@ -111,8 +116,8 @@ class Present:
 
 @dataclass
 class _Track:
-    """A measure's filter: the drift, the variances of value and drift with their covariance, and when it was
-    read.
+    """A measure's filter: the drift, the variances of value and drift with their covariance, when it was
+    read, and the days between its last readings.
     """
 
     value_var: float
@@ -120,6 +125,7 @@ class _Track:
     drift_var: float
     drift: float
     read_at: datetime
+    gaps_days: tuple[float, ...] = ()
 
 
 def present_water(traits: PoolTraits, log: Iterable[Observation], now: datetime) -> Present:
@@ -162,8 +168,7 @@ class _Filter:
             if track is None or value is None:
                 continue
             sigma, age = math.sqrt(track.value_var), (when - track.read_at).total_seconds() / 86400
-            usable = age <= MEASURES[m].carry_days and sigma * SIGMAS_95 <= 1.5 * _coarsest(m)
-            measures[m] = Estimate(value, sigma, age, usable)
+            measures[m] = Estimate(value, sigma, age, _usable(m, track, sigma * SIGMAS_95, age))
         return Present(when, measures, self._loss())
 
     def _loss(self) -> float | None:
@@ -346,8 +351,22 @@ class _Filter:
         track.covariance = math.copysign(
             min(abs(track.covariance), 0.99 * math.sqrt(track.value_var * track.drift_var)), track.covariance
         )
+        gap = (at - track.read_at).total_seconds() / 86400
+        if gap >= _SAME_TEST_DAYS:
+            track.gaps_days = (*track.gaps_days, gap)[-_GAPS:]
         track.read_at = at
         return max(0.0, before + pull * surprise)
+
+
+def _usable(m: str, track: _Track, u95: float, age_days: float) -> bool:
+    """Whether an estimate may be dosed on: recent and no less sure than one and a half of its coarsest tests;
+    or no older than this person usually lets it get, at most twice that: a dose on it is sized for its doubt.
+    """
+    carry, worst = MEASURES[m].carry_days, _coarsest(m)
+    if age_days <= carry and u95 <= 1.5 * worst:
+        return True
+    cadence = _LATE * median(track.gaps_days) if len(track.gaps_days) == _GAPS else 0.0
+    return age_days <= min(cadence, 2 * carry) and u95 <= 2 * worst
 
 
 def _possible(water: WaterState) -> WaterState:
