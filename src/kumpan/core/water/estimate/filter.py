@@ -11,7 +11,6 @@ import math
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from datetime import datetime
-from statistics import median
 
 from kumpan.core.chemistry import constants as k
 from kumpan.core.dosing.uncertainty import SIGMAS_95, odds
@@ -20,6 +19,7 @@ from kumpan.core.guidance.targets import bands_for
 from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.water.air import rain_water
 from kumpan.core.water.conflicts import conflict_of
+from kumpan.core.water.estimate.cadence import usable, with_gap
 from kumpan.core.water.estimate.priors import (
     _AIR_PH,
     _BIAS,
@@ -50,9 +50,6 @@ from kumpan.core.water.state import (
 from kumpan.core.water.untested import allowing_for
 
 SIGMAS_80 = 1.281552
-# A person's own cadence: the middle one of the last three gaps between tests, a quarter over it still in
-# time; readings within half a day are one test. Our own.
-_GAPS, _LATE, _SAME_TEST_DAYS = 3, 1.25, 0.5
 _PACE_TOLD = 0.5  # the log has told a pace when its sigma is down to this share of the prior's: our own
 
 
@@ -168,7 +165,7 @@ class _Filter:
             if track is None or value is None:
                 continue
             sigma, age = math.sqrt(track.value_var), (when - track.read_at).total_seconds() / 86400
-            measures[m] = Estimate(value, sigma, age, _usable(m, track, sigma * SIGMAS_95, age))
+            measures[m] = Estimate(value, sigma, age, usable(m, track.gaps_days, sigma * SIGMAS_95, age))
         return Present(when, measures, self._loss())
 
     def _loss(self) -> float | None:
@@ -351,22 +348,9 @@ class _Filter:
         track.covariance = math.copysign(
             min(abs(track.covariance), 0.99 * math.sqrt(track.value_var * track.drift_var)), track.covariance
         )
-        gap = (at - track.read_at).total_seconds() / 86400
-        if gap >= _SAME_TEST_DAYS:
-            track.gaps_days = (*track.gaps_days, gap)[-_GAPS:]
+        track.gaps_days = with_gap(track.gaps_days, (at - track.read_at).total_seconds() / 86400)
         track.read_at = at
         return max(0.0, before + pull * surprise)
-
-
-def _usable(m: str, track: _Track, u95: float, age_days: float) -> bool:
-    """Whether an estimate may be dosed on: recent and no less sure than one and a half of its coarsest tests;
-    or no older than this person usually lets it get, at most twice that: a dose on it is sized for its doubt.
-    """
-    carry, worst = MEASURES[m].carry_days, _coarsest(m)
-    if age_days <= carry and u95 <= 1.5 * worst:
-        return True
-    cadence = _LATE * median(track.gaps_days) if len(track.gaps_days) == _GAPS else 0.0
-    return age_days <= min(cadence, 2 * carry) and u95 <= 2 * worst
 
 
 def _possible(water: WaterState) -> WaterState:
@@ -382,11 +366,6 @@ def _within(water: WaterState) -> bool:
         if value is not None and not low <= value <= high:
             return False
     return True
-
-
-def _coarsest(measure: str) -> float:
-    """What the coarsest common test of a measure is worth, 95 %: nothing surer is asked of an estimate."""
-    return max((worth.u95 for worth in MEASURES[measure].by.values()), default=math.inf)
 
 
 def worth_most(traits: PoolTraits, present: Present) -> str | None:
