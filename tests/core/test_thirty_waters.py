@@ -188,9 +188,6 @@ CASES = [
     Case("nothing to do", VINYL, water(), [], swim="open"),
 ]  # fmt: skip
 
-# What today's planner does otherwise; a name leaves this list when its plan is as reasoned.
-OWED: set[str] = set()
-
 
 def amount(step: dict[str, Any], unit: str) -> float:
     if step["kind"] == "dilute":
@@ -237,7 +234,5 @@ def follows(case: Case) -> None:
 
 
 @pytest.mark.parametrize("case", CASES, ids=[c.name for c in CASES])
-def test_a_water_gets_what_a_careful_technician_would_do(case: Case, request: pytest.FixtureRequest) -> None:
-    if case.name in OWED:
-        request.applymarker(pytest.mark.xfail(strict=True, reason="the planner of today does otherwise"))
+def test_a_water_gets_what_a_careful_technician_would_do(case: Case) -> None:
     follows(case)

@@ -6,18 +6,17 @@ import { Link, useNavigate } from "react-router";
 import { Problem } from "../../api/client";
 import { useSaveTest } from "../../api/log";
 import { type Meta, useMeta } from "../../api/meta";
-import { type PlanData, type Step, useAcceptPlan, usePlan, useToday } from "../../api/plans";
+import { useAcceptPlan, usePlan, useToday } from "../../api/plans";
 import { type Pool } from "../../api/pools";
 import { ActButton, LinkButton, Notice } from "../../ui/controls";
 import { ColumnHead, Page, Waiting } from "../../ui/Page";
 import { PoolSwitch, usePool } from "../../ui/PoolSwitch";
-import { Gap, RailRow } from "../../ui/Rail";
+import { Gap } from "../../ui/Rail";
 import { Then } from "../../ui/Then";
 import { WhyLink } from "../../ui/WhyLink";
-import { CarbonMap } from "./CarbonMap";
+import { BenchStep } from "./BenchStep";
 import { Outcomes } from "./Outcomes";
 import { Readings } from "./Readings";
-import { Swap } from "./Swap";
 import { Differences, Terms } from "./Terms";
 import { readingsOf, rowsOf } from "./rows";
 import { useDraft, type Draft } from "./useDraft";
@@ -292,65 +291,6 @@ function Bench({ pool, pools, choose, meta }: Props) {
     </Page>
   );
 }
-
-type StepProps = {
-  step: Step;
-  next: boolean;
-  meta: Meta;
-  choose: (role: string, choice: Draft["products"][string] | null) => void;
-  drainLater: () => void;
-  error: string | undefined;
-  map: PlanData["carbon_map"];
-};
-
-/** A step with its swap. Renders when its own step changes: unchanged ones keep their identity from answer to answer. */
-const BenchStep = memo(
-  function BenchStep({ step, next, meta, choose, drainLater, error, map }: StepProps) {
-    return (
-      <RailRow
-        step={step}
-        next={next}
-        picture={map && <CarbonMap map={map} stepKey={step.key} />}
-        actions={
-          <>
-            {step.product_id && step.role !== "lower_fc" && (
-              <Swap step={step} meta={meta} onAct={next} error={error} choose={choose} />
-            )}
-            {step.kind === "wait" && (
-              <LinkButton
-                onAct={next}
-                onClick={() => choose("lower_fc", { product_id: "thiosulfate", strength: null })}
-              >
-                neutralise instead
-              </LinkButton>
-            )}
-            {step.kind === "dilute" && (
-              <LinkButton onAct={next} onClick={drainLater}>
-                not now
-              </LinkButton>
-            )}
-            {step.role === "lower_fc" && (
-              <LinkButton onAct={next} onClick={() => choose("lower_fc", null)}>
-                wait instead
-              </LinkButton>
-            )}
-          </>
-        }
-      />
-    );
-  },
-  (a, b) =>
-    a.next === b.next &&
-    a.meta === b.meta &&
-    a.choose === b.choose &&
-    a.drainLater === b.drainLater &&
-    a.error === b.error &&
-    a.map === b.map &&
-    shows(a.step) === shows(b.step),
-);
-
-/** What of a step is seen: its instant moves with every answer, and says nothing that the clock's words do not. */
-const shows = (step: Step) => JSON.stringify({ ...step, at: null });
 
 const Told = memo(function Told({ title, lines }: { title: string; lines: string[] }) {
   if (lines.length === 0) return null;

@@ -1,6 +1,6 @@
 // On what terms the plan is made: whose school, what one sees, how long one stays.
 import { Box, chakra, Flex, Grid, Text } from "@chakra-ui/react";
-import { memo, useState } from "react";
+import { memo, type ReactNode, useState } from "react";
 
 import { type Meta } from "../../api/meta";
 import { type Pool } from "../../api/pools";
@@ -27,7 +27,35 @@ const HOLDS: [number, string][] = [
   [3, "three days"],
   [7, "a week"],
 ];
-const quiet = { fontSize: "14px", w: "auto", minH: { base: "44px", md: "32px" } } as const;
+
+type TermProps = {
+  id: string;
+  label: string;
+  value: string | number;
+  choose: (value: string) => void;
+  children: ReactNode;
+};
+
+/** A quiet choice in the line above the plan. */
+function Term({ id, label, value, choose, children }: TermProps) {
+  return (
+    <>
+      <chakra.label htmlFor={id} color="muted">
+        {label}
+      </chakra.label>
+      <Select
+        id={id}
+        fontSize="14px"
+        w="auto"
+        minH={{ base: "44px", md: "32px" }}
+        value={value}
+        onChange={(e) => choose(e.target.value)}
+      >
+        {children}
+      </Select>
+    </>
+  );
+}
 
 export const Terms = memo(function Terms({
   school: looked,
@@ -50,14 +78,11 @@ export const Terms = memo(function Terms({
     <Box mb="8px" className="noprint">
       <Flex gap="8px 20px" wrap="wrap" align="center" fontSize="14px">
         <Flex align="center" gap="6px">
-          <chakra.label htmlFor="school" color="muted">
-            School
-          </chakra.label>
-          <Select
+          <Term
             id="school"
-            {...quiet}
+            label="School"
             value={school}
-            onChange={(e) => change({ school: e.target.value === pool.school ? null : e.target.value })}
+            choose={(value) => change({ school: value === pool.school ? null : value })}
           >
             {meta.schools.map((s) => (
               <option key={s.id} value={s.id}>
@@ -65,42 +90,36 @@ export const Terms = memo(function Terms({
                 {s.id === pool.school ? " (this pool's)" : ""}
               </option>
             ))}
-          </Select>
+          </Term>
           <WhyLink reasonId={meta.schools.find((s) => s.id === school)?.reason_id ?? "fc_scaled"} />
         </Flex>
         <Flex align="center" gap="6px">
-          <chakra.label htmlFor="stay" color="muted">
-            Here for
-          </chakra.label>
-          <Select
+          <Term
             id="stay"
-            {...quiet}
+            label="Here for"
             value={stay ?? ""}
-            onChange={(e) => change({ stay: e.target.value === "" ? null : Number(e.target.value) })}
+            choose={(value) => change({ stay: value === "" ? null : Number(value) })}
           >
             {STAYS.map(([minutes, label]) => (
               <option key={label} value={minutes ?? ""}>
                 {label}
               </option>
             ))}
-          </Select>
+          </Term>
         </Flex>
         <Flex align="center" gap="6px">
-          <chakra.label htmlFor="hold" color="muted">
-            Chlorine for
-          </chakra.label>
-          <Select
+          <Term
             id="hold"
-            {...quiet}
+            label="Chlorine for"
             value={holdDays}
-            onChange={(e) => change({ holdDays: Number(e.target.value) })}
+            choose={(value) => change({ holdDays: Number(value) })}
           >
             {HOLDS.map(([days, label]) => (
               <option key={label} value={days}>
                 {label}
               </option>
             ))}
-          </Select>
+          </Term>
         </Flex>
         {holdDays > 0 && (
           <chakra.label
