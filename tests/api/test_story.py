@@ -404,6 +404,12 @@ def test_drop_counts_visits_and_what_is_seen(client: TestClient, pool: dict) -> 
     # No time for acid and chlorine both; what is left is said, not planned.
     assert [s["role"] for s in short["steps"] if s["kind"] == "add"] == ["raise_fc"]
     assert any("acid" in one["sentence"] for one in short["later"])
+    fine = {"readings": readings(fc="4", ph="7.5", ta="90", ch="220", cya="40")}
+    by_wish = [
+        client.post(f"{url}/plan-previews", json=fine | wish).json()["plan"]
+        for wish in ({}, {"raise_calcium": True})
+    ]
+    assert [len(p["steps"]) > 0 for p in by_wish] == [False, True] and all(p["calcium_wish"] for p in by_wish)
     assert (
         short["headline"].startswith("Drain cover")
         and "drain cover" in short["swim"]

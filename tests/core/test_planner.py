@@ -95,6 +95,7 @@ asks = st.fixed_dictionaries(
         "hold_days": st.sampled_from([0.0, 0.0, 3.0, 7.0]),
         "closed_pool": st.booleans(),
         "drain_later": st.booleans(),
+        "raise_calcium": st.booleans(),
         "poured_h": st.dictionaries(
             st.sampled_from(["acid", "carbonate", "calcium", "stabilizer"]), st.floats(0, 60), max_size=2
         ),
@@ -484,6 +485,15 @@ def test_chlorine_that_reads_none_where_something_feeds_it_is_read_again_first()
     assert [s.role for s in adds(make_plan(replace(request, seen=frozenset({"algae"}))))] == ["raise_fc"]
 
 
+def test_chlorine_in_doubt_is_read_again_before_water_is_let_go() -> None:
+    # What reads none may be far over it, and no chlorine may leave with the water: headline and steps say the same.
+    plan = make_plan(asked(VINYL, replace(FINE, fc_ppm=0.0, cya_ppm=140.0), "drops"))
+    assert "Test chlorine again first" in plan.headline and not adds(plan)
+    kinds = [(s.kind, s.measures) for s in plan.steps]
+    assert kinds[:3] == [("retest", ("fc",)), ("retest", ("cya",)), ("dilute", ())]
+    assert len({s.key for s in plan.steps}) == len(plan.steps)
+
+
 def test_a_dose_that_is_to_last_lifts_to_the_swim_limit_and_no_further() -> None:
     # 7 days at 2 ppm is 14: to the label's limit (4), or to 10 where nobody swims until a reading.
     low = replace(FINE, fc_ppm=2.0)
@@ -520,3 +530,27 @@ def test_fewer_cell_hours_are_told_only_where_chlorine_can_spare_them() -> None:
             0
         ]
         assert acid.role == "lower_ph" and ("Fewer cell hours" in acid.how) is spared
+
+
+@pytest.mark.parametrize(
+    ("water", "wished_ppm"),
+    [
+        ({}, 250.0),
+        ({"ch_ppm": 245.0}, None),  # what no test tells apart
+        ({"ch_ppm": 150.0}, None),  # under its band: that is due, not wished
+        ({"ph": 7.8, "ta_ppm": 220.0}, None),  # the index would pass +0.3
+        ({"fc_ppm": 0.5}, None),  # chlorine comes first, and calcium has a visit of its own
+        ({"cya_ppm": 140.0, "fc_ppm": 8.0}, None),  # water that is let go
+    ],
+)
+def test_calcium_inside_its_band_is_raised_by_wish_alone(water: dict, wished_ppm: float | None) -> None:
+    plaster = replace(VINYL, surface="plaster")
+    request = asked(plaster, replace(FINE, **{"ch_ppm": 220.0, **water}), "drops_25")
+    plan, wished = make_plan(request), make_plan(replace(request, raise_calcium=True))
+    assert plan.calcium_wish_ppm == wished_ppm
+    if wished_ppm is not None:
+        assert not adds(plan) and [s.role for s in adds(wished)] == ["raise_ch"]
+        assert wished.now.ch_ppm == pytest.approx(wished_ppm, abs=4)
+        assert (
+            "raised from 220 to 250" in show_plan(wished, replace(request, raise_calcium=True)).calcium_wish
+        )

@@ -32,7 +32,8 @@ class ProductChoice(Body):
 class AskedBody(Body):
     """What a plan is asked with beside readings: products for roles, another school to look at, what is seen
     at the pool. stay_min: a technician's minutes on site; None for an owner. hold_days: days a chlorine dose
-    is to last; closed_pool: nobody swims until a reading; drain_later: a drain that is due is put off.
+    is to last; closed_pool: nobody swims until a reading; drain_later: a drain that is due is put off;
+    raise_calcium: calcium inside its band is raised to its aim.
     """
 
     products: Annotated[dict[Id, ProductChoice], Field(max_length=20)] = {}
@@ -42,6 +43,7 @@ class AskedBody(Body):
     hold_days: Annotated[float, Field(ge=0, le=60, allow_inf_nan=False)] = 0.0
     closed_pool: bool = False
     drain_later: bool = False
+    raise_calcium: bool = False
 
     def asked(self) -> Asked:
         """As the use cases take it. Raises InvalidInput for a school or condition Kumpan does not know."""
@@ -56,6 +58,7 @@ class AskedBody(Body):
             self.hold_days,
             self.closed_pool,
             self.drain_later,
+            self.raise_calcium,
         )
 
     def chosen(self) -> dict[str, tuple[str, float | None]]:

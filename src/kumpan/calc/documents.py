@@ -244,5 +244,6 @@ class Plan(_Document):
     hold_days: Annotated[float, Field(ge=0, le=60, allow_inf_nan=False)] = 0.0
     closed_pool: bool = False
     drain_later: bool = False
+    raise_calcium: bool = False
     at: str = "2026-07-01T12:00"
     measures: Literal["us", "metric"] = "us"

@@ -108,6 +108,7 @@ def _request(d: Plan) -> PlanRequest:
         hold_days=d.hold_days,
         closed_pool=d.closed_pool,
         drain_later=d.drain_later,
+        raise_calcium=d.raise_calcium,
         tc_ppm=d.water.tc_ppm,
     )
 

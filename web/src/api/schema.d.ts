@@ -2477,6 +2477,11 @@ export interface components {
              */
             drain_later: boolean;
             /**
+             * Raise Calcium
+             * @default false
+             */
+            raise_calcium: boolean;
+            /**
              * Id
              * Format: uuid
              */
@@ -2539,6 +2544,8 @@ export interface components {
             needs_test: string[];
             /** Choices */
             choices: components["schemas"]["ChoiceView"][];
+            /** Calcium Wish */
+            calcium_wish: string;
             /** Rule Version */
             rule_version: string;
             carbon_map: components["schemas"]["CarbonMap"] | null;
@@ -2672,6 +2679,11 @@ export interface components {
              * @default false
              */
             drain_later: boolean;
+            /**
+             * Raise Calcium
+             * @default false
+             */
+            raise_calcium: boolean;
             /**
              * Readings
              * @default []

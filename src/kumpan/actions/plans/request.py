@@ -100,6 +100,7 @@ def plan_request(
         hold_days=asked.hold_days,
         closed_pool=asked.closed_pool,
         drain_later=asked.drain_later,
+        raise_calcium=asked.raise_calcium,
         poured_h=_poured_h(context, pool),
         fc_loss_a_day=present.fc_loss_a_day,
         currency=context.account.currency,

@@ -14,7 +14,7 @@ from kumpan.core.dosing.situation import Situation
 from kumpan.core.dosing.supply import alternatives, lacking
 from kumpan.core.dosing.visit import DAY_MIN, awake, choose, place, tests_after
 from kumpan.core.phrasing import verdict
-from kumpan.core.phrasing.rows import retest_step
+from kumpan.core.phrasing.rows import BLEACHED, retest_step, thinned_step
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.water.state import Change, WaterState, apply
 
@@ -46,11 +46,14 @@ def make_plan(request: PlanRequest) -> DosePlan:
                 replace(daily, sentence="Read it daily; pH once, when it is at 10 or less."),
             ]
         steps += test_steps(tests_after(s, placed), placed, steps, s)
+    if s.chlorine_in_doubt and not s.stopped:
+        steps = [thinned_step("fc", BLEACHED), *steps]
     steps = sorted(steps, key=lambda x: (x.start_min, x.kind == "retest" and not s.chlorine_in_doubt))
     decided_min = max((x.start_min for x in steps), default=0)
     held = replace(spent, fc_ppm=now.fc_ppm)
     later = what_follows(s, chosen, held, decided_min)
     missing = verdict.needs_test(s, steps)
+    acts = {act.role for act in chosen}
     return DosePlan(
         headline=verdict.headline(s, steps, missing),
         findings=s.findings,
@@ -64,6 +67,7 @@ def make_plan(request: PlanRequest) -> DosePlan:
         choices=s.supply.choices,
         refused=s.supply.refused,
         later=later,
+        calcium_wish_ppm=None if s.drain_share or acts - {"raise_ch"} else s.calcium_wish_ppm,
         totals=totals_of(s.request, chosen, later, s.supply.at_hand),
     )
 

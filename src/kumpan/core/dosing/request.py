@@ -63,7 +63,8 @@ class PlanRequest:
     what stands ready, None where nobody said. strength_95: how far off a product's strength may be. seen:
     what is seen at the pool (``SEEN``). stay_min: how long a technician is there, None for an owner, who
     stays; next_visit_min: when they come again. hold_days: days a chlorine dose is to last, 0 for today.
-    closed_pool: nobody swims until a reading. drain_later: a drain that is due is put off. poured_h: hours
+    closed_pool: nobody swims until a reading. drain_later: a drain that is due is put off. raise_calcium:
+    calcium inside its band is raised to its aim, by wish. poured_h: hours
     since a product of each group last went in, for what must be kept apart from it. own_measures:
     what the person counts in. fc_loss_a_day: the share of free chlorine lost a day by the log, None before it
     tells.
@@ -87,6 +88,7 @@ class PlanRequest:
     hold_days: float = 0.0
     closed_pool: bool = False
     drain_later: bool = False
+    raise_calcium: bool = False
     poured_h: dict[str, float] = field(default_factory=dict)
     own_measures: tuple[OwnMeasure, ...] = ()
     fc_loss_a_day: float | None = None
@@ -224,7 +226,9 @@ class DosePlan:
     chlorine is ``spent``.
 
     steps: until the next test that could change the rest. later: what is likely to follow. totals: what the
-    whole way takes. refused: role -> why the product chosen for it is not used.
+    whole way takes. calcium_wish_ppm: what calcium may be raised to by wish, None where
+    nothing may or anything else comes first. refused: role ->
+    why the product chosen for it is not used.
     """
 
     headline: str
@@ -240,6 +244,7 @@ class DosePlan:
     refused: dict[str, str] = field(default_factory=dict)
     later: tuple[Later, ...] = ()
     totals: tuple[Total, ...] = ()
+    calcium_wish_ppm: float | None = None
     rule_version: str = RULE_VERSION
 
 
@@ -255,3 +260,4 @@ class Asked:
     hold_days: float = 0.0
     closed_pool: bool = False
     drain_later: bool = False
+    raise_calcium: bool = False

@@ -154,7 +154,8 @@ def drain(s: Situation) -> tuple[list[Step], WaterState]:
     Mass balance. Shares: ``situation.drain_limit``.
     """
     again = (s.water.cya_ppm or 0.0) > 90 and s.request.methods.get("cya", "") != ""
-    listed = [rows.thinned_step(s.water.cya_ppm or 0.0)] if again else []
+    doubt = f"A tube cannot tell {s.water.cya_ppm or 0.0:.0f}: read it again before water is let go for it."
+    listed = [rows.thinned_step("cya", doubt)] if again else []
     start = DRAIN_AFTER_MIN if again else 0
     share, fill = s.drain_share, s.traits.fill
     # What tap water carries next to none of counts as none; pH, alkalinity and calcium untested stay unknown.

@@ -11,13 +11,14 @@ from kumpan.core.dosing.findings import (
     is_high,
     is_low,
     must_dilute,
+    saturation_of,
 )
 from kumpan.core.dosing.request import PlanRequest
 from kumpan.core.dosing.supply import Supply, supply_for
 from kumpan.core.dosing.uncertainty import Doubts
 from kumpan.core.guidance.conditions import stops_work, tells_of_growth
 from kumpan.core.guidance.schools import CYA_FLOOR_PPM, DAILY_DEMAND_PPM, FC_CAP
-from kumpan.core.guidance.targets import Band, bands_of, health_minimum_ppm, shock_level_ppm
+from kumpan.core.guidance.targets import INDEX_HIGH, Band, bands_of, health_minimum_ppm, shock_level_ppm
 from kumpan.core.pool.traits import SMALL_L
 from kumpan.core.water.conflicts import conflict_of
 from kumpan.core.water.implausible import PH_WORK, doubtful_readings
@@ -31,6 +32,8 @@ from kumpan.core.water.untested import allowing_for
 _CYA_COARSE_PPM = 20.0
 # Above this much stabilizer no shock level is held: dilute first (common practice; 0.3 ppm HOCl asks for 30).
 MOST_SHOCK_PPM = 30.0
+# Less than this is not worth a visit of calcium (our own).
+_CALCIUM_WISH_PPM = 10.0
 _NONE_PPM = 0.05  # chlorine that reads none: what the finest test can show
 STRIP = "strip"
 
@@ -58,6 +61,9 @@ class Situation:
         self.stopped = stops_work(request.seen)
         self.held = held | ({"raise_cya"} if self.growth else frozenset())
         self.technician = request.stay_min is not None
+        self.calcium_wish_ppm = _calcium_wish_ppm(self)
+        if request.raise_calcium and self.calcium_wish_ppm is not None:
+            self.bands["ch"] = replace(self.bands["ch"], low=self.calcium_wish_ppm)
 
     @cached_property
     def supply(self) -> Supply:
@@ -174,6 +180,19 @@ class Situation:
 
 # Shares of the water that may go in one go (common practice and our own): a shell floats, a liner wrinkles.
 _THIRD, _HALF = 1 / 3, 0.5
+
+
+def _calcium_wish_ppm(s: Situation) -> float | None:
+    """What calcium (ppm) may be raised to by wish: the aim inside its band, where its test can tell the two
+    apart and the index stays in its band. None where it is not to be had.
+    """
+    ch, aim = s.value("ch"), s.bands["ch"].aim
+    if not ch or aim is None or s.low("ch") or "raise_ch" in s.held:
+        return None
+    index = saturation_of(s.water)
+    after = -math.inf if index is None else max(index.index) + math.log10(aim / ch)
+    told = aim - ch > max(s.u95("ch"), _CALCIUM_WISH_PPM)
+    return aim if told and after <= INDEX_HIGH else None
 
 
 def drain_limit(s: Situation) -> float:

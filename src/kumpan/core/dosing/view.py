@@ -142,6 +142,7 @@ class PlanView:
     left_alone: tuple[str, ...]
     needs_test: tuple[str, ...]
     choices: tuple[ChoiceView, ...]
+    calcium_wish: str
     rule_version: str
     carbon_map: CarbonMap | None
 
@@ -173,9 +174,20 @@ def show_plan(plan: DosePlan, request: PlanRequest) -> PlanView:
         left_alone=plan.left_alone,
         needs_test=plan.needs_test,
         choices=tuple(ChoiceView(role, c.product_id, c.strength) for role, c in sorted(plan.choices.items())),
+        calcium_wish=_calcium_wish(plan, request),
         rule_version=plan.rule_version,
         carbon_map=carbon_map(plan, request.traits),
     )
+
+
+def _calcium_wish(plan: DosePlan, request: PlanRequest) -> str:
+    """What a person may ask for, or has: calcium inside its band raised to its aim. Empty where none."""
+    wish = plan.calcium_wish_ppm
+    if wish is None:
+        return ""
+    told = f"is raised from {plan.before.ch_ppm:,.0f} to {wish:,.0f}, as you wished."
+    free = f"is fine at {plan.before.ch_ppm:,.0f}. It may be raised to {wish:,.0f}, which plaster likes best."
+    return f"Calcium {told if request.raise_calcium else free}"
 
 
 def _summary(plan: DosePlan, request: PlanRequest) -> str:

@@ -171,15 +171,12 @@ def tests_after(s: Situation, placed: list[Placed]) -> list[Test]:
 
     Waits: common practice; an hour and two days are our own.
     """
-    if s.stopped:
+    if s.stopped or not placed:
         return []
-    due = [Test(0, ("fc",))] if s.chlorine_in_doubt else []
-    if not placed:
-        return due
     kill = next((p for p in placed if s.growth and p.act.role == "raise_fc"), None)
     if kill is not None:
-        return [*due, Test(kill.start_min + _KILL_READ_MIN, ("fc",))]
-    due += _swim_test(s, placed)
+        return [Test(kill.start_min + _KILL_READ_MIN, ("fc",))]
+    due = _swim_test(s, placed)
     due += [
         Test(awake(s, p.start_min + deciding_min(p.act)), _decided_by(s, p.act))
         for p in placed

@@ -99,18 +99,23 @@ def aerate_step(index: int, start: int, to_ph: float, moves: tuple[Move, ...], w
     )
 
 
-def thinned_step(cya_ppm: float) -> Step:
-    """The row for a stabilizer test taken again, thinned, before water is let go for it."""
+# Why a chlorine test is thinned, and with what: common practice.
+BLEACHED = "Very high chlorine bleaches the dye and reads none: pour nothing before."
+
+
+def thinned_step(measure: str, doubt: str) -> Step:
+    """The row for a test taken again, thinned, before anything is done on it; doubt: why."""
+    free_of_it = "bottled" if measure == "fc" else "tap"
     return Step(
-        key="retest-thinned",
+        key=f"retest-thinned-{measure}",
         kind="retest",
         start_min=0,
-        title="Re-test stabilizer, thinned",
-        how="Mix the sample half and half with tap water, read, and double it.",
+        title=f"Re-test {MEASURES[measure].word}, thinned",
+        how=f"Mix the sample half and half with {free_of_it} water, read, and double it. {doubt}",
         caution="",
-        sentence=f"A tube cannot tell {cya_ppm:.0f}: read it again before water is let go for it.",
-        reason_id="dilute",
-        measures=("cya",),
+        sentence=doubt,
+        reason_id="high_fc" if measure == "fc" else "dilute",
+        measures=(measure,),
     )
 
 

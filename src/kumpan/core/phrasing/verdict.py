@@ -45,7 +45,7 @@ def _read_again(s: Situation) -> list[str]:
     told += [d.message for d in s.doubtful if not (d.measure == "fc" and s.chlorine_in_doubt)]
     if s.chlorine_in_doubt:
         told.append(
-            "Chlorine reads none though something feeds it: thin the sample with tap water and read it"
+            "Chlorine reads none though something feeds it: thin the sample with bottled water and read it"
             " again first."
         )
     if s.only_total:

@@ -82,7 +82,7 @@ def _bleached(water: WaterState, read: Mapping[str, Read]) -> list[Doubtful]:
     if fc < _FLASH_BELOW_PPM and "fc" in read and METHODS[read["fc"].method].flashes:
         text = (
             "If the sample flashed pink and went clear, chlorine is very high, not none: thin the sample with"
-            " tap water and read again first."
+            " bottled water and read again first."
         )
         found.append(Doubtful("fc", text))
     return found

@@ -54,6 +54,7 @@ function Bench({ pool, pools, choose, meta }: Props) {
     hold_days: draft.holdDays,
     closed_pool: draft.closedPool,
     drain_later: draft.drainLater,
+    raise_calcium: draft.raiseCalcium,
   };
   const preview = usePlan(pool.id, { readings, ...asked });
   const accept = useAcceptPlan(pool.id);
@@ -253,6 +254,14 @@ function Bench({ pool, pools, choose, meta }: Props) {
                 <Text fontSize="14px" mt="8px" ml={{ base: 0, md: "124px" }}>
                   Fresh water is put off.{" "}
                   <LinkButton onClick={() => change({ drainLater: false })}>exchange it now</LinkButton>
+                </Text>
+              )}
+              {plan.calcium_wish && (
+                <Text fontSize="14px" mt="8px" ml={{ base: 0, md: "124px" }}>
+                  {plan.calcium_wish}{" "}
+                  <LinkButton onClick={() => change({ raiseCalcium: !draft.raiseCalcium })}>
+                    {draft.raiseCalcium ? "leave it" : "raise it"}
+                  </LinkButton>
                 </Text>
               )}
               <Then later={plan.later} totals={plan.totals} />

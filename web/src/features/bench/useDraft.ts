@@ -21,6 +21,7 @@ export type Draft = {
   holdDays: number;
   closedPool: boolean;
   drainLater: boolean;
+  raiseCalcium: boolean;
   samplingPoint: string;
 };
 
@@ -41,6 +42,7 @@ export const emptyDraft = (kit = "drops"): Draft => ({
   holdDays: 0,
   closedPool: false,
   drainLater: false,
+  raiseCalcium: false,
   samplingPoint: "",
 });
 
