@@ -520,6 +520,7 @@ def test_amounts_are_told_in_the_persons_own_measures(client: TestClient, pool: 
     low = {"readings": readings(fc="3", ph="7.5", ta="50", ch="280", cya="40")}
     steps = client.post(f"/api/v1/pools/{pool['id']}/plan-previews", json=low).json()["plan"]["steps"]
     soda = next(s for s in steps if s["product_id"] == "baking-soda")["amount"]
-    # 40 ppm in 15,000 gal is 8.4 lb (check values), poured as 8.25 to 8.5: 5 1/2 scoops of 1.5 lb.
-    assert soda["own"] == "5 ½ × green scoop" and 8 <= soda["value"] <= 8.5
-    assert all(s["amount"]["own"] == "" for s in steps if s["amount"] and s["role"] == "raise_fc")
+    # 40 ppm in 15,000 gal is 8.4 lb (check values): 5 1/2 scoops of 1.5 lb, the pounds small beside them.
+    assert soda["parts"] == [{"number": "5 ½", "unit": "× green scoop"}] and soda["text"] == "8 lb 4 oz"
+    assert soda["exact"].startswith("8 lb 4 oz · 3.74 kg")
+    assert all("scoop" not in str(s["amount"]) for s in steps if s["amount"] and s["role"] == "raise_fc")

@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from kumpan.core.amounts import describe, parse_amount, rounded_down, tool_for, units_for
+from kumpan.core.amounts import OwnMeasure, describe, in_own, parse_amount, rounded_down, tool_for, units_for
 from kumpan.core.chemistry.chlorine import fc_for_hocl, forms_of
 from kumpan.core.dosing.findings import diagnose
 from kumpan.core.errors import InvalidInput
@@ -104,6 +104,31 @@ def test_units_go_both_ways(x: float) -> None:
 def test_amounts_in_measures_a_hand_can_use(amount, form, system, gallons, text) -> None:  # type: ignore[no-untyped-def]
     tool = tool_for(amount, form, system, gal_to_l(gallons))
     assert describe(rounded_down(amount, tool), tool, form).text == text
+
+
+SCOOP, BUCKET = OwnMeasure("scoop", False, 227.0), OwnMeasure("bucket", False, 4000.0)
+JUG = OwnMeasure("jug", True, 3785.4)
+
+
+@pytest.mark.parametrize(
+    ("amount", "form", "words"),
+    [
+        (700, "dry", ("3", "× scoop")),  # 3.08 scoops
+        (7_300, "dry", None),  # over twenty scoops, and a quarter of the bucket is too coarse
+        (8_300, "dry", ("2", "× bucket")),
+        (2_900, "liquid", None),  # a quarter of the jug would be off by up to a third
+        (8_300, "liquid", ("2", "× jug")),
+        (100, "dry", None),
+        (700, "tablet", None),
+    ],
+)
+def test_an_amount_is_counted_in_the_largest_own_measure_that_is_fine_enough(amount, form, words) -> None:  # type: ignore[no-untyped-def]
+    own = (SCOOP, BUCKET, JUG)
+    tool = tool_for(amount, form, "us", gal_to_l(15_000), own)
+    poured = rounded_down(amount, tool)
+    told = in_own(poured, form, own)
+    assert (told and (told.number, told.unit)) == words
+    assert poured >= amount * (1 - 0.125)
 
 
 @given(

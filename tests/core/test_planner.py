@@ -14,6 +14,7 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from kumpan.core.amounts import tool_for
+from kumpan.core.dosing.findings import saturation_of
 from kumpan.core.dosing.planner import make_plan
 from kumpan.core.dosing.request import AtHand, Choice, DosePlan, PlanRequest, Step
 from kumpan.core.dosing.supply import ROLE_LABELS, forbidden
@@ -21,7 +22,7 @@ from kumpan.core.dosing.uncertainty import SIGMAS_95
 from kumpan.core.dosing.view import show_plan
 from kumpan.core.guidance.conditions import SEEN
 from kumpan.core.guidance.schools import SCHOOLS
-from kumpan.core.guidance.targets import bands_of, health_minimum_ppm, swim_limit_ppm
+from kumpan.core.guidance.targets import Band, bands_of, health_minimum_ppm, swim_limit_ppm
 from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.products.catalogue import PRODUCTS, form_of
 from kumpan.core.units import gal_to_l
@@ -554,3 +555,44 @@ def test_calcium_inside_its_band_is_raised_by_wish_alone(water: dict, wished_ppm
         assert (
             "raised from 220 to 250" in show_plan(wished, replace(request, raise_calcium=True)).calcium_wish
         )
+
+
+@pytest.mark.parametrize(
+    ("water", "fill_ch_ppm", "season_c", "role"),
+    [
+        # -0.41 where 1.3 times the calcium is enough, and alkalinity is at its aim.
+        ({"ta_ppm": 98.0, "temp_c": 12.0}, None, None, "raise_ch"),
+        # The fill water brings calcium by itself: air.
+        ({"ta_ppm": 98.0, "temp_c": 12.0}, 320.0, None, "aerate"),
+        # Calcium stands at the most it is raised to: alkalinity.
+        ({"ta_ppm": 82.0, "ch_ppm": 300.0, "temp_c": 10.0}, None, None, "raise_ta"),
+        # Fine today at 79 F, -0.5 when the pool lies at 45 F.
+        ({"ta_ppm": 85.0, "ch_ppm": 230.0, "temp_c": 26.0}, None, 7.0, "raise_ta"),
+        # +0.2 in spring, +0.4 in a summer at 90 F.
+        ({"ta_ppm": 110.0, "ch_ppm": 330.0, "temp_c": 15.0, "ph": 7.7}, None, 32.0, "lower_ph"),
+        # Too soft in the cold to come, too hard today: today's counts.
+        ({"ta_ppm": 118.0, "ch_ppm": 390.0, "temp_c": 36.0, "ph": 7.5}, None, 2.0, "lower_ph"),
+    ],
+)
+def test_the_index_takes_the_least_change_for_today_and_the_season_to_come(
+    water: dict, fill_ch_ppm: float | None, season_c: float | None, role: str
+) -> None:
+    plaster = replace(VINYL, surface="plaster", fill=WaterState(ch_ppm=fill_ch_ppm))
+    tested = replace(FINE, **{"ph": 7.4, "ch_ppm": 200.0, **water})
+    plan = make_plan(replace(asked(plaster, tested, None), season_temp_c=season_c))
+    assert [s.role or s.kind for s in plan.steps if s.kind != "retest"] == [role]
+    # What is poured brings the index nearer at the temperature that asked for it, and past no edge there.
+    at_c = season_c if season_c is not None and "season" in " ".join(plan.left_alone) else tested.temp_c
+    before, after = (sum(saturation_of(replace(w, temp_c=at_c)).index) / 2 for w in (plan.before, plan.spent))
+    assert abs(after) < abs(before) and abs(before) > 0.3
+
+
+def test_a_wish_stays_with_the_plan_it_was_made_for() -> None:
+    # Bands are worked out once for alike pools and shared: a plan that shifts one keeps that to itself.
+    plaster = replace(VINYL, surface="plaster")
+    request = asked(plaster, replace(FINE, ch_ppm=220.0))
+    before = make_plan(request)
+    assert adds(make_plan(replace(request, raise_calcium=True)))
+    assert make_plan(request) == before and not adds(before)
+    with pytest.raises(TypeError):
+        bands_of(plaster, FINE)["ch"] = Band("ch", 0, 0, 0, "")  # type: ignore[index]

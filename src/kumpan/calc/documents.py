@@ -245,5 +245,6 @@ class Plan(_Document):
     closed_pool: bool = False
     drain_later: bool = False
     raise_calcium: bool = False
+    season_temp_f: TempF | None = None
     at: str = "2026-07-01T12:00"
     measures: Literal["us", "metric"] = "us"

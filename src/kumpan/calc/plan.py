@@ -109,6 +109,7 @@ def _request(d: Plan) -> PlanRequest:
         closed_pool=d.closed_pool,
         drain_later=d.drain_later,
         raise_calcium=d.raise_calcium,
+        season_temp_c=None if d.season_temp_f is None else f_to_c(d.season_temp_f),
         tc_ppm=d.water.tc_ppm,
     )
 

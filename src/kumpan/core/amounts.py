@@ -42,14 +42,35 @@ class Tool:
     step: float
 
 
-def tool_for(amount: float, form: Form, system: System, volume_l: float) -> Tool:
-    """The tool for an amount (g or mL) of a product form: coarser for more.
+@dataclass(frozen=True)
+class OwnMeasure:
+    """A jug, scoop, bucket or bag a person counts in. liquid: what it is for; holds: g, or mL of liquids."""
+
+    name: str
+    liquid: bool
+    holds: float
+
+
+# An own measure is counted in where a quarter of it is this share of the amount at most, and whole ones are
+# no more than so many (our own).
+_OWN_GRAIN, _OWN_MOST = 0.125, 20
+
+
+def tool_for(
+    amount: float, form: Form, system: System, volume_l: float, own: tuple[OwnMeasure, ...] = ()
+) -> Tool:
+    """The tool for an amount (g or mL) of a product form: coarser for more; quarters of the person's own jug,
+    scoop or bag where one fits, the largest first.
 
     Steps are our own: what people count in. Liquids in fluid ounces, from half a gallon on in eighths, then
     quarters of a jug; dry products in ounces, from 16 on in pounds and parts of one; salt in half bags. Never
     cups of a dry product, nor grams in US measures.
     """
     g, ml = G_PER_UNIT, ML_PER_UNIT
+    fits = [m.holds for m in own if _counts_in(m, amount, form)]
+    if fits:
+        fine = {("liquid", "us"): "fl_oz", ("liquid", "metric"): "ml", ("dry", "us"): "oz"}
+        return Tool(fine.get(("liquid" if form == "liquid" else "dry", system), "g"), max(fits) / 4)
     if form == "tablet":
         large = volume_l >= SMALL_POOL_L and amount >= g["tablet_3in"]
         unit = "tablet_3in" if large else "tablet_1in"
@@ -68,6 +89,12 @@ def tool_for(amount: float, form: Form, system: System, volume_l: float) -> Tool
     if amount < 16 * g["oz"]:
         return _pick(amount, "oz", g["oz"], (4, 0.25), (16, 0.5))
     return _pick(amount, "lb", g["lb"], (3, 0.125), (10, 0.25), (50, 0.5), (math.inf, 1))
+
+
+def _counts_in(measure: OwnMeasure, amount: float, form: Form) -> bool:
+    """Whether an amount is counted in an own measure."""
+    of_it = measure.liquid == (form == "liquid") and form != "tablet"
+    return of_it and measure.holds / 4 <= _OWN_GRAIN * amount and amount <= _OWN_MOST * measure.holds
 
 
 def _pick(amount: float, unit: str, size: float, *ranges: tuple[float, float]) -> Tool:
@@ -176,38 +203,18 @@ def _trim(value: float, decimals: int) -> str:
     return text.rstrip("0").rstrip(".") if "." in text else text
 
 
-@dataclass(frozen=True)
-class OwnMeasure:
-    """A jug, scoop, bucket or bag a person counts in. liquid: what it is for; holds: g, or mL of liquids."""
+def in_own(canonical: float, form: Form, own: tuple[OwnMeasure, ...]) -> Part | None:
+    """An amount (g or mL) in quarters of the own measure it was rounded to; None where it was to none.
 
-    name: str
-    liquid: bool
-    holds: float
-
-
-# An amount is told in an own measure where quarters of it come this near, and are no more than so many (our
-# own).
-_OWN_WITHIN, _OWN_MOST = 0.04, 80
-
-
-def in_own(canonical: float, form: Form, own: tuple[OwnMeasure, ...]) -> str:
-    """An amount (g or mL) in quarters of the person's own measure that fits it best; empty where none comes
-    near.
-
-    >>> in_own(680, "dry", (OwnMeasure("scoop", False, 227), OwnMeasure("jug", True, 3785)))
-    '3 × scoop'
+    >>> in_own(681, "dry", (OwnMeasure("scoop", False, 227), OwnMeasure("jug", True, 3785)))
+    Part(number='3', unit='× scoop')
     """
-    found = []
-    for measure in own:
-        quarters = round(4 * canonical / measure.holds)
-        off = abs(quarters / 4 * measure.holds - canonical)
-        fits = 1 <= quarters <= _OWN_MOST and off <= _OWN_WITHIN * canonical
-        if measure.liquid == (form == "liquid") and fits:
-            found.append((quarters % 4 != 0, quarters, measure.name))
-    if not found or form == "tablet":
-        return ""
-    _, quarters, name = min(found)
-    return f"{_quarters(quarters / 4)} × {name}"
+    found = [m for m in own if _counts_in(m, canonical * (1 + _OWN_GRAIN), form)]
+    for measure in sorted(found, key=lambda m: -m.holds):
+        quarters = 4 * canonical / measure.holds
+        if abs(quarters - round(quarters)) < 0.01:
+            return Part(_quarters(quarters / 4), f"× {measure.name}")
+    return None
 
 
 def checked_measure(name: str, liquid: bool, text: str, unit: str, field: str) -> OwnMeasure:

@@ -103,7 +103,7 @@ def store_step(view: StepView) -> dict[str, Any]:
     told, amount = view.amount, None
     if told is not None:
         parts = tuple((p.number, p.unit) for p in told.parts)
-        amount = StoredAmount(told.value, told.unit, told.text, told.exact, parts, told.own)
+        amount = StoredAmount(told.value, told.unit, told.text, told.exact, parts)
     kept = {
         n: getattr(view, n)
         for n in ("key", "kind", "title", "how", "caution", "sentence", "reason_id", "role")
@@ -164,7 +164,8 @@ def shown_step(step: StoredStep, at: datetime, clock: str) -> StepView:
     held, amount = step.amount, None
     if held is not None:
         parts = tuple(Part(number, unit) for number, unit in held.parts)
-        amount = AmountView(held.value, held.unit, held.text, held.exact, parts, held.own)
+        exact = " · ".join(filter(None, (held.own, held.exact)))
+        amount = AmountView(held.value, held.unit, held.text, exact, parts)
     names = (
         "key",
         "kind",

@@ -1284,7 +1284,8 @@ export interface components {
         };
         /**
          * AmountView
-         * @description An amount in the person's measures. own: in their own jug, scoop or bag, where one fits.
+         * @description An amount in the person's measures: parts are what they count in, their own jug, scoop or bag where one
+         *     fits; exact: the same in other measures.
          */
         AmountView: {
             /** Value */
@@ -1297,11 +1298,6 @@ export interface components {
             exact: string;
             /** Parts */
             parts: components["schemas"]["Part"][];
-            /**
-             * Own
-             * @default
-             */
-            own: string;
         };
         /**
          * ApartView

@@ -119,7 +119,7 @@ export function RailRow({ step, done, next, late, note, actions, picture }: RowP
           {step.amount && !done && (
             <Amount
               amount={step.amount}
-              title={[step.amount.own, step.amount.exact, step.cost].filter(Boolean).join(" · ")}
+              title={[step.amount.exact, step.cost].filter(Boolean).join(" · ")}
               quiet={quiet}
             />
           )}

@@ -17,6 +17,8 @@ from kumpan.store.water import present_of, traits_of
 
 # How far back a pour still keeps another apart: stabilizer's week.
 _MATTERS = timedelta(days=7)
+# The coming season: what a year ago the next three months brought (our own).
+_YEAR, _SEASON = timedelta(days=365), timedelta(days=90)
 
 
 def _closed_by(pool: Pool, today: date) -> frozenset[str]:
@@ -34,6 +36,14 @@ def _poured_h(context: Context, pool: Pool) -> dict[str, float]:
         if product is not None:
             hours[product.group] = min(hours.get(product.group, since), since)
     return hours
+
+
+def _season_temp_c(context: Context, pool: Pool) -> float | None:
+    """The water's temperature in the coming season: the mean of what was read in these three months a year
+    ago.
+    """
+    a_year_ago = context.now - _YEAR
+    return queries.mean_reading(context.session, pool.id, "temp", a_year_ago, a_year_ago + _SEASON)
 
 
 def _cell_setting(context: Context, pool: Pool) -> tuple[float, float] | None:
@@ -103,5 +113,6 @@ def plan_request(
         raise_calcium=asked.raise_calcium,
         poured_h=_poured_h(context, pool),
         fc_loss_a_day=present.fc_loss_a_day,
+        season_temp_c=_season_temp_c(context, pool),
         currency=context.account.currency,
     )

@@ -106,7 +106,7 @@ class Pour:
         """
         traits, form = self.s.traits, form_of(self.product)
         amount = min(wanted, most)
-        tool = tool_for(amount, form, self.s.request.system, traits.volume_l)
+        tool = tool_for(amount, form, self.s.request.system, traits.volume_l, self.s.request.own_measures)
         poured = rounded_near(amount, tool, near) if near else rounded_down(amount, tool)
         if poured <= 0:
             return None

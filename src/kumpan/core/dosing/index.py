@@ -1,7 +1,7 @@
 """The saturation index as a target: whether it is off, and the least change that helps."""
 
 import math
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 from kumpan.core.dosing.acts import AERATE, AERATE_TO_PH, Act, Pour, acid, kept_apart
 from kumpan.core.dosing.findings import saturation_of
@@ -9,42 +9,55 @@ from kumpan.core.dosing.situation import Situation
 from kumpan.core.dosing.uncertainty import sure_margin
 from kumpan.core.guidance.targets import INDEX_HIGH, INDEX_HIGH_PUBLIC, INDEX_LOW
 from kumpan.core.water.implausible import PH_WORK
-from kumpan.core.water.state import amount_to_ph, apply
+from kumpan.core.water.state import WaterState, amount_to_ph, apply
 
 # The pH that acid may steer to against scale, the highest first: inside the ideal 7.4 to 7.6 where that does.
 _PH_STEPS = (7.7, 7.6, 7.5, 7.4)
 # Calcium is raised against soft water to here at most: the top of what plaster is aimed at (common practice).
 _CH_MOST_PPM = 300.0
+# Soft water is lifted past the edge of the band by this much, as amounts are rounded down (our own).
+_PAST_LOW = 0.05
+# What each may move by between the ends that people use: by their share of it changes are compared (our own).
+_SPAN = {"ta": 60.0, "ch": 200.0}
 
 
-def index_of(s: Situation) -> float | None:
-    """The saturation index of the water as tested; None where a reading it needs is missing.
+def indices_of(s: Situation, water: WaterState | None = None) -> list[float]:
+    """The saturation index of the water as tested (or of another), at its temperature and at the coming
+    season's where that is known; empty where a reading it needs is missing.
 
     Plummer & Busenberg (1982), through ``findings.saturation_of``.
     """
-    found = saturation_of(s.water)
-    return None if found is None else sum(found.index) / 2
+    water = s.water if water is None else water
+    season = s.request.season_temp_c
+    found = [saturation_of(water), None if season is None else saturation_of(replace(water, temp_c=season))]
+    return [sum(one.index) / 2 for one in found if one is not None]
 
 
 def off_index(s: Situation) -> float:
     """By how much the index lies over (positive) or under its band where it is a target, as far as the
     readings can tell; 0 where it does not or cannot be had.
 
-    It waits while salt is being made up, and while calcium is under its band: that comes first.
+    It waits while salt is being made up, and while calcium is under its band: that comes first. Where no
+    water is right for both seasons, today's counts.
 
     Band: -0.3 to +0.3 by common practice, public to +0.5 by ANSI/APSP/ICC-11 2019, from memory.
     """
-    found = index_of(s) if s.traits.minds_index and not s.low("salt") and not s.low("ch") else None
-    if found is None:
+    found = indices_of(s) if s.traits.minds_index and not s.low("salt") and not s.low("ch") else []
+    if not found:
         return 0.0
     ta, ch = s.water.ta_ppm or 1.0, s.water.ch_ppm or 1.0
     # The index follows pH one for one, and the logarithm of alkalinity and calcium (its definition).
     u95 = math.hypot(s.u95("ph"), s.u95("ta") / ta / math.log(10), s.u95("ch") / ch / math.log(10))
     slack = max(0.02, sure_margin(u95))
-    high = INDEX_HIGH_PUBLIC if s.traits.school == "public_code" else INDEX_HIGH
-    if found > high + slack:
-        return found - high
-    return found - INDEX_LOW if found < INDEX_LOW - slack else 0.0
+    if max(found) > _high(s) + slack and min(found) < INDEX_LOW - slack:
+        found = found[:1]
+    if max(found) > _high(s) + slack:
+        return max(found) - _high(s)
+    return min(found) - INDEX_LOW if min(found) < INDEX_LOW - slack else 0.0
+
+
+def _high(s: Situation) -> float:
+    return INDEX_HIGH_PUBLIC if s.traits.school == "public_code" else INDEX_HIGH
 
 
 def index_act(s: Situation) -> Act | None:
@@ -60,7 +73,7 @@ def index_act(s: Situation) -> Act | None:
         goal = _acid_goal(s)
         told = (s.water.ph or 0.0) - goal > max(s.u95("ph"), 0.05)
         return kept_apart(s, acid(s, goal)) if told else None
-    return kept_apart(s, _against_soft_water(s))
+    return kept_apart(s, _against_soft_water(s, off))
 
 
 def _acid_goal(s: Situation) -> float:
@@ -72,22 +85,55 @@ def _acid_goal(s: Situation) -> float:
         amount = amount_to_ph(s.water, pour.per, goal) if goal < (s.water.ph or 0.0) else None
         if amount is None:
             continue
-        found = saturation_of(replace(apply(s.water, pour.per * amount), ph=goal))
-        if found is not None and sum(found.index) / 2 <= INDEX_HIGH:
+        found = indices_of(s, replace(apply(s.water, pour.per * amount), ph=goal))
+        if found and max(found) <= _high(s):
             return goal
     return _PH_STEPS[-1]
 
 
-def _against_soft_water(s: Situation) -> Act | None:
-    """Bicarbonate while alkalinity has room, else calcium while it has, else air; no base with pH in band."""
-    ta, ch, ph = s.water.ta_ppm, s.water.ch_ppm, s.water.ph
-    aim, top = s.bands["ta"].aim, min(s.bands["ch"].high or _CH_MOST_PPM, _CH_MOST_PPM)
-    if ta is not None and aim is not None and aim - ta > max(s.u95("ta"), 5.0):
-        pour = Pour(s, "raise_ta")
-        return pour.act((aim - ta) / pour.rise("ta"), pour.most)
-    if ch is not None and top - ch > max(s.u95("ch"), 10.0):
-        pour = Pour(s, "raise_ch")
-        return pour.act((top - ch) / pour.rise("ch"), pour.most)
-    if ph is not None and AERATE_TO_PH - ph > max(s.u95("ph"), 0.1):
-        return Act(AERATE, to_ph=AERATE_TO_PH)
-    return None
+@dataclass(frozen=True)
+class _Means:
+    """One way up: the act, and the share of its measure's usual span it moves."""
+
+    act: Act
+    share: float
+
+
+def _against_soft_water(s: Situation, off: float) -> Act | None:
+    """The least change of alkalinity or calcium that lifts the index to its band, of those that can the one
+    alone; air where neither has room, as its pace is not known; no base with pH in band.
+    """
+    ways = _ways_up(s, off)
+    if not ways:
+        ph, goal = s.water.ph, AERATE_TO_PH
+        return Act(AERATE, to_ph=goal) if ph is not None and goal - ph > max(s.u95("ph"), 0.1) else None
+    enough = [way for way in ways if min(indices_of(s, _after(s, way.act)), default=0.0) >= INDEX_LOW - 0.01]
+    return min(enough or ways, key=lambda way: way.share).act
+
+
+def _ways_up(s: Situation, off: float) -> list[_Means]:
+    """Alkalinity and calcium, each as far as the index asks by its definition and its own limits let it."""
+    ways: list[_Means] = []
+    for measure, value, top, told in (
+        ("ta", s.water.ta_ppm, s.bands["ta"].aim, 5.0),
+        ("ch", s.water.ch_ppm, _calcium_top(s), 10.0),
+    ):
+        if value is None or top is None:
+            continue
+        gap = min(top, value * 10 ** min(1.0, _PAST_LOW - off)) - value
+        if gap > max(s.u95(measure), told):
+            pour = Pour(s, f"raise_{measure}")
+            act = pour.act(gap / pour.rise(measure), pour.most)
+            ways += [_Means(act, gap / _SPAN[measure])] if act is not None else []
+    return ways
+
+
+def _calcium_top(s: Situation) -> float | None:
+    """To where calcium may be raised for the index; None where the fill water brings as much by itself."""
+    top = min(s.bands["ch"].high or _CH_MOST_PPM, _CH_MOST_PPM)
+    return None if (s.traits.fill.ch_ppm or 0.0) >= top else top
+
+
+def _after(s: Situation, act: Act) -> WaterState:
+    """The water an act leaves."""
+    return apply(s.water, act.change(s.traits.volume_l).spent)

@@ -56,7 +56,7 @@ def what_follows(s: Situation, chosen: list[Act], after: WaterState, decided_min
         cut = act.wanted - act.amount
         rest = cut if cut > _CUT * act.amount and role not in ("raise_fc", "lower_fc") else 0.0
         if role not in told and (rest or role in ("raise_cya", "raise_salt", "raise_ch")):
-            at_min = WEEK_MIN if role == "raise_cya" else deciding_min(act)
+            at_min = _visit_from(s, WEEK_MIN if role == "raise_cya" else deciding_min(act))
             found.append(_later(s, _Due(act, at_min, rest, more=True), act))
     order, season = list(MEASURES), list(_fresh_water(s))
     found = sorted([*found, *_daily(s)], key=lambda one: (one.at_min, order.index(one.measure)))
@@ -83,8 +83,17 @@ def _rounds(s: Situation, now: dict[str, Act], after: WaterState, decided_min: i
             water = _with(water, act, s)
             if act.product is not None:
                 went_in[act.product.group] = at_min
-        at_min += max(deciding_min(act) for act in acts)
+        at_min = _visit_from(s, at_min + max(deciding_min(act) for act in acts))
     return due
+
+
+def _visit_from(s: Situation, at_min: int) -> int:
+    """Minutes from now of the first visit from then on: a technician comes again every so often, an owner is
+    there.
+    """
+    if s.request.stay_min is None:
+        return at_min
+    return math.ceil(at_min / s.request.next_visit_min) * s.request.next_visit_min
 
 
 def _put_off_to(
@@ -93,9 +102,10 @@ def _put_off_to(
     """Minutes from now to look again, where only what went in lately holds something back; None where nothing
     is left to do.
     """
-    later = next((at for at in (DAY_MIN, PH_AFTER_STABILIZER_MIN, WEEK_MIN) if at > at_min), None)
-    if later is None or not went_in:
+    soon = next((at for at in (DAY_MIN, PH_AFTER_STABILIZER_MIN, WEEK_MIN) if at > at_min), None)
+    if soon is None or not went_in:
         return None
+    later = _visit_from(s, soon)
     free = _chosen_then(s, water, at_min + 2 * WEEK_MIN, went_in)
     return later if any(_follows(s, now, act) for act in free) else None
 
@@ -105,8 +115,7 @@ def _first_visit_min(s: Situation, now: dict[str, Act], decided_min: int) -> int
     what stabilizer does to pH is read, where nothing else moved it.
     """
     after_stabilizer = "raise_cya" in now and set(now) <= {"raise_cya", "raise_fc"}
-    next_visit = s.request.next_visit_min if s.request.stay_min is not None else 0
-    return max(decided_min, next_visit, PH_AFTER_STABILIZER_MIN if after_stabilizer else 0)
+    return _visit_from(s, max(1, decided_min, PH_AFTER_STABILIZER_MIN if after_stabilizer else 0))
 
 
 def _chosen_then(s: Situation, water: WaterState, at_min: int, went_in: dict[str, int]) -> list[Act]:

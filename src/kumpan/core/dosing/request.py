@@ -11,7 +11,7 @@ from kumpan.core.water.implausible import Read
 from kumpan.core.water.state import WaterState, value_of
 
 # Stored with every accepted plan; changes when a rule, band or product changes what is asked.
-RULE_VERSION = "2026-11-26.1"
+RULE_VERSION = "2026-11-26.2"
 # The first rules that plan one visit at a time: plans of earlier ones are looked at, not followed.
 _FIRST_BY_VISIT = "2026-11-26.1"
 
@@ -67,7 +67,7 @@ class PlanRequest:
     calcium inside its band is raised to its aim, by wish. poured_h: hours
     since a product of each group last went in, for what must be kept apart from it. own_measures:
     what the person counts in. fc_loss_a_day: the share of free chlorine lost a day by the log, None before it
-    tells.
+    tells. season_temp_c: what the water will be at in the coming season, where the log knows.
     """
 
     traits: PoolTraits
@@ -92,6 +92,7 @@ class PlanRequest:
     poured_h: dict[str, float] = field(default_factory=dict)
     own_measures: tuple[OwnMeasure, ...] = ()
     fc_loss_a_day: float | None = None
+    season_temp_c: float | None = None
     currency: str = "USD"
 
     @property

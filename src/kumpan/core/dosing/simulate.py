@@ -95,7 +95,7 @@ def pour(s: Situation, placed: list[Placed]) -> tuple[list[Step], WaterState, Wa
             change = act.change(volume_l)
             now, spent = apply(now, change), apply(spent, change.spent)
             form = form_of(act.product)
-            tool = tool_for(act.amount, form, s.request.system, volume_l)
+            tool = tool_for(act.amount, form, s.request.system, volume_l, s.request.own_measures)
             amount = describe(act.amount, tool, form, act.wanted)
             step = rows.add_step(act, p.start_min, amount, _moves(was, _seen(now, spent)), s)
             if act.role != "lower_fc":  # why: the target that it steers to

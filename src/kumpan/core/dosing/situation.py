@@ -52,7 +52,7 @@ class Situation:
         scaled = self.water
         if request.u95.get("cya", 0.0) > _CYA_COARSE_PPM and (scaled.cya_ppm or 0.0) <= 90:
             scaled = replace(scaled, cya_ppm=CYA_FLOOR_PPM)
-        self.bands: dict[str, Band] = bands_of(self.traits, scaled)
+        self.bands: dict[str, Band] = {**bands_of(self.traits, scaled)}
         self.findings = diagnose(self.water, self.traits, request.u95, request.methods)
         self.conflict = conflict_of(self.water) if self.water.has_ph_chemistry else None
         self.doubtful = doubtful_readings(self.water, request.read, request.expected)

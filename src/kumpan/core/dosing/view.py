@@ -3,6 +3,7 @@
 Everything a screen draws is computed here, so that no arithmetic of the trade reaches the browser.
 """
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
@@ -26,14 +27,15 @@ ASSUMPTIONS = (
 
 @dataclass(frozen=True)
 class AmountView:
-    """An amount in the person's measures. own: in their own jug, scoop or bag, where one fits."""
+    """An amount in the person's measures: parts are what they count in, their own jug, scoop or bag where one
+    fits; exact: the same in other measures.
+    """
 
     value: float
     unit: str
     text: str
     exact: str
     parts: tuple[Part, ...]
-    own: str = ""
 
 
 @dataclass(frozen=True)
@@ -244,7 +246,7 @@ def band_words(band: Band | None) -> str:
 
 
 def _step(
-    step: Step, later: Step | None, request: PlanRequest, bands: dict[str, Band], water: WaterState
+    step: Step, later: Step | None, request: PlanRequest, bands: Mapping[str, Band], water: WaterState
 ) -> StepView:
     at = request.now + timedelta(minutes=step.start_min)
     gap = "" if later is None else _gap(later.start_min - step.start_min, step)
@@ -296,7 +298,9 @@ def _amount(step: Step, request: PlanRequest) -> AmountView | None:
     if a is None or step.product_id is None:
         return None
     own = in_own(a.canonical, form_of(PRODUCTS[step.product_id]), request.own_measures)
-    return AmountView(a.value, a.unit, a.text, a.exact, a.parts, own)
+    if own is None:
+        return AmountView(a.value, a.unit, a.text, a.exact, a.parts)
+    return AmountView(a.value, a.unit, a.text, f"{a.text} · {a.exact}", (own,))
 
 
 def _slot(measure: str, before: float, after: float | None, band: Band, request: PlanRequest) -> SlotView:

@@ -4,8 +4,10 @@ with the reason.
 Schools and their figures: common practice and the published limits named in ``reasons``.
 """
 
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from functools import lru_cache
+from types import MappingProxyType
 
 from kumpan.core.chemistry.chlorine import fc_for_hocl
 from kumpan.core.guidance.schools import (
@@ -132,7 +134,7 @@ def _chlorine_band(cya_ppm: float | None, traits: PoolTraits, temp_c: float, fed
     return Band("fc", low, aim, min(FC_CAP, aim + DAILY_LOSS_PPM), "fc_scaled", high_reason_id="fc_high")
 
 
-def bands_of(traits: PoolTraits, water: WaterState) -> dict[str, Band]:
+def bands_of(traits: PoolTraits, water: WaterState) -> Mapping[str, Band]:
     """Every band of this pool for the water that is in it: its stabilizer, its temperature, its cell on or
     off."""
     fed = traits.cell_feeds(water.salt_ppm, water.temp_c)
@@ -142,11 +144,9 @@ def bands_of(traits: PoolTraits, water: WaterState) -> dict[str, Band]:
 @lru_cache(maxsize=1024)
 def bands_for(
     traits: PoolTraits, cya_ppm: float | None, temp_c: float | None = None, fed: bool | None = None
-) -> dict[str, Band]:
+) -> Mapping[str, Band]:
     """Every band of this pool, the person's own targets over the school's. cya_ppm scales free chlorine; None
     if never tested.
-
-    The answer is kept and shared: not to be changed.
     """
     public = traits.school == "public_code"
     # Public, CC action at 0.4, pH 7.0 to 7.8: CDC Model Aquatic Health Code, from memory.
@@ -161,11 +161,8 @@ def bands_for(
         _salt_band(traits),
     )
     bands = {"fc": chlorine_band(cya_ppm, traits, temp_c, fed)} | {b.measure: _own(b, traits) for b in others}
-    return (
-        bands
-        | {m.id: Band(m.id, *m.usual, m.usual_reason) for m in MEASURES.values() if m.usual}
-        | _copper(traits)
-    )
+    usual = {m.id: Band(m.id, *m.usual, m.usual_reason) for m in MEASURES.values() if m.usual}
+    return MappingProxyType(bands | usual | _copper(traits))  # kept and shared: not to be changed
 
 
 def _copper(traits: PoolTraits) -> dict[str, Band]:

@@ -84,9 +84,8 @@ def tablets(count: float, large: bool, ppm: float) -> str:
     some = "a" if number == 1 else f"about {number}"
     return (
         f"To hold the level ({ppm:.2g} ppm a day): {some} {size} tablet{'s' if number > 1 else ''} a week"
-        " in the"
-        " feeder, topped up"
-        " twice. They lift nothing today."
+        " in the feeder, topped up twice. Its dial: one mark lower if more than half are left at the midweek"
+        " top-up, one higher if all are gone. They lift nothing today."
     )
 
 

@@ -2,7 +2,7 @@
 
 from kumpan.core.dosing.acts import AERATE
 from kumpan.core.dosing.findings import does_not_matter
-from kumpan.core.dosing.index import index_of, off_index
+from kumpan.core.dosing.index import indices_of, off_index
 from kumpan.core.dosing.request import Finding, Step
 from kumpan.core.dosing.situation import Situation
 from kumpan.core.guidance.conditions import SEEN
@@ -103,17 +103,17 @@ def _fine(s: Situation) -> list[str]:
 
 def _index_told(s: Situation) -> list[str]:
     """What the saturation index says where it is a target and off."""
-    off, found = off_index(s), index_of(s)
-    if not off or found is None:
+    off, found = off_index(s), indices_of(s)
+    if not off:
         return []
+    now, worst = found[0], (max if off > 0 else min)(found)
+    says = f"The saturation index is {now:+.1f}"
+    if abs(worst - now) >= 0.05:
+        says += f", and {worst:+.1f} at the temperature of the coming season"
     if off > 0:
-        return [
-            f"The saturation index is {found:+.1f}: the water scales. Acid takes it down; calcium leaves"
-            " only with the water."
-        ]
+        return [f"{says}: the water scales. Acid takes it down; calcium leaves only with the water."]
     return [
-        f"The saturation index is {found:+.1f}: the water takes calcium. Alkalinity or calcium up, or air;"
-        " no base with pH in its band."
+        f"{says}: the water takes calcium. Alkalinity or calcium up, or air; no base with pH in its band."
     ]
 
 

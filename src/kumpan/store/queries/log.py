@@ -151,6 +151,20 @@ def latest_reading(session: Session, pool_id: UUID, measure: str) -> float | Non
     return session.scalar(query)
 
 
+def mean_reading(
+    session: Session, pool_id: UUID, measure: str, start: datetime, end: datetime
+) -> float | None:
+    """The mean of a measure in the pool's live tests between two instants; None where none was read."""
+    query = (
+        select(func.avg(ReadingRow.value))
+        .join(Event, Event.id == ReadingRow.event_id)
+        .where(Event.pool_id == pool_id, Event.deleted_at.is_(None), Event.at >= start, Event.at <= end)
+        .where(ReadingRow.measure == measure)
+    )
+    mean = session.scalar(query)
+    return None if mean is None else float(mean)
+
+
 def readings_by_event(session: Session, pool_id: UUID) -> list[tuple[UUID, datetime, str, float]]:
     """Readings of all the pool's live tests as (event, at, measure, value)."""
     query = (

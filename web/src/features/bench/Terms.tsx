@@ -6,6 +6,7 @@ import { type Meta } from "../../api/meta";
 import { type Pool } from "../../api/pools";
 import { useKept } from "../../lib/store";
 import { WHO } from "../../lib/who";
+import { useWide } from "../../lib/wide";
 import { Field, Input, LinkButton, Select } from "../../ui/controls";
 import { WhyLink } from "../../ui/WhyLink";
 import type { Change, Draft } from "./useDraft";
@@ -57,91 +58,113 @@ function Term({ id, label, value, choose, children }: TermProps) {
   );
 }
 
-export const Terms = memo(function Terms({
+/** Whose school, how long one stays, how long chlorine is to last. */
+function Choices({
   school: looked,
-  seen,
   stay,
   holdDays,
   closedPool,
-  samplingPoint,
   change,
   meta,
   pool,
-}: Props) {
+}: Omit<Props, "seen" | "samplingPoint">) {
+  const school = looked ?? pool.school;
+  return (
+    <>
+      <Flex align="center" gap="6px">
+        <Term
+          id="school"
+          label="School"
+          value={school}
+          choose={(value) => change({ school: value === pool.school ? null : value })}
+        >
+          {meta.schools.map((s) => (
+            <option key={s.id} value={s.id}>
+              {s.label}
+              {s.id === pool.school ? " (this pool's)" : ""}
+            </option>
+          ))}
+        </Term>
+        <WhyLink reasonId={meta.schools.find((s) => s.id === school)?.reason_id ?? "fc_scaled"} />
+      </Flex>
+      <Flex align="center" gap="6px">
+        <Term
+          id="stay"
+          label="Here for"
+          value={stay ?? ""}
+          choose={(value) => change({ stay: value === "" ? null : Number(value) })}
+        >
+          {STAYS.map(([minutes, label]) => (
+            <option key={label} value={minutes ?? ""}>
+              {label}
+            </option>
+          ))}
+        </Term>
+      </Flex>
+      <Flex align="center" gap="6px">
+        <Term
+          id="hold"
+          label="Chlorine for"
+          value={holdDays}
+          choose={(value) => change({ holdDays: Number(value) })}
+        >
+          {HOLDS.map(([days, label]) => (
+            <option key={label} value={days}>
+              {label}
+            </option>
+          ))}
+        </Term>
+      </Flex>
+      {holdDays > 0 && (
+        <chakra.label display="inline-flex" alignItems="center" gap="8px" minH={{ base: "44px", md: "32px" }}>
+          <input
+            type="checkbox"
+            checked={closedPool}
+            onChange={(e) => change({ closedPool: e.target.checked })}
+          />
+          nobody swims until a reading
+        </chakra.label>
+      )}
+    </>
+  );
+}
+
+/** The same in one line, for a phone. */
+function summary({ school, stay, holdDays, meta, pool }: Omit<Props, "seen" | "samplingPoint" | "change">) {
+  const label = meta.schools.find((s) => s.id === (school ?? pool.school))?.label ?? "";
+  const here = stay === null ? "" : `here ${STAYS.find(([m]) => m === stay)?.[1] ?? `${stay} min`}`;
+  const hold = holdDays
+    ? `chlorine for ${HOLDS.find(([d]) => d === holdDays)?.[1] ?? `${holdDays} days`}`
+    : "for today";
+  return [label, here, hold].filter(Boolean).join(", ");
+}
+
+export const Terms = memo(function Terms(props: Props) {
+  const { seen, samplingPoint, change, meta } = props;
+  const wide = useWide();
+  const [choosing, setChoosing] = useState(false);
   const [open, setOpen] = useState(seen.length > 0);
   const [saying, setSaying] = useState(samplingPoint !== "");
   const [who, setWho] = useKept<string>(WHO, "");
-  const school = looked ?? pool.school;
   const toggle = (id: string) =>
     change({ seen: seen.includes(id) ? seen.filter((s) => s !== id) : [...seen, id] });
   return (
     <Box mb="8px" className="noprint">
-      <Flex gap="8px 20px" wrap="wrap" align="center" fontSize="14px">
-        <Flex align="center" gap="6px">
-          <Term
-            id="school"
-            label="School"
-            value={school}
-            choose={(value) => change({ school: value === pool.school ? null : value })}
-          >
-            {meta.schools.map((s) => (
-              <option key={s.id} value={s.id}>
-                {s.label}
-                {s.id === pool.school ? " (this pool's)" : ""}
-              </option>
-            ))}
-          </Term>
-          <WhyLink reasonId={meta.schools.find((s) => s.id === school)?.reason_id ?? "fc_scaled"} />
-        </Flex>
-        <Flex align="center" gap="6px">
-          <Term
-            id="stay"
-            label="Here for"
-            value={stay ?? ""}
-            choose={(value) => change({ stay: value === "" ? null : Number(value) })}
-          >
-            {STAYS.map(([minutes, label]) => (
-              <option key={label} value={minutes ?? ""}>
-                {label}
-              </option>
-            ))}
-          </Term>
-        </Flex>
-        <Flex align="center" gap="6px">
-          <Term
-            id="hold"
-            label="Chlorine for"
-            value={holdDays}
-            choose={(value) => change({ holdDays: Number(value) })}
-          >
-            {HOLDS.map(([days, label]) => (
-              <option key={label} value={days}>
-                {label}
-              </option>
-            ))}
-          </Term>
-        </Flex>
-        {holdDays > 0 && (
-          <chakra.label
-            display="inline-flex"
-            alignItems="center"
-            gap="8px"
-            minH={{ base: "44px", md: "32px" }}
-          >
-            <input
-              type="checkbox"
-              checked={closedPool}
-              onChange={(e) => change({ closedPool: e.target.checked })}
-            />
-            nobody swims until a reading
-          </chakra.label>
+      <Flex gap={{ base: "0 20px", md: "8px 20px" }} wrap="wrap" align="center" fontSize="14px">
+        {!wide && (
+          <LinkButton aria-expanded={choosing} onClick={() => setChoosing(!choosing)}>
+            {summary(props)}
+          </LinkButton>
         )}
+        {(wide || choosing) && <Choices {...props} />}
         <LinkButton aria-expanded={open} onClick={() => setOpen(!open)}>
           {seen.length ? `seen: ${seen.length}` : "what you see"}
         </LinkButton>
-        <LinkButton aria-expanded={saying} onClick={() => setSaying(!saying)}>
-          {[samplingPoint.trim(), who.trim()].filter(Boolean).join(", ") || "where, who"}
-        </LinkButton>
+        {(wide || choosing || samplingPoint !== "") && (
+          <LinkButton aria-expanded={saying} onClick={() => setSaying(!saying)}>
+            {[samplingPoint.trim(), who.trim()].filter(Boolean).join(", ") || "where, who"}
+          </LinkButton>
+        )}
       </Flex>
       {saying && (
         <Grid templateColumns={{ base: "minmax(0,1fr)", md: "1fr 1fr" }} gap="12px" my="8px" maxW="560px">
