@@ -4,6 +4,7 @@ settles a pool.
 
 import math
 import random
+import re
 from collections import Counter
 from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
@@ -26,6 +27,7 @@ from kumpan.core.guidance.targets import Band, bands_of, health_minimum_ppm, swi
 from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.products.catalogue import PRODUCTS, form_of
 from kumpan.core.units import gal_to_l
+from kumpan.core.water.air import aerated_for, surface_rate
 from kumpan.core.water.conflicts import conflict_of
 from kumpan.core.water.measures import MEASURE_OF_ROLE, MEASURES
 from kumpan.core.water.methods import METHODS
@@ -521,6 +523,21 @@ def test_the_logs_own_pace_takes_the_place_of_the_usual_demand() -> None:
     daily = [next(one.sentence for one in p.later if one.role == "hold") for p in plans]
     assert "(2 ppm), until the log" in daily[0]
     assert "(2 ppm), what this pool uses" in daily[1] and "(0.4 ppm)" in daily[2]
+
+
+def test_the_logs_own_rise_of_ph_fits_the_gas_it_gives_off() -> None:
+    # By its definition: at the fitted rate a day in air raises pH by what the log told, within a quarter and four
+    # times the prior; the day's re-test is foretold with it.
+    quiet = aerated_for(FINE, 24, surface_rate(FINE, None)).ph - FINE.ph
+    for rise, share in ((None, 1.0), (0.5 * quiet, 0.5), (2 * quiet, 2.0), (0.0, 0.25), (1.0, 4.0)):
+        assert surface_rate(FINE, rise) == pytest.approx(share * surface_rate(FINE, None))
+    low = replace(FINE, ta_ppm=50.0)
+    expect = [
+        next(s.sentence for s in make_plan(asked(VINYL, low, ph_rise_a_day=rise)).steps if "ta" in s.measures)
+        for rise in (0.0, 0.2)
+    ]
+    slow, fast = (float(re.search(r"pH (\d\.\d)", text).group(1)) for text in expect)  # type: ignore[union-attr]
+    assert fast > slow
 
 
 def test_fewer_cell_hours_are_told_only_where_chlorine_can_spare_them() -> None:

@@ -84,6 +84,13 @@ def test_a_slow_measure_as_old_as_ones_own_cadence_may_still_be_dosed_on(
     assert at(late, *log, twice).measures["ta"].usable is usable
 
 
+def test_how_fast_ph_rises_by_itself_is_told_once_the_log_knows() -> None:
+    # pH of 7.4 rising 0.03 a day, read every third day, taken back by nobody for three weeks (made up).
+    log = [a_test(day, "photometer", ph=7.4 + 0.03 * day, ta=100.0) for day in range(0, 22, 3)]
+    assert at(3, *log[:1]).ph_rise_a_day is None
+    assert at(22, *log).ph_rise_a_day == pytest.approx(0.03, abs=0.01)
+
+
 def test_doses_fresh_water_rain_and_bathers_move_it_as_they_move_water() -> None:
     start = a_test(0, **FULL)
     # 13.35 oz of stabilizer raise 10,000 gal by 10 ppm (check values): 60,000 L take 10 x 600 g.

@@ -113,6 +113,7 @@ def plan_request(
         raise_calcium=asked.raise_calcium,
         poured_h=_poured_h(context, pool),
         fc_loss_a_day=present.fc_loss_a_day,
+        ph_rise_a_day=present.ph_rise_a_day,
         season_temp_c=_season_temp_c(context, pool),
         currency=context.account.currency,
     )

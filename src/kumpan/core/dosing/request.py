@@ -67,7 +67,8 @@ class PlanRequest:
     calcium inside its band is raised to its aim, by wish. poured_h: hours
     since a product of each group last went in, for what must be kept apart from it. own_measures:
     what the person counts in. fc_loss_a_day: the share of free chlorine lost a day by the log, None before it
-    tells. season_temp_c: what the water will be at in the coming season, where the log knows.
+    tells. ph_rise_a_day: how far pH goes by itself, likewise. season_temp_c: what the water will be at in the
+    coming season, where the log knows.
     """
 
     traits: PoolTraits
@@ -92,6 +93,7 @@ class PlanRequest:
     poured_h: dict[str, float] = field(default_factory=dict)
     own_measures: tuple[OwnMeasure, ...] = ()
     fc_loss_a_day: float | None = None
+    ph_rise_a_day: float | None = None
     season_temp_c: float | None = None
     currency: str = "USD"
 

@@ -7,7 +7,6 @@ from dataclasses import replace
 from datetime import timedelta
 
 from kumpan.core.amounts import describe, tool_for
-from kumpan.core.chemistry import constants as k
 from kumpan.core.dosing.request import Move, Step, Swim
 from kumpan.core.dosing.situation import Situation, by_overflow
 from kumpan.core.dosing.visit import DAY_MIN, Placed, Test, full_test, swim_reading_min
@@ -15,7 +14,7 @@ from kumpan.core.guidance.swimming import closed_by, swim_limits, swim_status, u
 from kumpan.core.guidance.targets import swim_limit_ppm
 from kumpan.core.phrasing import rows, terms
 from kumpan.core.products.catalogue import form_of
-from kumpan.core.water.air import aerated_for
+from kumpan.core.water.air import aerated_for, surface_rate
 from kumpan.core.water.measures import IN_STATE, MEASURE_OF_ROLE, MEASURES
 from kumpan.core.water.state import (
     Change,
@@ -107,36 +106,34 @@ def pour(s: Situation, placed: list[Placed]) -> tuple[list[Step], WaterState, Wa
 
 def test_steps(tests: list[Test], placed: list[Placed], steps: list[Step], s: Situation) -> list[Step]:
     """The rows of the tests, each with what to expect by then."""
-    listed = []
+    listed, rate = [], surface_rate(s.water, s.request.ph_rise_a_day)
     for number, test in enumerate(tests):
         before = [i for i, p in enumerate(placed) if p.start_min <= test.at_min]
         since_h = (test.at_min - max((placed[i].start_min for i in before), default=0)) / 60
         now, spent = within_hours(s, [placed[i] for i in before])
         if before and since_h >= _LONG_H:
             now, spent = steps[before[-1]].water or now, steps[before[-1]].spent or spent
-        listed.append(
-            rows.retest_step(number, test.at_min, test.measures, expected(now, spent, since_h, s.demand_ppm))
-        )
+        then = expected(now, spent, since_h, s.demand_ppm, rate)
+        listed.append(rows.retest_step(number, test.at_min, test.measures, then))
     return listed
 
 
 def expected(
-    now: WaterState, spent: WaterState, hours: float, demand_ppm: float
+    now: WaterState, spent: WaterState, hours: float, demand_ppm: float, rate_per_h: float
 ) -> dict[str, tuple[float, float]]:
     """What each measure should read so many hours after the last pour, from and to.
 
     For hours: pH lies between that of the water now and that once its chlorine is spent. From half a day on
-    carbon dioxide leaves toward the air (``SURFACE_RATE_PER_H``, a stated prior) and chlorine is used up by
-    the daily demand.
+    carbon dioxide leaves toward the air (``surface_rate``) and chlorine is used up by the daily demand.
 
-    Canonical units; demand in ppm as Cl2 a day.
+    Canonical units; demand in ppm as Cl2 a day; rate of gas exchange in 1/h.
     """
     late = now
     if hours >= _LONG_H:
         used = min(now.fc_ppm or 0.0, demand_ppm * hours / 24)
         late = chlorine_spent(now, used) if used else now
         if late.has_ph_chemistry:
-            late = aerated_for(late, hours, k.SURFACE_RATE_PER_H)
+            late = aerated_for(late, hours, rate_per_h)
     found = {}
     for measure in IN_STATE:
         value = value_of(late, measure)
@@ -165,10 +162,8 @@ def drain(s: Situation) -> tuple[list[Step], WaterState]:
     after = tap if share >= 1 else mixed(s.water, tap, share)
     step = rows.dilute_step(start, share, _moves(s.water, after), s, by_overflow(s))
     listed.append(replace(step, water=after, spent=after))
-    full = full_test(s)
-    listed.append(
-        rows.retest_step(len(listed), start + step.wait_min, full, expected(after, after, 24.0, s.demand_ppm))
-    )
+    then = expected(after, after, 24.0, s.demand_ppm, surface_rate(after, s.request.ph_rise_a_day))
+    listed.append(rows.retest_step(len(listed), start + step.wait_min, full_test(s), then))
     return listed, after
 
 

@@ -43,6 +43,25 @@ def aerated_for(
     return replace(water, ph=float(now.ph))
 
 
+# A pace fitted from a log is believed within this much of the prior, either way (our own).
+_FITTED_MOST = 4.0
+
+
+def surface_rate(water: WaterState, ph_rise_a_day: float | None) -> float:
+    """The rate of gas exchange (1/h) at which this water's pH rises by so much in a day; the prior where that
+    is not known, or where the water gives off too little CO2 to tell.
+
+    By the ratio to what the prior foretells, within a quarter and four times of it: our own.
+    """
+    prior = k.SURFACE_RATE_PER_H
+    if ph_rise_a_day is None or not water.has_ph_chemistry or water.ph is None:
+        return prior
+    foretold = (aerated_for(water, 24, prior).ph or water.ph) - water.ph
+    if foretold < 0.005:
+        return prior
+    return prior * min(_FITTED_MOST, max(1 / _FITTED_MOST, ph_rise_a_day / foretold))
+
+
 def rain_water(temp_c: float) -> WaterState:
     """Rain in balance with the air's CO2: pH about 5.6, no minerals.
 

@@ -98,12 +98,14 @@ class Estimate:
 @dataclass(frozen=True)
 class Present:
     """The water at an instant: measures known to the log, by id. fc_loss_a_day: the share of free chlorine
-    lost a day, where chlorine is poured by hand and the log has told it; None before.
+    lost a day, where chlorine is poured by hand and the log has told it; None before. ph_rise_a_day: how far
+    pH goes by itself in a day here, doses and fresh water apart; None before the log has told it.
     """
 
     at: datetime
     measures: dict[str, Estimate]
     fc_loss_a_day: float | None = None
+    ph_rise_a_day: float | None = None
 
     @property
     def water(self) -> WaterState:
@@ -166,15 +168,14 @@ class _Filter:
                 continue
             sigma, age = math.sqrt(track.value_var), (when - track.read_at).total_seconds() / 86400
             measures[m] = Estimate(value, sigma, age, usable(m, track.gaps_days, sigma * SIGMAS_95, age))
-        return Present(when, measures, self._loss())
+        return Present(when, measures, self._pace("fc") if self.by_hand else None, self._pace("ph"))
 
-    def _loss(self) -> float | None:
-        """The pace of losing chlorine, once readings have halved what its prior left open."""
-        track = self.tracks.get("fc")
-        if track is None or not self.by_hand:
+    def _pace(self, measure: str) -> float | None:
+        """The drift of a measure, once readings have halved what its prior left open."""
+        track = self.tracks.get(measure)
+        if track is None or track.drift_var > (_PACE_TOLD * self.priors[measure].sigma) ** 2:
             return None
-        told = track.drift_var <= (_PACE_TOLD * self.priors["fc"].sigma) ** 2
-        return track.drift if told else None
+        return track.drift
 
     def take(self, entry: Observation) -> None:
         """Pass the time to an entry and let it act."""
