@@ -233,14 +233,13 @@ def test_an_unknown_is_an_answer_and_fill_metals_are_told(client: TestClient) ->
     url = f"/api/v1/pools/{pool['id']}"
     settings = {
         "school": "scaled_to_stabilizer",
-        "sun": "unknown",
-        "climate": "freezes",
-        "use": "heavy",
-        "setting": "trees",
+        "answers": {"sun": "unknown", "climate": "freezes", "use": "heavy", "setting": "trees"},
         "fill": {"ph": "7.6", "ta": "90", "iron": "0.4", "copper": "0"},
     }
     saved = client.put(f"{url}/settings", json={**settings, "revision": 1})
-    assert saved.status_code == 200 and saved.json()["settings"]["climate"] == "freezes", saved.text
+    assert saved.status_code == 200 and saved.json()["settings"]["answers"]["climate"] == "freezes", (
+        saved.text
+    )
     bands = {t["measure"]: t["band"] for t in saved.json()["targets"]}
     assert (
         bands["ch"] == "200 to 400, aim 250" and bands["salt"] == "no target"
@@ -261,10 +260,10 @@ def test_an_unknown_is_an_answer_and_fill_metals_are_told(client: TestClient) ->
         "fill.iron",
     )
     problem(
-        client.put(f"{url}/settings", json={**settings, "climate": "dry", "revision": 2}),
+        client.put(f"{url}/settings", json={**settings, "answers": {"climate": "dry"}, "revision": 2}),
         422,
         "unknown_choice",
-        "climate",
+        "answers.climate",
     )
     kinds = client.get("/api/v1/equipment-kinds").json()
     assert {

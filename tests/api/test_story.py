@@ -313,7 +313,7 @@ def test_times_ids_bodies_and_hostile_strings(client: TestClient, pool: dict) ->
 
 SETTINGS = {
     "school": "flat_band",
-    "sun": "full",
+    "answers": {"sun": "full"},
     "targets": {"salt": {"low": "3,000", "high": "4000", "why": "the cell's manual"}},
     "fill": {"ph": "7,8", "ta": "120", "ch": "300"},
     "hose": "600",
@@ -368,7 +368,8 @@ def test_school_targets_and_fill_water_change_what_is_planned(client: TestClient
         ({"fill": {"ph": "78"}}, "fill.ph", "out_of_range"),
         ({"hose": "2"}, "hose", "out_of_range"),
         ({"school": "alchemy"}, "school", "unknown_choice"),
-        ({"sun": "moon"}, "sun", "unknown_choice"),
+        ({"answers": {"sun": "moon"}}, "answers.sun", "unknown_choice"),
+        ({"answers": {"moon": "full"}}, "answers.moon", "unknown_choice"),
     ],
 )
 def test_wrong_settings_are_named_at_their_field_and_nothing_changes(

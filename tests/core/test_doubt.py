@@ -153,7 +153,7 @@ def test_what_each_kit_can_tell(kit: str, measure: str, value: float, word: str)
     found = {
         f.measure: f for f in diagnose(water, traits, {measure: METHODS[kit].u95(measure, 0)}, {measure: kit})
     }
-    assert found[measure].word == word, found[measure].sentence
+    assert found[measure].verdict == word, found[measure].sentence
     if word == "cannot tell":
         assert "Use a" in found[measure].sentence
 

@@ -184,7 +184,7 @@ def test_floors_and_cap_of_the_school(source: str) -> None:
 )  # fmt: skip
 def test_what_a_reading_means(water: dict, measure: str, level: str, word: str) -> None:
     found = next(f for f in diagnose(WaterState(**water), pool()) if f.measure == measure)
-    assert (found.level, found.word) == (level, word)
+    assert (found.level, found.verdict) == (level, word)
     assert found.reason_id in REASONS
 
 

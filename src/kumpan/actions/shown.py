@@ -148,7 +148,7 @@ def _readings(context: Context, event: Event, entry: LogEntry) -> tuple[ReadingV
                 method=r.method,
                 drop_count=r.drop_count,
                 level=found.level if found else "none",
-                word=found.word if found else "",
+                word=found.verdict if found else "",
             )
         )
     return tuple(views)

@@ -12,7 +12,7 @@ from kumpan.core.dosing.supply import ROLE_LABELS
 from kumpan.core.guidance.conditions import SEEN
 from kumpan.core.guidance.reasons import REASONS, Reason
 from kumpan.core.guidance.schools import SCHOOLS
-from kumpan.core.pool.traits import POOL_CHOICES, SETTING_CHOICES
+from kumpan.core.pool.traits import POOL_CHOICES, SETTINGS
 from kumpan.core.pool.volume import TYPICAL
 from kumpan.core.products.catalogue import PRODUCTS, form_of
 from kumpan.core.products.decay import ages
@@ -83,6 +83,14 @@ class ChoiceMeta(BaseModel):
     costs: str | None = None
 
 
+class QuestionMeta(BaseModel):
+    """A question of where a pool stands, and its answers."""
+
+    id: str
+    label: str
+    choices: list[ChoiceMeta]
+
+
 class SchoolMeta(BaseModel):
     """A school of chlorine."""
 
@@ -101,6 +109,7 @@ class Meta(BaseModel):
     products: list[ProductMeta]
     roles: dict[str, str]
     pool_choices: dict[str, list[ChoiceMeta]]
+    settings: list[QuestionMeta]
     typical_pools: list[ChoiceMeta]
     reasons: dict[str, Reason]
     schools: list[SchoolMeta]
@@ -121,13 +130,16 @@ _MEANS = {
 def get_meta(scope: InScope) -> Meta:
     """Measures, methods, products, choices and reasons, in the person's units."""
     system = scope.run(lambda c: c.unit_system)
-    questions = (POOL_CHOICES | SETTING_CHOICES).items()
     return Meta(
         measures=[_measure(m, system) for m in MEASURES.values()],
         methods=[_method(m) for m in METHODS.values()],
         products=[_product(p, system) for p in PRODUCTS.values()],
         roles=ROLE_LABELS,
-        pool_choices={q: [ChoiceMeta(**asdict(c)) for c in choices] for q, choices in questions},
+        pool_choices={q: [ChoiceMeta(**asdict(c)) for c in choices] for q, choices in POOL_CHOICES.items()},
+        settings=[
+            QuestionMeta(id=id, label=q.label, choices=[ChoiceMeta(**asdict(c)) for c in q.choices])
+            for id, q in SETTINGS.items()
+        ],
         typical_pools=[ChoiceMeta(id=t.id, label=t.label) for t in TYPICAL],
         reasons=REASONS,
         schools=[SchoolMeta(**asdict(s)) for s in SCHOOLS.values()],

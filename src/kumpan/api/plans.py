@@ -14,7 +14,7 @@ from kumpan.api.bodies import Body, Id, Readings, Text, typed
 from kumpan.api.deps import InScope
 from kumpan.api.log import TestBody
 from kumpan.api.problems import RESPONSES
-from kumpan.core.dosing.request import Asked
+from kumpan.core.dosing.request import Terms
 from kumpan.core.errors import FieldProblem, InvalidInput
 from kumpan.core.guidance.conditions import SEEN
 from kumpan.core.guidance.schools import SCHOOLS
@@ -29,7 +29,7 @@ class ProductChoice(Body):
     strength: float | None = None
 
 
-class AskedBody(Body):
+class TermsBody(Body):
     """What a plan is asked with beside readings: products for roles, another school to look at, what is seen
     at the pool. stay_min: a technician's minutes on site; None for an owner. hold_days: days a chlorine dose
     is to last; closed_pool: nobody swims until a reading; drain_later: a drain that is due is put off;
@@ -45,13 +45,13 @@ class AskedBody(Body):
     drain_later: bool = False
     raise_calcium: bool = False
 
-    def asked(self) -> Asked:
+    def terms(self) -> Terms:
         """As the use cases take it. Raises InvalidInput for a school or condition Kumpan does not know."""
         if self.school is not None and self.school not in SCHOOLS:
             raise InvalidInput(FieldProblem("school", "unknown_choice", "Choose one of the schools."))
         if any(c not in SEEN for c in self.seen):
             raise InvalidInput(FieldProblem("seen", "unknown_choice", "Kumpan does not know this condition."))
-        return Asked(
+        return Terms(
             self.school,
             frozenset(self.seen),
             self.stay_min,
@@ -66,13 +66,13 @@ class AskedBody(Body):
         return {role: (c.product_id, c.strength) for role, c in self.products.items()}
 
 
-class PreviewBody(AskedBody):
+class PreviewBody(TermsBody):
     """What is typed so far."""
 
     readings: Readings = []
 
 
-class PlanBody(AskedBody):
+class PlanBody(TermsBody):
     """Accept the plan that follows from this test."""
 
     id: UUID
@@ -92,14 +92,14 @@ class TickBody(Body):
 @router.post("/pools/{pool_id}/plan-previews")
 def preview_plan(pool_id: UUID, body: PreviewBody, scope: InScope) -> preview.Preview:
     """The plan for what is typed so far; what cannot be read is reported at its field. Stores nothing."""
-    so_far = preview.Typed(typed(body.readings), body.chosen(), body.asked())
+    so_far = preview.Typed(typed(body.readings), body.chosen(), body.terms())
     return scope.run(lambda c: preview.preview_plan(c, pool_id, so_far))
 
 
 @router.post("/pools/{pool_id}/plans", status_code=201)
 def accept_plan(pool_id: UUID, body: PlanBody, scope: InScope) -> accepted.AcceptedPlan:
     """Log the test and store the plan that follows from it, as given."""
-    new = accept.NewPlan(body.id, body.chosen(), body.asked())
+    new = accept.NewPlan(body.id, body.chosen(), body.terms())
 
     def work(context: Context) -> accepted.AcceptedPlan:
         test = tests.log_test(context, pool_id, body.test.test())

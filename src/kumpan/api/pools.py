@@ -18,7 +18,7 @@ from kumpan.core.dosing.view import band_words
 from kumpan.core.guidance.schools import SCHOOLS
 from kumpan.core.guidance.targets import bands_for, shock_level_ppm
 from kumpan.core.pool.geometry import Flight, Floor, drawn
-from kumpan.core.pool.traits import POOL_CHOICES, SETTING_CHOICES
+from kumpan.core.pool.traits import POOL_CHOICES, SETTINGS
 from kumpan.core.pool.volume import VolumeInput, volume_of
 from kumpan.core.units import l_to_gal
 from kumpan.core.water.measures import MEASURES
@@ -89,15 +89,11 @@ class TargetBody(Body):
 
 
 class SettingsBody(Body):
-    """A pool's school, targets and fill water as typed."""
+    """A pool's school, where it stands (answers by question), targets and fill water as typed."""
 
     school: Id
-    sun: Id = "part"
+    answers: Annotated[dict[Id, Id], Field(max_length=30)] = {}
     borate_allowed: bool = True
-    setting: Id = "unknown"
-    climate: Id = "unknown"
-    use: Id = "unknown"
-    ground_water: Id = "unknown"
     label_fc: Text = ""
     targets: Annotated[dict[Id, TargetBody], Field(max_length=12)] = {}
     fill: Annotated[dict[Id, Text], Field(max_length=12)] = {}
@@ -112,23 +108,33 @@ class SettingsBody(Body):
         )
 
 
-class PoolView(BaseModel):
+class PoolFields(Body):
+    """A pool's description."""
+
+    name: Name
+    place: Annotated[str, StringConstraints(max_length=120)] = ""
+    time_zone: Annotated[str, StringConstraints(max_length=64)]
+    latitude: Annotated[float, Field(ge=-90, le=90)] | None = None
+    longitude: Annotated[float, Field(ge=-180, le=180)] | None = None
+    volume: VolumeBody
+    surface: Id
+    chlorine_source: Id
+    installation: Id
+    sanitizer: Id = "chlorine"
+
+    def given(self) -> PoolInput:
+        """As the use case takes it."""
+        values = {name: getattr(self, name) for name in PoolFields.model_fields}
+        return PoolInput(**{**values, "volume": self.volume.given()})
+
+
+class PoolView(PoolFields):
     """A pool as stored and in words."""
 
     id: UUID
-    name: str
-    place: str
-    time_zone: str
-    latitude: float | None
-    longitude: float | None
-    volume: VolumeBody
     volume_text: str
     volume_within: float
     summary: str
-    surface: str
-    chlorine_source: str
-    installation: str
-    sanitizer: str
     school: str
     school_label: str
     school_caution: str
@@ -161,26 +167,6 @@ class VolumeView(BaseModel):
     outline: list[tuple[float, float]] = []
     floor: list[tuple[float, float]] = []
     solids: list[SolidView] = []
-
-
-class PoolFields(Body):
-    """A pool's description."""
-
-    name: Name
-    place: Annotated[str, StringConstraints(max_length=120)] = ""
-    time_zone: Annotated[str, StringConstraints(max_length=64)]
-    latitude: Annotated[float, Field(ge=-90, le=90)] | None = None
-    longitude: Annotated[float, Field(ge=-180, le=180)] | None = None
-    volume: VolumeBody
-    surface: Id
-    chlorine_source: Id
-    installation: Id
-    sanitizer: Id = "chlorine"
-
-    def given(self) -> PoolInput:
-        """As the use case takes it."""
-        values = {name: getattr(self, name) for name in PoolFields.model_fields}
-        return PoolInput(**{**values, "volume": self.volume.given()})
 
 
 class NewPool(PoolFields):
@@ -239,23 +225,10 @@ def _view(context: Context, pool: Pool) -> PoolView:
     )
     school = SCHOOLS[pool.school]
     return PoolView(
-        **{
-            n: getattr(pool, n)
-            for n in (
-                "id",
-                "name",
-                "place",
-                "time_zone",
-                "latitude",
-                "longitude",
-                "surface",
-                "chlorine_source",
-                "installation",
-                "sanitizer",
-                "revision",
-                "archived_at",
-            )
-        },
+        **{n: getattr(pool, n) for n in PoolFields.model_fields if n != "volume"},
+        id=pool.id,
+        revision=pool.revision,
+        archived_at=pool.archived_at,
         volume=VolumeBody(**pools.volume_given(pool)),
         volume_text=volume,
         volume_within=pool.volume_input.get("within", 0.10),
@@ -274,7 +247,7 @@ def _settings(pool: Pool, usual_unit: Literal["gal", "l"]) -> SettingsBody:
     typed = stored.get("typed", {})
     return SettingsBody(
         school=pool.school,
-        **{name: stored[name] for name in SETTING_CHOICES if name in stored},
+        answers={name: stored.get(name, question.usual) for name, question in SETTINGS.items()},
         borate_allowed=stored.get("borate_allowed", True),
         label_fc=typed.get("label_fc", ""),
         targets=typed.get("targets", {}),

@@ -262,7 +262,7 @@ def _finding(f: Finding) -> Answer:
         "measure": _KEY_OF[f.measure],
         "value": f.value,
         "plus_minus": f.u95,
-        "word": f.word,
+        "word": f.verdict,
         "level": f.level,
         "sentence": f.sentence,
         "low": band and band.low,

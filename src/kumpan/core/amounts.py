@@ -66,11 +66,15 @@ def tool_for(
     quarters of a jug; dry products in ounces, from 16 on in pounds and parts of one; salt in half bags. Never
     cups of a dry product, nor grams in US measures.
     """
-    g, ml = G_PER_UNIT, ML_PER_UNIT
     fits = [m.holds for m in own if _counts_in(m, amount, form)]
     if fits:
         fine = {("liquid", "us"): "fl_oz", ("liquid", "metric"): "ml", ("dry", "us"): "oz"}
         return Tool(fine.get(("liquid" if form == "liquid" else "dry", system), "g"), max(fits) / 4)
+    return _usual_tool(amount, form, system, volume_l)
+
+
+def _usual_tool(amount: float, form: Form, system: System, volume_l: float) -> Tool:
+    g, ml = G_PER_UNIT, ML_PER_UNIT
     if form == "tablet":
         large = volume_l >= SMALL_POOL_L and amount >= g["tablet_3in"]
         unit = "tablet_3in" if large else "tablet_1in"

@@ -18,7 +18,7 @@ from kumpan.actions.plans.accept import NewPlan, accept_plan
 from kumpan.actions.pools.equipment import EquipmentInput, add_equipment
 from kumpan.actions.pools.pools import PoolInput, add_pool
 from kumpan.actions.shelf.items import ShelfInput, add_item
-from kumpan.core.dosing.request import Asked
+from kumpan.core.dosing.request import Terms
 from kumpan.core.pool.volume import VolumeInput
 from kumpan.core.records import TypedField
 from kumpan.store.queries import first_account
@@ -284,7 +284,7 @@ def _test(context: Context, pool: Pool, days: float, method: str, texts: list[st
     logged = log_test(context, pool.id, NewTest(NewEvent(uuid7(), at), typed))
     if pool.name == _ACCEPTED and days == 0:
         then = replace(context, now=at + timedelta(minutes=2))
-        accept_plan(then, logged, NewPlan(uuid7(), {}, Asked()))
+        accept_plan(then, logged, NewPlan(uuid7(), {}, Terms()))
 
 
 def _enter(context: Context, pool: Pool) -> None:

@@ -43,9 +43,9 @@ def backup(db: PrivateMariaDB, file: Path, now: datetime) -> int:
             with subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.PIPE) as dump:
                 assert dump.stdout and dump.stderr
                 shutil.copyfileobj(dump.stdout, out)
-                told = dump.stderr.read().decode()
+                message = dump.stderr.read().decode()
             if dump.returncode:
-                raise KumpanError("backup_failed", f"The backup failed: {told.strip()[-400:]}")
+                raise KumpanError("backup_failed", f"The backup failed: {message.strip()[-400:]}")
         with part.open("rb") as written:
             os.fsync(written.fileno())
         part.replace(file)
@@ -96,11 +96,11 @@ def restore(db: PrivateMariaDB, file: Path) -> None:
                 load.stdin.close()
             except BrokenPipeError:
                 pass  # the client stopped at an error: its words follow
-            told = load.stderr.read().decode()
+            message = load.stderr.read().decode()
         if load.returncode:
             raise KumpanError(
                 "restore_failed",
-                f"The backup could not be loaded; nothing was changed: {told.strip()[-400:]}",
+                f"The backup could not be loaded; nothing was changed: {message.strip()[-400:]}",
             )
         moves = []
         for source_db, target in (("kumpan", "kumpan_outgoing"), ("kumpan_incoming", "kumpan")):

@@ -2039,6 +2039,8 @@ export interface components {
             pool_choices: {
                 [key: string]: components["schemas"]["ChoiceMeta"][];
             };
+            /** Settings */
+            settings: components["schemas"]["QuestionMeta"][];
             /** Typical Pools */
             typical_pools: components["schemas"]["ChoiceMeta"][];
             /** Reasons */
@@ -2584,36 +2586,42 @@ export interface components {
          * @description A pool as stored and in words.
          */
         PoolView: {
-            /**
-             * Id
-             * Format: uuid
-             */
-            id: string;
             /** Name */
             name: string;
-            /** Place */
+            /**
+             * Place
+             * @default
+             */
             place: string;
             /** Time Zone */
             time_zone: string;
             /** Latitude */
-            latitude: number | null;
+            latitude?: number | null;
             /** Longitude */
-            longitude: number | null;
+            longitude?: number | null;
             volume: components["schemas"]["VolumeBody"];
-            /** Volume Text */
-            volume_text: string;
-            /** Volume Within */
-            volume_within: number;
-            /** Summary */
-            summary: string;
             /** Surface */
             surface: string;
             /** Chlorine Source */
             chlorine_source: string;
             /** Installation */
             installation: string;
-            /** Sanitizer */
+            /**
+             * Sanitizer
+             * @default chlorine
+             */
             sanitizer: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Volume Text */
+            volume_text: string;
+            /** Volume Within */
+            volume_within: number;
+            /** Summary */
+            summary: string;
             /** School */
             school: string;
             /** School Label */
@@ -2812,6 +2820,18 @@ export interface components {
             known: components["schemas"]["Span"];
             implied: components["schemas"]["Span"];
             together: components["schemas"]["Span"];
+        };
+        /**
+         * QuestionMeta
+         * @description A question of where a pool stands, and its answers.
+         */
+        QuestionMeta: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Choices */
+            choices: components["schemas"]["ChoiceMeta"][];
         };
         /**
          * ReadingView
@@ -3093,41 +3113,23 @@ export interface components {
         };
         /**
          * SettingsBody
-         * @description A pool's school, targets and fill water as typed.
+         * @description A pool's school, where it stands (answers by question), targets and fill water as typed.
          */
         SettingsBody: {
             /** School */
             school: string;
             /**
-             * Sun
-             * @default part
+             * Answers
+             * @default {}
              */
-            sun: string;
+            answers: {
+                [key: string]: string;
+            };
             /**
              * Borate Allowed
              * @default true
              */
             borate_allowed: boolean;
-            /**
-             * Setting
-             * @default unknown
-             */
-            setting: string;
-            /**
-             * Climate
-             * @default unknown
-             */
-            climate: string;
-            /**
-             * Use
-             * @default unknown
-             */
-            use: string;
-            /**
-             * Ground Water
-             * @default unknown
-             */
-            ground_water: string;
             /**
              * Label Fc
              * @default
@@ -3167,35 +3169,17 @@ export interface components {
             /** School */
             school: string;
             /**
-             * Sun
-             * @default part
+             * Answers
+             * @default {}
              */
-            sun: string;
+            answers: {
+                [key: string]: string;
+            };
             /**
              * Borate Allowed
              * @default true
              */
             borate_allowed: boolean;
-            /**
-             * Setting
-             * @default unknown
-             */
-            setting: string;
-            /**
-             * Climate
-             * @default unknown
-             */
-            climate: string;
-            /**
-             * Use
-             * @default unknown
-             */
-            use: string;
-            /**
-             * Ground Water
-             * @default unknown
-             */
-            ground_water: string;
             /**
              * Label Fc
              * @default

@@ -9,7 +9,7 @@ from kumpan.actions.context import Context
 from kumpan.actions.plans.preview import usual_products
 from kumpan.actions.plans.request import plan_request
 from kumpan.core.dosing.planner import make_plan
-from kumpan.core.dosing.request import Asked
+from kumpan.core.dosing.request import Terms
 from kumpan.core.dosing.supply import checked_choices
 from kumpan.core.dosing.view import show_plan
 from kumpan.core.errors import Conflict
@@ -25,7 +25,7 @@ class NewPlan:
 
     id: UUID
     products: dict[str, tuple[str, float | None]]
-    asked: Asked
+    terms: Terms
 
 
 def accept_plan(context: Context, test: Event, new: NewPlan) -> Event:
@@ -36,7 +36,7 @@ def accept_plan(context: Context, test: Event, new: NewPlan) -> Event:
         return known
     readings = [r.reading for r in test.readings]
     chosen = usual_products(context, pool) | checked_choices(new.products)
-    request = plan_request(context, pool, readings, chosen, new.asked)
+    request = plan_request(context, pool, readings, chosen, new.terms)
     plan = make_plan(request)
     shown = show_plan(plan, request)
     if not shown.steps:

@@ -7,7 +7,7 @@ from kumpan.actions.context import Context
 from kumpan.actions.plans.request import plan_request
 from kumpan.core.dosing.difference import differences
 from kumpan.core.dosing.planner import make_plan
-from kumpan.core.dosing.request import Asked, Choice
+from kumpan.core.dosing.request import Choice, Terms
 from kumpan.core.dosing.supply import checked_choices
 from kumpan.core.dosing.view import PlanView, show_plan
 from kumpan.core.errors import FieldProblem, InvalidInput
@@ -34,7 +34,7 @@ class Typed:
 
     readings: TypedReadings
     products: dict[str, tuple[str, float | None]]
-    asked: Asked
+    terms: Terms
 
 
 def preview_plan(context: Context, pool_id: UUID, typed: Typed) -> Preview:
@@ -48,7 +48,7 @@ def preview_plan(context: Context, pool_id: UUID, typed: Typed) -> Preview:
         chosen |= checked_choices(typed.products)
     except InvalidInput as error:
         problems += error.fields
-    request = plan_request(context, pool, readings, chosen, typed.asked)
+    request = plan_request(context, pool, readings, chosen, typed.terms)
     plan = make_plan(request)
     problems += [
         FieldProblem(f"products.{role}", "not_here", why)

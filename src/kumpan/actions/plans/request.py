@@ -4,7 +4,7 @@ from datetime import date, timedelta
 from zoneinfo import ZoneInfo
 
 from kumpan.actions.context import Context
-from kumpan.core.dosing.request import Asked, Choice, PlanRequest
+from kumpan.core.dosing.request import Choice, PlanRequest, Terms
 from kumpan.core.log.entry import Details
 from kumpan.core.pool.equipment_facts import expired_cover
 from kumpan.core.products.catalogue import PRODUCTS
@@ -82,7 +82,7 @@ def plan_request(
     pool: Pool,
     readings: list[Reading],
     choices: dict[str, Choice],
-    asked: Asked,
+    terms: Terms,
 ) -> PlanRequest:
     """What a plan follows from: typed readings, the log for measures not typed, with their age, the pool and
     what stands ready.
@@ -93,7 +93,7 @@ def plan_request(
     carried = {m: e for m, e in present.measures.items() if e.usable and m not in mine}
     expected = {m: (e.value, e.u95) for m, e in present.measures.items() if m in mine}
     return PlanRequest(
-        traits=traits_of(pool, asked.school, _cell_setting(context, pool)),
+        traits=traits_of(pool, terms.school, _cell_setting(context, pool)),
         water=with_measures(_carried_water(carried, present), _typed(readings)),
         now=here,
         choices=choices,
@@ -105,12 +105,12 @@ def plan_request(
         tc_ppm=next((r.value for r in readings if r.measure == "tc"), None),
         expected=expected,
         at_hand=queries.at_hand(context.session, context.account.id, context.now),
-        seen=asked.seen | _closed_by(pool, here.date()),
-        stay_min=asked.stay_min,
-        hold_days=asked.hold_days,
-        closed_pool=asked.closed_pool,
-        drain_later=asked.drain_later,
-        raise_calcium=asked.raise_calcium,
+        seen=terms.seen | _closed_by(pool, here.date()),
+        stay_min=terms.stay_min,
+        hold_days=terms.hold_days,
+        closed_pool=terms.closed_pool,
+        drain_later=terms.drain_later,
+        raise_calcium=terms.raise_calcium,
         poured_h=_poured_h(context, pool),
         fc_loss_a_day=present.fc_loss_a_day,
         ph_rise_a_day=present.ph_rise_a_day,

@@ -7,8 +7,8 @@ from uuid import UUID
 from kumpan.actions.context import Context
 from kumpan.core.errors import FieldProblem, InvalidInput, check_revision
 from kumpan.core.guidance.own_targets import checked_override
-from kumpan.core.guidance.schools import FC_CAP
-from kumpan.core.pool.traits import SETTING_CHOICES
+from kumpan.core.guidance.schools import FC_CAP, SCHOOLS
+from kumpan.core.pool.traits import SETTINGS
 from kumpan.core.units import gal_to_l, parse_number
 from kumpan.core.water.measures import MEASURES
 from kumpan.store import queries
@@ -30,16 +30,13 @@ class TargetInput:
 
 @dataclass(frozen=True)
 class SettingsInput:
-    """What the Pool page sets beside the pool itself. fill: the fill water's own test; hose: an hour's worth,
-    gallons or litres; label_fc: the most chlorine, ppm, that the product's label lets one swim in."""
+    """What the Pool page sets beside the pool itself. answers: by question (``SETTINGS``); fill: the fill
+    water's own test; hose: an hour's worth, gallons or litres; label_fc: the most chlorine, ppm, that the
+    product's label lets one swim in."""
 
     school: str
-    sun: str
     borate_allowed: bool
-    setting: str = "unknown"
-    climate: str = "unknown"
-    use: str = "unknown"
-    ground_water: str = "unknown"
+    answers: dict[str, str] = field(default_factory=dict)
     label_fc: str = ""
     targets: dict[str, TargetInput] = field(default_factory=dict)
     fill: dict[str, str] = field(default_factory=dict)
@@ -54,9 +51,11 @@ def change_settings(context: Context, pool_id: UUID, given: SettingsInput, revis
     pool = queries.pool(context.session, context.account.id, pool_id, lock=True)
     check_revision(pool.revision, revision, "pool")
     problems: list[FieldProblem] = []
-    for name in SETTING_CHOICES:
-        if getattr(given, name) not in {c.id for c in SETTING_CHOICES[name]}:
-            problems.append(FieldProblem(name, "unknown_choice", "Choose one of the answers."))
+    if given.school not in SCHOOLS:
+        problems.append(FieldProblem("school", "unknown_choice", "Choose one of the answers."))
+    for name, answer in given.answers.items():
+        if name not in SETTINGS or not SETTINGS[name].allows(answer):
+            problems.append(FieldProblem(f"answers.{name}", "unknown_choice", "Choose one of the answers."))
     targets, fill = _targets(given, problems), _fill(given, problems)
     hose = _number(given.hose, "hose", problems)
     if hose is not None and not 10 <= hose <= 20_000:
@@ -73,7 +72,7 @@ def change_settings(context: Context, pool_id: UUID, given: SettingsInput, revis
         raise InvalidInput(*problems)
     pool.school = given.school
     pool.settings = {
-        **{name: getattr(given, name) for name in SETTING_CHOICES if name != "school"},
+        **{name: given.answers.get(name, question.usual) for name, question in SETTINGS.items()},
         "label_fc_ppm": label_fc,
         "borate_allowed": given.borate_allowed,
         "targets": targets,

@@ -123,7 +123,7 @@ def _water_now(context: Context, pool: Pool, present: Present, here: datetime) -
                 span,
                 f"read {_on(day)}" + ("" if e.usable or day == "Today" else ": too old to dose on"),
                 found.level if found else "none",
-                found.word if found else "",
+                found.verdict if found else "",
             )
         )
     return tuple(views)

@@ -11,7 +11,7 @@ from pydantic_core import CoreSchema, core_schema
 from kumpan.actions.shelf.items import ShelfInput
 from kumpan.core.amounts import checked_measure
 from kumpan.core.errors import InvalidInput
-from kumpan.core.pool.traits import SETTING_CHOICES
+from kumpan.core.pool.traits import SETTINGS
 from kumpan.core.pool.volume import VolumeInput, volume_of
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.units import UNIT_LABELS
@@ -62,6 +62,9 @@ def _shelf_typed(typed: dict[str, Any]) -> dict[str, Any]:
 
 def _settings(settings: dict[str, Any]) -> dict[str, Any]:
     PoolSettings.model_validate(settings)
+    for name, question in SETTINGS.items():
+        if name in settings and not question.allows(settings[name]):
+            raise ValueError(f"{name} has no answer {settings[name]!r}")
     return settings
 
 
@@ -121,13 +124,8 @@ class _Texts(_Open):
 
 
 class PoolSettings(_Open):
-    """A pool's own targets, fill water and surroundings; ``typed``: the same as typed."""
+    """A pool's own targets and fill water; ``typed``: the same as typed. Beside them, where it stands."""
 
-    sun: Annotated[str, OneOf(tuple(c.id for c in SETTING_CHOICES["sun"]))] = "part"
-    setting: Annotated[str, OneOf(tuple(c.id for c in SETTING_CHOICES["setting"]))] = "unknown"
-    climate: Annotated[str, OneOf(tuple(c.id for c in SETTING_CHOICES["climate"]))] = "unknown"
-    use: Annotated[str, OneOf(tuple(c.id for c in SETTING_CHOICES["use"]))] = "unknown"
-    ground_water: Annotated[str, OneOf(tuple(c.id for c in SETTING_CHOICES["ground_water"]))] = "unknown"
     label_fc_ppm: Annotated[float, Field(ge=1, le=10)] | None = None
     borate_allowed: bool = True
     targets: dict[str, Target] = {}

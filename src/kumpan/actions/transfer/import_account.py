@@ -63,15 +63,15 @@ _WORDS = {"missing": "This is needed.", "extra_forbidden": "Kumpan does not know
 def check_account(context: Context, job: Job, progress: Progress) -> Outcome:
     """Look the file through and ask."""
     file, rows = _read(context.session, job, progress)
-    _, told = _merged(context, rows)
-    preview = AccountPreview(file.head.account.name, f"{file.head.exported_at:%Y-%m-%d}", tuple(told))
+    _, counts = _merged(context, rows)
+    preview = AccountPreview(file.head.account.name, f"{file.head.exported_at:%Y-%m-%d}", tuple(counts))
     return Outcome("to_confirm", PREVIEW.dump_python(preview, mode="json"))
 
 
 def write_account(context: Context, job: Job, progress: Progress) -> Outcome:
     """Add what is missing here."""
     file, rows = _read(context.session, job, progress)
-    new, told = _merged(context, rows)
+    new, counts = _merged(context, rows)
     if not queries.pools(
         context.session, context.account.id, archived=True
     ):  # an account just begun takes on the file's ways
@@ -92,7 +92,7 @@ def write_account(context: Context, job: Job, progress: Progress) -> Outcome:
                 if "account_id" in table.row.__table__.c:
                     batch = [row | {"account_id": context.account.id} for row in batch]
                 context.session.execute(insert(table.row), batch)
-    return Outcome("done", {"added": sum(t.added for t in told)})
+    return Outcome("done", {"added": sum(t.added for t in counts)})
 
 
 def _read(session: Session, job: Job, progress: Progress) -> tuple[AccountFile, Rows]:
@@ -234,8 +234,8 @@ def _shown_as(table: Table, row: Row, forms: dict[UUID, int]) -> Found:
 
 
 def _first(error: ValidationError) -> str:
-    told = error.errors()[0]
-    return f"{'.'.join(map(str, told['loc']))}: {told['msg']}"
+    first = error.errors()[0]
+    return f"{'.'.join(map(str, first['loc']))}: {first['msg']}"
 
 
 def _merged(context: Context, rows: Rows) -> tuple[Rows, list[TableCount]]:
@@ -246,7 +246,7 @@ def _merged(context: Context, rows: Rows) -> tuple[Rows, list[TableCount]]:
     """
     _renumber(context, rows)
     new: Rows = {}
-    told = []
+    counts = []
     added: dict[str, set[UUID]] = {}
     for table in TABLES:
         parent, all_rows = _PARENT.get(table.name), rows[table.name]
@@ -263,9 +263,9 @@ def _merged(context: Context, rows: Rows) -> tuple[Rows, list[TableCount]]:
             )
             differ += doubled
         added[table.name] = {row[table.key[0]] for row in new[table.name]}
-        told.append(TableCount(table.name, len(new[table.name]), same, differ))
+        counts.append(TableCount(table.name, len(new[table.name]), same, differ))
     _check_steps(context, new, added["plan_steps"])
-    return new, told
+    return new, counts
 
 
 def _missing(context: Context, table: Table, rows: list[Row]) -> tuple[list[Row], int]:

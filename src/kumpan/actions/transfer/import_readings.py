@@ -97,24 +97,24 @@ class ReadingsPreview:
 
 
 @dataclass(frozen=True)
-class Asked:
-    """What was asked for: into which pool, read how (None: as Kumpan thinks likeliest)."""
+class Matching:
+    """How a table is read: into which pool, by which settings (None: as Kumpan thinks likeliest)."""
 
     pool_id: UUID
     settings: Settings | None = None
 
 
-ASKED: TypeAdapter[Asked] = TypeAdapter(Asked)
+MATCHING: TypeAdapter[Matching] = TypeAdapter(Matching)
 PREVIEW: TypeAdapter[ReadingsPreview] = TypeAdapter(ReadingsPreview)
 
 
 def check_readings(context: Context, job: Job, progress: Progress) -> Outcome:
     """Look the table through and ask."""
-    asked = ASKED.validate_python(job.parameters)
-    pool = queries.pool(context.session, context.account.id, asked.pool_id)
+    matching = MATCHING.validate_python(job.parameters)
+    pool = queries.pool(context.session, context.account.id, matching.pool_id)
     sheet = _sheet(context.session, job)
     usual, remarks = usual_settings(sheet, context.account.unit_system == "metric")
-    settings = asked.settings or usual
+    settings = matching.settings or usual
     preview = ReadingsPreview(
         pool.id,
         pool.name,
@@ -123,7 +123,7 @@ def check_readings(context: Context, job: Job, progress: Progress) -> Outcome:
         len(sheet.rows),
         _columns(sheet, settings),
         settings,
-        () if asked.settings else remarks,
+        () if matching.settings else remarks,
     )
     try:
         preview = _filled(
@@ -142,14 +142,14 @@ def _place(context: Context, pool: Pool) -> Place:
 
 def write_readings(context: Context, job: Job, progress: Progress) -> Outcome:
     """Write the table's tests, as previewed. Looked through once more: the log may have grown since."""
-    asked = ASKED.validate_python(job.parameters)
-    assert asked.settings is not None
-    pool = queries.pool(context.session, context.account.id, asked.pool_id)
+    matching = MATCHING.validate_python(job.parameters)
+    assert matching.settings is not None
+    pool = queries.pool(context.session, context.account.id, matching.pool_id)
     sheet = _sheet(context.session, job)
     checked = check_rows(
-        sheet, asked.settings, _place(context, pool), lambda done, total: progress(done, 2 * total)
+        sheet, matching.settings, _place(context, pool), lambda done, total: progress(done, 2 * total)
     )
-    tests = checked.kept(asked.settings.exclude)
+    tests = checked.kept(matching.settings.exclude)
     with database.parents_taken_for_granted(context.session):
         for begin in range(0, len(tests), _BATCH):
             progress(len(tests) + begin, 2 * len(tests))

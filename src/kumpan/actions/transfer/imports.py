@@ -58,8 +58,8 @@ def change_matching(context: Context, job_id: UUID, pool_id: UUID, settings: Set
         raise Conflict("not_asking", "This import is past that point.")
     import_readings.check_settings(settings)
     queries.pool(context.session, context.account.id, pool_id)
-    asked = import_readings.Asked(pool_id, settings)
-    job.parameters = job.parameters | import_readings.ASKED.dump_python(asked, mode="json")
+    matching = import_readings.Matching(pool_id, settings)
+    job.parameters = job.parameters | import_readings.MATCHING.dump_python(matching, mode="json")
     return _wait(context.session, job, "check")
 
 
@@ -79,8 +79,8 @@ def confirm(context: Context, job_id: UUID, revision: int) -> Job:
         if not preview.new and not preview.notes:
             raise InvalidInput(FieldProblem("columns", "nothing_new", "There is nothing new in this file."))
         # What was shown is what will be written, whatever Kumpan would think likeliest by then.
-        asked = import_readings.Asked(preview.pool_id, preview.settings)
-        job.parameters = job.parameters | import_readings.ASKED.dump_python(asked, mode="json")
+        matching = import_readings.Matching(preview.pool_id, preview.settings)
+        job.parameters = job.parameters | import_readings.MATCHING.dump_python(matching, mode="json")
     return _wait(context.session, job, "write")
 
 

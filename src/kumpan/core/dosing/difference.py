@@ -14,27 +14,29 @@ def differences(usual: DosePlan, other: DosePlan, usual_label: str) -> tuple[str
     """
     before = {f.measure: f for f in usual.findings}
     pairs = ((before[f.measure], f) for f in other.findings if f.measure in before)
-    told = [text for was, now in pairs if (text := _verdict(was, now, usual_label))]
+    lines = [text for was, now in pairs if (text := _verdict(was, now, usual_label))]
     for role, label in ROLE_LABELS.items():
         mine, theirs = _total(other, role), _total(usual, role)
         if mine != theirs:
-            told.append(f"{label}: {mine or 'nothing'} here, {theirs or 'nothing'} under {usual_label}.")
+            lines.append(f"{label}: {mine or 'nothing'} here, {theirs or 'nothing'} under {usual_label}.")
     if usual.swim.allowed != other.swim.allowed:
-        told.append(
+        lines.append(
             f"{other.swim.sentence} Under {usual_label}:"
             f" {usual.swim.sentence[0].lower()}{usual.swim.sentence[1:]}"
         )
-    return tuple(told)
+    return tuple(lines)
 
 
 def _verdict(was: Finding, now: Finding, usual_label: str) -> str:
     """How one measure is judged otherwise; empty where it is not."""
     name = MEASURES[now.measure].label
-    if was.word != now.word:
+    if was.verdict != now.verdict:
         wanted = band_words(was.band) or "no target"
-        return f"{name} is {now.word} here, {was.word} under {usual_label} ({wanted})."
+        return f"{name} is {now.verdict} here, {was.verdict} under {usual_label} ({wanted})."
     if was.band != now.band and was.band is not None and now.band is not None:
-        return f"{name} is {now.word} either way, but wanted at {band_words(now.band) or 'any level'} here."
+        return (
+            f"{name} is {now.verdict} either way, but wanted at {band_words(now.band) or 'any level'} here."
+        )
     return ""
 
 

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from kumpan.core.chemistry.chlorine import forms_of
 from kumpan.core.chemistry.saturation import dissolved_solids_ppm, langelier_index, other_alkalinity_ppm
-from kumpan.core.dosing.request import Finding, Level
+from kumpan.core.dosing.request import Finding, Level, Verdict
 from kumpan.core.dosing.uncertainty import SURE, odds, sure_margin
 from kumpan.core.guidance.schools import FC_CAP, TEMP_STATED_C
 from kumpan.core.guidance.targets import Band, bands_of, shock_level_ppm
@@ -138,7 +138,8 @@ def _judge(read: Read, band: Band, fill: float, shock_ppm: float) -> Finding:
     measure, value, u95 = band.measure, read.value, read.u95
     label = MEASURES[measure].label
     level: Level = "fine"
-    word, sentence, reason = "fine", f"{label} is fine.", band.reason_id
+    verdict: Verdict = "fine"
+    sentence, reason = f"{label} is fine.", band.reason_id
     if band.low is None and band.high is None:
         return Finding(
             measure,
@@ -151,16 +152,16 @@ def _judge(read: Read, band: Band, fill: float, shock_ppm: float) -> Finding:
             u95,
         )
     if is_low(value, band, u95):
-        level, word = "act", "low"
+        level, verdict = "act", "low"
         sentence = f"{label} is low: at least {band.low:.{MEASURES[measure].decimals}f} wanted."
     elif is_high(value, band, u95):
-        word, reason = "high", band.high_reason_id or band.reason_id
+        verdict, reason = "high", band.high_reason_id or band.reason_id
         level, sentence = _judge_high(read, band, fill, shock_ppm)
     elif u95 and odds(value, u95, band).fine < SURE:
         return _cannot_tell(read, band)
     elif measure == "ch" and band.low is None and value < _SOFT_PPM:
         sentence = "Calcium is low, which does not matter on this surface."
-    return Finding(measure, value, level, word, band, sentence, reason, u95)
+    return Finding(measure, value, level, verdict, band, sentence, reason, u95)
 
 
 def _cannot_tell(read: Read, band: Band) -> Finding:

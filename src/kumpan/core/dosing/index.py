@@ -71,8 +71,8 @@ def index_act(s: Situation) -> Act | None:
         return None
     if off > 0:
         goal = _acid_goal(s)
-        told = (s.water.ph or 0.0) - goal > max(s.u95("ph"), 0.05)
-        return kept_apart(s, acid(s, goal)) if told else None
+        measurable = (s.water.ph or 0.0) - goal > max(s.u95("ph"), 0.05)
+        return kept_apart(s, acid(s, goal)) if measurable else None
     return kept_apart(s, _against_soft_water(s, off))
 
 
@@ -114,14 +114,14 @@ def _against_soft_water(s: Situation, off: float) -> Act | None:
 def _ways_up(s: Situation, off: float) -> list[_Means]:
     """Alkalinity and calcium, each as far as the index asks by its definition and its own limits let it."""
     ways: list[_Means] = []
-    for measure, value, top, told in (
+    for measure, value, top, measurable in (
         ("ta", s.water.ta_ppm, s.bands["ta"].aim, 5.0),
         ("ch", s.water.ch_ppm, _calcium_top(s), 10.0),
     ):
         if value is None or top is None:
             continue
         gap = min(top, value * 10 ** min(1.0, _PAST_LOW - off)) - value
-        if gap > max(s.u95(measure), told):
+        if gap > max(s.u95(measure), measurable):
             pour = Pour(s, f"raise_{measure}")
             act = pour.act(gap / pour.rise(measure), pour.most)
             ways += [_Means(act, gap / _SPAN[measure])] if act is not None else []

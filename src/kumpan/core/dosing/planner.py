@@ -74,7 +74,7 @@ def make_plan(request: PlanRequest) -> DosePlan:
 
 def _supplied(steps: list[Step], chosen: list[Act], s: Situation) -> list[Step]:
     """Each addition with what it costs, what the stock lacks, and other products that would do."""
-    told = []
+    supplied = []
     for step in steps:
         if step.amount and step.product_id:
             entry, product = s.supply.at_hand.get(step.role), PRODUCTS[step.product_id]
@@ -92,8 +92,8 @@ def _supplied(steps: list[Step], chosen: list[Act], s: Situation) -> list[Step]:
                 )
             cost = entry.cost_minor(step.amount.canonical) if entry else None
             step = replace(step, cost_minor=cost, warnings=(short,) if short else (), alternatives=others)
-        told.append(step)
-    return told
+        supplied.append(step)
+    return supplied
 
 
 def _without(role: str, chosen: list[Act], s: Situation) -> WaterState:

@@ -22,6 +22,8 @@ def by_earlier_rules(rule_version: str) -> bool:
 
 
 Level = Literal["fine", "watch", "act", "none"]
+# What a reading is called; its text on screen is the same.
+Verdict = Literal["low", "fine", "high", "edge", "cannot tell", "no target"]
 
 
 @dataclass(frozen=True)
@@ -110,12 +112,12 @@ class PlanRequest:
 
 @dataclass(frozen=True)
 class Finding:
-    """One measure judged: a word, a level, its band and a sentence."""
+    """One measure judged: its verdict, a level, its band and a sentence."""
 
     measure: str
     value: float
     level: Level
-    word: str
+    verdict: Verdict
     band: Band | None
     sentence: str
     reason_id: str
@@ -252,7 +254,7 @@ class DosePlan:
 
 
 @dataclass(frozen=True)
-class Asked:
+class Terms:
     """What the person adds to the readings: another school to look at, what they see, how long they stay
     (minutes); the rest as in ``PlanRequest``.
     """

@@ -191,8 +191,8 @@ def _calcium_wish_ppm(s: Situation) -> float | None:
         return None
     index = saturation_of(s.water)
     after = -math.inf if index is None else max(index.index) + math.log10(aim / ch)
-    told = aim - ch > max(s.u95("ch"), _CALCIUM_WISH_PPM)
-    return aim if told and after <= INDEX_HIGH else None
+    distinct = aim - ch > max(s.u95("ch"), _CALCIUM_WISH_PPM)
+    return aim if distinct and after <= INDEX_HIGH else None
 
 
 def drain_limit(s: Situation) -> float:

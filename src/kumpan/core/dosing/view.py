@@ -221,7 +221,7 @@ def _finding(finding: Finding, request: PlanRequest) -> FindingView:
         label=measure.label,
         text=show_value(measure.id, finding.value, request.system),
         level=finding.level,
-        word=finding.word,
+        word=finding.verdict,
         sentence=finding.sentence,
         band=band_words(finding.band),
         reason_id=finding.reason_id,

@@ -37,8 +37,8 @@ def swim_status(water: WaterState, traits: PoolTraits, seen: frozenset[str] = fr
         return Swim(False, None, f"No swimming: {' and '.join(reasons)}.", tuple(reasons))
     cc = bands_of(traits, water)["cc"]
     smells = water.cc_ppm is not None and is_high(water.cc_ppm, cc)
-    told = " Combined chlorine is high: it may sting." if smells else ""
-    return Swim(True, None, f"Swimming is fine while the floor is clearly visible.{told}", ())
+    smell = " Combined chlorine is high: it may sting." if smells else ""
+    return Swim(True, None, f"Swimming is fine while the floor is clearly visible.{smell}", ())
 
 
 def unfit(water: WaterState, traits: PoolTraits) -> list[str]:

@@ -111,13 +111,13 @@ def usual_settings(sheet: Sheet, metric: bool) -> tuple[Settings, tuple[str, ...
     dated = of.get("when", of.get("date"))
     cells = [row[dated] for row in sheet.rows[:2000]] if dated is not None else []
     order, unsure = usual_order(cells, us=not metric)
-    told = [f"{sheet.head[i]}: {c.remark}" for i, c in enumerate(columns) if c.remark]
+    remarks = [f"{sheet.head[i]}: {c.remark}" for i, c in enumerate(columns) if c.remark]
     if unsure:
-        told.insert(0, "The dates could be read month first or day first. Check the first tests below.")
+        remarks.insert(0, "The dates could be read month first or day first. Check the first tests below.")
     numbers = [row[i] for row in sheet.rows[:500] for i, c in enumerate(columns) if c.role in MEASURES]
     commas = sum(bool(re.search(r"\d,\d{1,2}\b(?!\d)", n)) for n in numbers)
     points = sum(bool(re.search(r"\d\.\d{1,2}\b(?!\d)", n)) for n in numbers)
-    return Settings(columns, order, "comma" if commas > points else "point", "photometer"), tuple(told)
+    return Settings(columns, order, "comma" if commas > points else "point", "photometer"), tuple(remarks)
 
 
 @dataclass(frozen=True)

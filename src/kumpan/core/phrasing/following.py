@@ -71,9 +71,9 @@ def next_share(measure: str, share: float) -> str:
     return f"After the full test the next share: {share:.0%} in all brings {name} into its band."
 
 
-def a_day(amount: Amount, product: str, ppm: float, told: bool) -> str:
+def a_day(amount: Amount, product: str, ppm: float, by_log: bool) -> str:
     """What a day uses: by this pool's log, or the ordinary demand."""
-    whose = "what this pool uses by its log" if told else "until the log knows this pool's own use"
+    whose = "what this pool uses by its log" if by_log else "until the log knows this pool's own use"
     return f"From tomorrow about {amount.text} of {product} a day ({ppm:.2g} ppm), {whose}."
 
 

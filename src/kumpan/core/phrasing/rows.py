@@ -62,16 +62,18 @@ _CALCIUM_LB_GAL = 1.0
 
 def _in_this_pool(act: Act, product: Product, s: Situation) -> list[str]:
     """What its handling takes here beyond the product's own text."""
-    told = []
+    notes = []
     if s.traits.is_small_soft and product.group == "acid":
-        told.append("Dilute it 1 to 10 in pool water first, and pour at the running return.")
+        notes.append("Dilute it 1 to 10 in pool water first, and pour at the running return.")
     chlorine_holds = s.value("fc") is not None and not s.low("fc")
     if s.traits.has_chlorinator and product.group == "acid" and chlorine_holds:
-        told.append("Fewer cell hours while chlorine stays in its band: less gas, and pH climbs more slowly.")
+        notes.append(
+            "Fewer cell hours while chlorine stays in its band: less gas, and pH climbs more slowly."
+        )
     if product.group == "calcium":
         loads = math.ceil(act.amount / G_PER_LB / _CALCIUM_LB_GAL / _BUCKET_GAL)
-        told.append(f"{loads} bucket{'s' if loads > 1 else ''} of 5 gal, two thirds full.")
-    return told
+        notes.append(f"{loads} bucket{'s' if loads > 1 else ''} of 5 gal, two thirds full.")
+    return notes
 
 
 # A five-gallon bucket is filled to about two thirds with product and water (our own).
@@ -133,7 +135,7 @@ def dilute_step(start: int, share: float, moves: tuple[Move, ...], s: Situation,
     names = " and ".join(
         MEASURES[f.measure].label.lower()
         for f in s.findings
-        if MEASURES[f.measure].dilutes and f.level == "act" and f.word == "high"
+        if MEASURES[f.measure].dilutes and f.level == "act" and f.verdict == "high"
     )
     how = [_exchange(share, s, overflow)]
     if s.traits.fill.ph is None:

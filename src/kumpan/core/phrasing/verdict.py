@@ -23,70 +23,76 @@ def _headline_name(measure: str) -> str:
 def needs_test(s: Situation, steps: list[Step]) -> tuple[str, ...]:
     """Which test is missing or to be taken again for what, the most useful first."""
     water = s.water
-    told = _read_again(s)
+    sentences = _read_again(s)
     if s.conflict:
-        return tuple(told)
+        return tuple(sentences)
     read = (water.fc_ppm, water.ph, water.ta_ppm, water.ch_ppm, water.cya_ppm, water.salt_ppm)
     if all(v is None for v in read):
-        return tuple(told)
-    told += _never_read(water)
+        return tuple(sentences)
+    sentences += _never_read(water)
     leant_on = [m.word for m in MEASURES.values() if m.field in untested(water)]
     if water.has_ph_chemistry and leant_on and any(x.role in _PH_ROLES for x in steps):
-        told.append(
+        sentences.append(
             f"Not tested: {listed(leant_on)}. The acid or base dose is the least that any value of it would"
             " ask for; the re-test decides the rest."
         )
-    return tuple(told)
+    return tuple(sentences)
 
 
 def _read_again(s: Situation) -> list[str]:
     """What was read and is to be read anew, by another method or the same."""
-    told = [f"{s.conflict.message} No acid or base until then."] if s.conflict else []
-    told += [d.message for d in s.doubtful if not (d.measure == "fc" and s.chlorine_in_doubt)]
+    sentences = [f"{s.conflict.message} No acid or base until then."] if s.conflict else []
+    sentences += [d.message for d in s.doubtful if not (d.measure == "fc" and s.chlorine_in_doubt)]
     if s.chlorine_in_doubt:
-        told.append(
+        sentences.append(
             "Chlorine reads none though something feeds it: thin the sample with bottled water and read it"
             " again first."
         )
     if s.only_total:
-        told.append("Test free chlorine: total chlorine stands for it in the dose, and opens no swimming.")
-    return told + [f.sentence for f in s.findings if f.word == "cannot tell"]
+        sentences.append(
+            "Test free chlorine: total chlorine stands for it in the dose, and opens no swimming."
+        )
+    return sentences + [f.sentence for f in s.findings if f.verdict == "cannot tell"]
 
 
 def _never_read(water: WaterState) -> list[str]:
     """What cannot be planned for want of a reading."""
-    told = []
+    sentences = []
     if water.fc_ppm is None:
-        told.append("Test free chlorine: without it no chlorine dose and no swim advice.")
+        sentences.append("Test free chlorine: without it no chlorine dose and no swim advice.")
     for_ph = {"total alkalinity": water.ta_ppm, "stabilizer": water.cya_ppm}
     missing = " and ".join(name for name, value in for_ph.items() if value is None)
     if water.ph is None:
-        told.append("Test pH: without it no acid or base dose.")
+        sentences.append("Test pH: without it no acid or base dose.")
     elif missing and not 7.2 <= water.ph <= 7.8:
-        told.append(f"Test {missing}: without it the acid or base dose for this pH cannot be computed.")
+        sentences.append(f"Test {missing}: without it the acid or base dose for this pH cannot be computed.")
     if water.cya_ppm is None and water.fc_ppm is not None:
-        told.append("Test stabilizer: until then chlorine is planned for a pool with little of it.")
-    return told
+        sentences.append("Test stabilizer: until then chlorine is planned for a pool with little of it.")
+    return sentences
 
 
 def left_alone(s: Situation, steps: list[Step]) -> tuple[str, ...]:
     """What is deliberately not dosed, and why."""
     used = {x.role for x in steps}
-    told = [why for role, why in s.supply.refused.items() if role in used]
+    sentences = [why for role, why in s.supply.refused.items() if role in used]
     if s.drain_share:
-        told.append("No chlorine goes into water that is about to be let go: closed until full and read.")
+        sentences.append(
+            "No chlorine goes into water that is about to be let go: closed until full and read."
+        )
     if s.growth and s.low("cya"):
-        told.append("Stabilizer waits until the water is clear: it would bind the chlorine that clears it.")
-    told += _watched(s)
-    told += _index_told(s)
+        sentences.append(
+            "Stabilizer waits until the water is clear: it would bind the chlorine that clears it."
+        )
+    sentences += _watched(s)
+    sentences += _index_told(s)
     if (text := _more_than_swimming_allows(s)) is not None:
-        told.append(text)
-    return (*told, *_fine(s))
+        sentences.append(text)
+    return (*sentences, *_fine(s))
 
 
 def _watched(s: Situation) -> list[str]:
     """Readings that are off and get nothing, with what to do of them."""
-    watched = [f for f in s.findings if f.level == "watch" and f.word != "cannot tell"]
+    watched = [f for f in s.findings if f.level == "watch" and f.verdict != "cannot tell"]
     combined = [f for f in s.findings if f.measure == "cc" and f.level == "act" and not s.growth]
     return [f.sentence for f in (*watched, *combined)]
 
@@ -94,11 +100,11 @@ def _watched(s: Situation) -> list[str]:
 def _fine(s: Situation) -> list[str]:
     """What is fine, and what is low and of no account."""
     fine = [f for f in s.findings if f.level == "fine" and f.measure != "fc"]
-    told = [f.sentence for f in fine if does_not_matter(f)]
+    sentences = [f.sentence for f in fine if does_not_matter(f)]
     names = [_headline_name(f.measure) for f in fine if not does_not_matter(f)]
     if names and not s.drain_share:
-        told.append(f"{_sentence(_join(names))} {'is' if len(names) == 1 else 'are'} fine.")
-    return told
+        sentences.append(f"{_sentence(_join(names))} {'is' if len(names) == 1 else 'are'} fine.")
+    return sentences
 
 
 def _index_told(s: Situation) -> list[str]:
@@ -173,7 +179,7 @@ def _nothing_to_do(s: Situation) -> str:
 
 def _verdict(s: Situation, off: list[Finding]) -> str:
     """What is off, in a row."""
-    words = [f"{_headline_name(f.measure)} {f.word}" for f in off]
+    words = [f"{_headline_name(f.measure)} {f.verdict}" for f in off]
     index = off_index(s)
     if index:
         words.append("the water scales" if index > 0 else "the water takes calcium")

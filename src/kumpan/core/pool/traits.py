@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass, field
 
-from kumpan.core.guidance.schools import DEFAULT_SCHOOL, SCHOOLS
+from kumpan.core.guidance.schools import DEFAULT_SCHOOL
 from kumpan.core.units import gal_to_l
 from kumpan.core.water.state import WaterState
 
@@ -136,37 +136,68 @@ POOL_CHOICES: dict[str, tuple[Choice, ...]] = {
 }
 
 
-# Questions of the targets, answered on the Pool page once the pool is there.
-SETTING_CHOICES: dict[str, tuple[Choice, ...]] = {
-    "school": tuple(Choice(s.id, s.label) for s in SCHOOLS.values()),
-    "sun": (
-        Choice("part", "Some sun"),
-        Choice("full", "Full sun all day"),
-        Choice("shade", "Shade"),
-        Choice("indoor", "Indoors"),
-        Choice("unknown", "I don't know", costs="Stabilizer is then aimed as for some sun."),
+@dataclass(frozen=True)
+class Question:
+    """What the Pool page asks of where a pool stands. usual: the answer until one is given."""
+
+    label: str
+    choices: tuple[Choice, ...]
+    usual: str = "unknown"
+
+    def allows(self, answer: str) -> bool:
+        """Whether this is one of its answers."""
+        return any(c.id == answer for c in self.choices)
+
+
+# One row a question: API, form, store and open format follow from it; what decides by it names it in
+# ``store.water``.
+SETTINGS: dict[str, Question] = {
+    "sun": Question(
+        "Sun on the water",
+        (
+            Choice("part", "Some sun"),
+            Choice("full", "Full sun all day"),
+            Choice("shade", "Shade"),
+            Choice("indoor", "Indoors"),
+            Choice("unknown", "I don't know", costs="Stabilizer is then aimed as for some sun."),
+        ),
+        usual="part",
     ),
-    "setting": (
-        Choice("unknown", "I don't know", costs="How often to skim is then a guess."),
-        Choice("open", "Open ground"),
-        Choice("trees", "Under trees"),
-        Choice("dusty", "Dust or fields near"),
-        Choice("coast", "By the sea"),
+    "setting": Question(
+        "What stands round it",
+        (
+            Choice("unknown", "I don't know", costs="How often to skim is then a guess."),
+            Choice("open", "Open ground"),
+            Choice("trees", "Under trees"),
+            Choice("dusty", "Dust or fields near"),
+            Choice("coast", "By the sea"),
+        ),
     ),
-    "climate": (
-        Choice("unknown", "I don't know", costs="Whether it must be closed before winter is then not known."),
-        Choice("freezes", "Freezes in winter"),
-        Choice("mild", "Never freezes"),
+    "climate": Question(
+        "Winter",
+        (
+            Choice(
+                "unknown", "I don't know", costs="Whether it must be closed before winter is then not known."
+            ),
+            Choice("freezes", "Freezes in winter"),
+            Choice("mild", "Never freezes"),
+        ),
     ),
-    "ground_water": (
-        Choice("unknown", "I don't know", costs="Water is then exchanged by overflow, a third at most."),
-        Choice("low", "Stands low all year"),
-        Choice("high", "Stands high, or does after rain"),
+    "ground_water": Question(
+        "Ground water",
+        (
+            Choice("unknown", "I don't know", costs="Water is then exchanged by overflow, a third at most."),
+            Choice("low", "Stands low all year"),
+            Choice("high", "Stands high, or does after rain"),
+        ),
     ),
-    "use": (
-        Choice("unknown", "I don't know", costs="Chlorine demand is then taken as ordinary."),
-        Choice("light", "Few bathers"),
-        Choice("usual", "A family"),
-        Choice("heavy", "Many bathers"),
+    "use": Question(
+        "Who swims",
+        (
+            Choice("unknown", "I don't know", costs="Chlorine demand is then taken as ordinary."),
+            Choice("light", "Few bathers"),
+            Choice("usual", "A family"),
+            Choice("heavy", "Many bathers"),
+        ),
     ),
 }

@@ -20,13 +20,6 @@ const FILL: [string, string][] = [
   ["copper", "Copper"],
   ["iron", "Iron"],
 ];
-const PLACE: ["sun" | "setting" | "climate" | "use" | "ground_water", string][] = [
-  ["sun", "Sun on the water"],
-  ["setting", "What stands round it"],
-  ["climate", "Winter"],
-  ["use", "Who swims"],
-  ["ground_water", "Ground water"],
-];
 const NONE: Required<Target> = { low: "", aim: "", high: "", why: "" };
 const NAMES = { low: "minimum", aim: "aim", high: "maximum" } as const;
 
@@ -74,7 +67,7 @@ export function Settings({ pool, meta }: { pool: Pool; meta: Meta }) {
               {school.caution} <WhyLink reasonId={school.reason_id} />
             </Text>
           )}
-          {(values.school !== pool.school || values.sun !== pool.settings.sun) && (
+          {(values.school !== pool.school || values.answers?.["sun"] !== pool.settings.answers["sun"]) && (
             <Text fontSize="14px" fontWeight={700} mb="6px">
               Still the saved targets; save to see these.
             </Text>
@@ -151,27 +144,28 @@ export function Settings({ pool, meta }: { pool: Pool; meta: Meta }) {
         <Box>
           <ColumnHead title="Where it stands" />
           <Grid templateColumns={{ base: "1fr", md: "1fr 1fr" }} gap="12px" mb="24px">
-            {PLACE.map(([name, label]) => {
-              const choices = meta.pool_choices[name]!;
-              return (
-                <Field
-                  key={name}
-                  label={label}
-                  error={at(name)}
-                  hint={choices.find((c) => c.id === values[name])?.costs ?? undefined}
-                >
-                  {(p) => (
-                    <Select {...p} value={values[name]} onChange={(e) => change({ [name]: e.target.value })}>
-                      {choices.map((c) => (
-                        <option key={c.id} value={c.id}>
-                          {c.label}
-                        </option>
-                      ))}
-                    </Select>
-                  )}
-                </Field>
-              );
-            })}
+            {meta.settings.map(({ id, label, choices }) => (
+              <Field
+                key={id}
+                label={label}
+                error={at(`answers.${id}`)}
+                hint={choices.find((c) => c.id === values.answers?.[id])?.costs ?? undefined}
+              >
+                {(p) => (
+                  <Select
+                    {...p}
+                    value={values.answers?.[id]}
+                    onChange={(e) => change({ answers: { ...values.answers, [id]: e.target.value } })}
+                  >
+                    {choices.map((c) => (
+                      <option key={c.id} value={c.id}>
+                        {c.label}
+                      </option>
+                    ))}
+                  </Select>
+                )}
+              </Field>
+            ))}
             <Field
               label="Swim in at most, ppm"
               error={at("label_fc")}
