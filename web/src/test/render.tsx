@@ -23,10 +23,13 @@ export function show(element: ReactElement) {
 
 export type Asked = { method: string; path: string; body: Record<string, unknown> };
 
-/** A server that answers each request by the next of these: a status and a body. What was asked is kept. */
+/** A server that answers each request by the next of these: a status and a body. What was asked is kept. What every page
+ *  reads besides (the reasons behind its links) is none of these. */
 export function answering(...answers: [number, unknown][]) {
   const asked: Asked[] = [];
   const server = vi.fn(async (request: Request) => {
+    if (new URL(request.url).pathname.endsWith("/meta"))
+      return new Response('{"reasons":{}}', { headers: { "content-type": "application/json" } });
     const text = await request.clone().text();
     asked.push({
       method: request.method,

@@ -24,3 +24,12 @@ afterEach(() => {
   cleanup();
   localStorage.clear();
 });
+
+// jsdom lays nothing out: what watches a size is told none.
+vi.stubGlobal(
+  "ResizeObserver",
+  class {
+    observe() {}
+    disconnect() {}
+  },
+);

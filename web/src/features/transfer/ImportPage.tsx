@@ -249,7 +249,7 @@ function Account({ account }: { account: Schemas["AccountPreview"] }) {
             padding: "8px 12px 8px 0",
             textAlign: "right",
           },
-          "& :first-child": { textAlign: "left" },
+          "& th:first-of-type": { textAlign: "left" },
         }}
       >
         <thead>
