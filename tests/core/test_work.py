@@ -9,7 +9,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from kumpan.core.machines.backwash import Filter, Row, lost_l, rows_for, standing, steps_for
+from kumpan.core.machines.backwash import Filter, lost_l, rows_for, standing, steps_for
+from kumpan.core.machines.filter_rows import Row
 from kumpan.core.machines.pad import Objection, Pad, left_wrong, operate
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.work.fold import progress, refused

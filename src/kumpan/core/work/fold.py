@@ -5,7 +5,7 @@ lies after that instant is not seen, so an earlier look is what it was then.
 """
 
 from collections.abc import Iterable
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 from itertools import pairwise
 
@@ -24,112 +24,142 @@ from kumpan.core.work.sheet import (
 )
 
 
+@dataclass(frozen=True)
+class _Heard:
+    """What had been written and said by an instant, each in order of time."""
+
+    entries: list[Entry]
+    marks: list[Mark]
+    now: datetime
+
+    def until(self, at: datetime) -> "_Heard":
+        """The same as it was at an earlier instant."""
+        entries = [e for e in self.entries if e.at <= at]
+        return _Heard(entries, [m for m in self.marks if m.at <= at], at)
+
+    def of(self, key: str, *verbs: str) -> Mark | None:
+        """The last that was said of a step with one of these verbs."""
+        return next((m for m in reversed(self.marks) if m.key == key and m.verb in verbs), None)
+
+
 def progress(start: Start, entries: Iterable[Entry], marks: Iterable[Mark], now: datetime) -> Progress:
     """The sheet at ``now``. Entries and marks may come in any order.
 
     A step closes by an entry written for it, by one that meets it once it was open, or by what is said of it;
     the last thing said counts. A sheet ends by what ends it, by its last step, or by being left.
     """
-    seen = sorted((e for e in entries if start.at < e.at <= now and e.id != start.id), key=_when)
-    said = sorted((m for m in marks if start.at <= m.at <= now), key=_when)
-    end_at, end_by, state = _ended(start, seen, said, now)
+    written = [e for e in entries if start.at < e.at and e.id != start.id]
+    heard = _Heard(sorted(written, key=_when), sorted(marks, key=_when), now).until(now)
+    end_at, end_by, state = _ended(start, heard)
+    steps = _steps(start, heard if end_at is None else heard.until(end_at))
+    end_at, state = _closed(start, steps, end_at, state)
     if end_at is not None:
-        seen, said = [e for e in seen if e.at <= end_at], [m for m in said if m.at <= end_at]
-    steps = _steps(start, seen, said, end_at or now)
-    if end_at is None and all(b.closed_at for b in steps):
-        end_at, state = max((b.closed_at for b in steps if b.closed_at), default=start.at), "done"
-    elif end_at is not None and all(b.closed_at or isinstance(b.step.act, Test) for b in steps):
-        state = "done"  # nothing was left but to read, and that is of no use any more
-    if end_at is not None:
-        steps = [b if b.closed_at else replace(b, state="missed", until=None) for b in steps]
+        steps = [_missed(b) for b in steps]
     return Progress(state, tuple(steps), end_at, end_by, {b.step.key: b for b in steps})
+
+
+def _closed(
+    start: Start, steps: list[Became], end_at: datetime | None, state: SheetState
+) -> tuple[datetime | None, SheetState]:
+    """When and as what a sheet ended, its own steps counted: done where all are closed, or where nothing was
+    left but to read when it ended.
+    """
+    left = [b for b in steps if not b.closed_at]
+    if end_at is None and not left:
+        return max((b.closed_at for b in steps if b.closed_at), default=start.at), "done"
+    if end_at is not None and all(isinstance(b.step.act, Test) for b in left):
+        return end_at, "done"
+    return end_at, state
+
+
+def _missed(became: Became) -> Became:
+    return became if became.closed_at else replace(became, state="missed", until=None)
 
 
 def _when(one: Entry | Mark) -> tuple[datetime, str]:
     return one.at, one.id
 
 
-def _ended(
-    start: Start, seen: list[Entry], said: list[Mark], now: datetime
-) -> tuple[datetime | None, str, SheetState]:
+def _ended(start: Start, heard: _Heard) -> tuple[datetime | None, str, SheetState]:
     """When a sheet ended though steps may be open, by what, and as what; the first that did."""
     ends: list[tuple[datetime, str, SheetState]] = [
-        (m.at, m.id, "given_up") for m in said if m.verb == "give_up"
+        (m.at, m.id, "given_up") for m in heard.marks if m.verb == "give_up"
     ]
-    by = next(
-        (e for e in seen if any(end.fits(e) for end in start.ended_by) and not _meets(start, e, seen, said)),
-        None,
-    )
+    fitting = (e for e in heard.entries if any(end.fits(e) for end in start.ended_by))
+    by = next((e for e in fitting if not _meets(start, e, heard)), None)
     if by is not None:
         ends.append((by.at, by.id, "superseded"))
-    ends += [(at, "", "given_up") for at in _left(start, seen, said) if at <= now]
-    return min(ends, default=(None, "", _paused(said)), key=lambda end: (end[0] or now, end[1]))
+    ends += [(at, "", "given_up") for at in _left(start, heard) if at <= heard.now]
+    return min(ends) if ends else (None, "", _paused(heard))
 
 
-def _meets(start: Start, entry: Entry, seen: list[Entry], said: list[Mark]) -> bool:
+def _meets(start: Start, entry: Entry, heard: _Heard) -> bool:
     """Whether an entry is what an open step of the sheet waited for: then it goes on instead of ending."""
-    until = [e for e in seen if _when(e) <= _when(entry)]
-    steps = _steps(start, until, [m for m in said if m.at <= entry.at], entry.at)
-    return any(b.by == entry.id for b in steps)
+    then = heard.until(entry.at)
+    before = replace(then, entries=[e for e in then.entries if _when(e) <= _when(entry)])
+    return any(b.by == entry.id for b in _steps(start, before))
 
 
-def _left(start: Start, seen: list[Entry], said: list[Mark]) -> list[datetime]:
+def _left(start: Start, heard: _Heard) -> list[datetime]:
     """When the sheet ended of itself: at its term, or by nothing having been said or done of it for long."""
     ends = [] if start.lapses_at is None else [start.lapses_at]
     if start.idle_min is not None:
         idle = timedelta(minutes=start.idle_min)
-        moved = sorted([start.at, *(m.at for m in said), *(e.at for e in seen if e.ticks)])
-        gaps = (one for one, then in pairwise(moved) if then - one >= idle)
-        ends.append(next(gaps, moved[-1]) + idle)
+        moved = [start.at, *(m.at for m in heard.marks), *(e.at for e in heard.entries if e.ticks)]
+        gaps = (one for one, then in pairwise(sorted(moved)) if then - one >= idle)
+        ends.append(next(gaps, max(moved)) + idle)
     return ends
 
 
-def _paused(said: list[Mark]) -> SheetState:
-    last = next((m.verb for m in reversed(said) if m.verb in ("pause", "resume")), "resume")
-    return "paused" if last == "pause" else "under_way"
+def _paused(heard: _Heard) -> SheetState:
+    last = heard.of("", "pause", "resume")
+    return "paused" if last is not None and last.verb == "pause" else "under_way"
 
 
-def _steps(start: Start, seen: list[Entry], said: list[Mark], now: datetime) -> list[Became]:
+def _steps(start: Start, heard: _Heard) -> list[Became]:
     """Every step in its order; what it comes after stands before it."""
     became: dict[str, Became] = {}
     for step in start.steps:
-        before = [became[key] for key in step.after]
-        became[step.key] = _became(step, before, start.at, seen, [m for m in said if m.key == step.key], now)
+        became[step.key] = _became(step, _opens(step, start.at, became, heard.now), heard)
     return list(became.values())
 
 
-def _became(
-    step: Step, before: list[Became], began: datetime, seen: list[Entry], said: list[Mark], now: datetime
-) -> Became:
-    """One step. before: the steps it comes after, already known."""
-    waits = timedelta(minutes=step.wait_min)
-    # What is still to be done is foretold from now on: a late pour pushes what waits for it.
-    due = max([b.closed_at or max(b.due_at, now) for b in before], default=began) + waits
+def _opens(step: Step, began: datetime, became: dict[str, Became], now: datetime) -> tuple[datetime, bool]:
+    """When a step opens or is foretold to, and whether it has. What is still to be done before it is foretold
+    from now on: a late pour pushes what waits for it.
+    """
+    before = [became[key] for key in step.after]
+    due = max((b.closed_at or max(b.due_at, now) for b in before), default=began)
+    due += timedelta(minutes=step.wait_min)
     due = max(due, step.not_before) if step.not_before else due
-    opened = all(b.closed_at for b in before) and due <= now
-    ticked = next((e for e in seen if step.key in e.ticks), None)
+    return due, all(b.closed_at for b in before) and due <= now
+
+
+def _became(step: Step, opens: tuple[datetime, bool], heard: _Heard) -> Became:
+    """One step: closed by its entry, by the last word, or by what meets it; else as it stands."""
+    due, opened = opens
+    ticked = next((e for e in heard.entries if step.key in e.ticks), None)
     if ticked is not None:
         return Became(step, "done", min(due, ticked.at), ticked.at, ticked.id)
-    answer = next((m for m in reversed(said) if m.verb in ("answer", "decide", "skip")), None)
-    if answer is not None:
-        state: StepState = "skipped" if answer.verb == "skip" else "done"
-        return Became(step, state, min(due, answer.at), answer.at, answer.id, answer.value)
-    if opened and step.met_by is not None:
-        met = next((e for e in seen if e.at >= due and step.met_by.fits(e)), None)
-        if met is not None:
-            return Became(step, "done", due, met.at, met.id)
+    word = heard.of(step.key, "answer", "decide", "skip")
+    if word is not None:
+        state: StepState = "skipped" if word.verb == "skip" else "done"
+        return Became(step, state, min(due, word.at), word.at, word.id, word.value)
     if not opened:
         return Became(step, "later", due)
-    return _timed(step, due, said, now)
+    met = next((e for e in heard.entries if e.at >= due and step.met_by and step.met_by.fits(e)), None)
+    if met is not None:
+        return Became(step, "done", due, met.at, met.id)
+    return _timed(step, due, heard)
 
 
-def _timed(step: Step, due: datetime, said: list[Mark], now: datetime) -> Became:
+def _timed(step: Step, due: datetime, heard: _Heard) -> Became:
     """An open step, and its timer where one runs: the last one set."""
-    timer = next((m for m in reversed(said) if m.verb == "timer"), None)
+    timer = heard.of(step.key, "timer")
     if timer is None or not isinstance(step.act, Wait):
         return Became(step, "open", due)
     until = timer.at + timedelta(minutes=step.act.minutes)
-    if until > now:
+    if until > heard.now:
         return Became(step, "running", due, until=until)
     if step.act.until:
         return Became(step, "open", due, until=until)  # the time is out, but not what it waits for
