@@ -3,6 +3,7 @@
 import socket
 import threading
 import time
+from datetime import datetime
 
 import uvicorn
 from playwright.sync_api import Browser, Page
@@ -24,13 +25,13 @@ class Site:
         with socket.socket() as s:
             s.bind(("127.0.0.1", 0))
             self.port = s.getsockname()[1]
-        self.engine = engine
+        self.engine, self.clock = engine, Clock()
         self.url = f"http://127.0.0.1:{self.port}"
         self.start()
 
     def start(self) -> None:
         config = uvicorn.Config(
-            create_app(self.engine, DIST, Clock()),
+            create_app(self.engine, DIST, self.clock),
             host="127.0.0.1",
             port=self.port,
             log_level="error",
@@ -46,8 +47,15 @@ class Site:
 
     def _work(self, server: uvicorn.Server) -> None:
         while not server.should_exit:
-            if not run_next(engine_sessions(self.engine), "site", STAGES, Clock()):
+            if not run_next(engine_sessions(self.engine), "site", STAGES, self.clock):
                 time.sleep(0.1)
+
+    def go_to(self, instant: datetime, *pages: Page) -> None:
+        """Let time go by for app, worker and pages together."""
+        passed = instant - self.clock.now
+        self.clock.now = instant
+        for page in pages:
+            page.clock.fast_forward(int(passed.total_seconds() * 1000))
 
     def stop(self) -> None:
         self.server.should_exit = True

@@ -27,6 +27,7 @@ from kumpan.api import (
     plans,
     pools,
     problems,
+    sheets,
     shelf,
     today,
 )
@@ -95,7 +96,21 @@ def create_app(
     # Loopback only: a page elsewhere cannot reach us under a name of its own.
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=["127.0.0.1", "localhost", "testserver"])
     problems.install(app)
-    for module in (meta, accounts, pools, equipment, shelf, today, plans, log, exports, files, imports, jobs):
+    for module in (
+        meta,
+        accounts,
+        pools,
+        equipment,
+        shelf,
+        today,
+        plans,
+        sheets,
+        log,
+        exports,
+        files,
+        imports,
+        jobs,
+    ):
         app.include_router(module.router, prefix="/api/v1")
 
     @app.get("/api/health", responses={503: problems.RESPONSES[503]})

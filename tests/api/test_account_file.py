@@ -56,6 +56,14 @@ def full(client: TestClient, engine: Engine) -> TestClient:
     verb = {"verb": {"text": "skip"}, "key": {"text": "brush"}, "sheet_id": {"text": str(uuid7())}}
     mark = {"id": str(uuid7()), "at": NOW.isoformat(), "kind": "mark", "details": verb}
     assert client.post(f"{home}/entries", json=mark).status_code == 201
+    plan = client.get(f"{home}/today").json()["sheets"][0]
+    pour = {"id": str(uuid7()), "at": NOW.isoformat()}
+    tick = client.post(f"/api/v1/sheets/{plan['id']}/steps/{plan['next_key']}/tick", json=pour)
+    assert tick.status_code == 201, tick.text
+    guide = {"id": str(uuid7()), "at": NOW.isoformat(), "medium": "sand", "valve": "multiport"}
+    key = client.post(f"{home}/filter-guides", json=guide).json()["next_key"]
+    said = {"id": str(uuid7()), "at": NOW.isoformat(), "key": key, "verb": "answer", "value": "18 psi"}
+    assert client.post(f"/api/v1/sheets/{guide['id']}/marks", json=said).status_code == 201
     client.put(
         f"/api/v1/entries/{note['id']}", json={"kind": "note", "note": note["note"] + "!", "revision": 1}
     )
@@ -99,7 +107,9 @@ def seen(client: TestClient) -> list[Any]:
     """What the person sees of it."""
     pools = client.get("/api/v1/pools?archived=true").json()
     logs = [client.get(f"/api/v1/pools/{p['id']}/events?limit=200").json() for p in pools]
-    today = [client.get(f"/api/v1/pools/{p['id']}/equipment").json() for p in pools]
+    today = [
+        client.get(f"/api/v1/pools/{p['id']}/{what}").json() for p in pools for what in ("equipment", "today")
+    ]
     return [
         pools,
         logs,
@@ -283,11 +293,16 @@ BAD: list[tuple[Callable[[dict[str, Any]], bytes], str]] = [
     (at("doses", "amount", 0), "doses, row 1, amount"),
     (at("entries", "details", {"people": "many"}), "entries, row 1, details"),
     (at("equipment", "typed", {"output": {"text": "1"}}), "equipment, row 1, typed.output"),
-    (at("plan_steps", "shown", {}), "plan_steps, row 1, the row: Shown holds no amount."),
+    (at("sheet_steps", "shown", {}), "sheet_steps, row 1, the row: Shown.act:"),
     (
-        edited(lambda d: d["plan_steps"][0]["shown"].update(slots="none")),
-        "plan_steps, row 1, shown: This is no step of a plan: slots",
+        edited(lambda d: d["sheet_steps"][0]["shown"].pop("amount")),
+        "sheet_steps, row 1, the row: Shown holds no amount.",
     ),
+    (
+        edited(lambda d: d["sheet_steps"][0]["shown"].update(slots="none")),
+        "sheet_steps, row 1, shown: This is no step of a sheet: slots",
+    ),
+    (at("ticks", "key", "none"), "ticks, row 1, key: There is no such row in sheet_steps."),
     (at("photos", "picture", "AAAA"), "photos, row 1, picture: This is not a picture"),
     (at("photos", "picture", "?"), "photos, row 1, picture: This is no picture in base64."),
     (at("shelf", "typed", {"pack_unit": "barrel"}), "shelf, row 1, typed"),
@@ -298,7 +313,7 @@ BAD: list[tuple[Callable[[dict[str, Any]], bytes], str]] = [
     (edited(lambda d: d["entries"].pop()), "kind: There is nothing of this entry in entries."),
     (edited(lambda d: d.pop("doses")), "The list “doses” is missing."),
     (edited(lambda d: d.update(extra=[])), "Kumpan does not know “extra”."),
-    (edited(lambda d: d.update(version=3)), "written by a newer Kumpan"),
+    (edited(lambda d: d.update(version=4)), "written by a newer Kumpan"),
     (edited(lambda d: d.update(format="other")), "holds no Kumpan account"),
     (edited(lambda d: d["account"].update(currency="dollars")), "account.currency"),
     (lambda d: json.dumps(d).encode()[:-20], "breaks off or is torn"),

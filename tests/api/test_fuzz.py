@@ -223,7 +223,16 @@ def unlisted(w: World) -> Request:
 def first_step(w: World) -> Request:
     asked = {"id": str(uuid7()), "test": a_test(fc="1", ph="7.9", ta="95", ch="280", cya="40")}
     plan = w.did("POST", f"/pools/{w.pool()}/plans", **asked)
-    return {"step_id": plan["steps"][0]["id"]}, fresh()
+    return {"sheet_id": plan["id"], "key": plan["steps"][0]["key"]}, fresh()
+
+
+GUIDE = {"medium": "sand", "valve": "multiport"}
+
+
+def guided(w: World) -> Request:
+    """A guide begun, and laid aside."""
+    guide = w.did("POST", f"/pools/{w.pool()}/filter-guides", **fresh(), **GUIDE)
+    return {"sheet_id": guide["id"]}, fresh() | {"verb": "pause"}
 
 
 def forgotten(w: World) -> Request:
@@ -305,8 +314,10 @@ GOOD: dict[str, Good] = {
     "POST /pools/{pool_id}/plans": on_pool(
         lambda w: {"id": str(uuid7()), "test": a_test(fc="1", ph="7.9", ta="95", ch="280", cya="40")}
     ),
-    "GET /plans/{plan_id}": lambda w: ({"plan_id": str(w.event("plan").id)}, None),
-    "POST /plan-steps/{step_id}/tick": first_step,
+    "GET /sheets/{sheet_id}": lambda w: ({"sheet_id": str(w.event("plan").id)}, None),
+    "POST /sheets/{sheet_id}/steps/{key}/tick": first_step,
+    "POST /sheets/{sheet_id}/marks": guided,
+    "POST /pools/{pool_id}/filter-guides": on_pool(lambda w: fresh() | GUIDE),
     "GET /pools/{pool_id}/events": on_pool(),
     "GET /pools/{pool_id}/graph": on_pool(start="2026-07-01T00:00:00Z", end="2026-07-14T00:00:00Z"),
     "GET /entry-kinds": lambda w: ({}, None),

@@ -65,7 +65,10 @@ def test_every_kind_is_written_told_and_found(client: TestClient, pool: dict) ->
         client, pool, q="100%_"
     ) == []
     usual = client.get(f"/api/v1/pools/{pool['id']}/usual-entries").json()
-    assert usual["last"]["backwash"]["text"] == "7 min, 7 gal lost" and "note" not in usual["last"]
+    assert (
+        usual["last"]["backwash"]["text"] == "7 min, 7 gal lost, 7 psi before, 7 psi after"
+        and "note" not in usual["last"]
+    )
     written = {kind: len(entries(client, pool, kind=kind)) for kind in usual["most"]}
     counts = [written[kind] for kind in usual["most"]]
     assert counts == sorted(counts, reverse=True) and counts[0] > 0  # what this pool uses most comes first

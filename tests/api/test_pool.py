@@ -74,9 +74,9 @@ def test_a_dose_proves_the_volume_if_the_person_says_so(client: TestClient, pool
     )
     assert client.get(f"{url}/today").json()["volume_offer"] == ""
     assert [p["taken"] for p in client.get(f"{url}/volume-proofs").json()] == [True]
-    plan = client.get(f"/api/v1/plans/{accepted['id']}").json()
-    assert [(s["id"], s["step"]["amount"], s["step"]["how"]) for s in plan["steps"]] == [
-        (s["id"], s["step"]["amount"], s["step"]["how"]) for s in accepted["steps"]
+    plan = client.get(f"/api/v1/sheets/{accepted['id']}").json()
+    assert [(s["key"], s["plan"]["amount"], s["plan"]["how"]) for s in plan["steps"]] == [
+        (s["key"], s["plan"]["amount"], s["plan"]["how"]) for s in accepted["steps"]
     ]  # stays as it was
     # Saved again, or measured anew, the proof still counts; left out, it does not.
     body = {k: v for k, v in pool_body().items() if k != "id"}

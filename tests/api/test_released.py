@@ -16,7 +16,7 @@ import pytest
 from fastapi.testclient import TestClient
 from sqlalchemy import Engine
 
-from kumpan.store.stored_plan import FORM, read_step, shown_step, store_step
+from kumpan.store.stored_sheet import FORM, StoredAct, read_act, read_step, shown_step, store_step
 from support import NOW, brought_in
 
 RELEASED = Path(__file__).parents[1] / "released"
@@ -71,9 +71,9 @@ def test_an_account_of_format_1_is_read_whole(
     for event in document["events"]:
         if event["pool_id"] == pools["Fernway Court"]["id"] and event["deleted_at"] is None:
             assert logged[event["id"]]["performed_by"] == event["who"]
-    steps = client.get(f"{home}/today").json()["plan"]["steps"]
+    steps = client.get(f"{home}/today").json()["sheets"][0]["steps"]
     stored = sorted(document["plan_steps"], key=lambda s: s["position"])
-    assert [s["step"]["title"] for s in steps] == [s["shown"]["title"] for s in stored]
+    assert [s["plan"]["title"] for s in steps] == [s["shown"]["title"] for s in stored]
     assert sum(s["done"] is not None for s in steps) == 1  # the one that was ticked
     assert any("was Muriatic acid" in h for e in logged.values() for h in e["history"])
 
@@ -91,4 +91,6 @@ def test_a_stored_plan_of_every_release_is_read_and_shown(name: str) -> None:
             shown["amount"] is None,
         )
         assert [s.u95 for s in view.slots] == [s["plus_minus"] for s in shown["slots"]]
-        assert read_step(FORM, store_step(view)) == step  # and once more in today's form
+        act = StoredAct(shown["kind"], measures=("ph",))
+        again = store_step(view, act)  # and once more in today's form
+        assert read_step(FORM, again) == step and read_act(again) == act

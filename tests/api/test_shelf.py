@@ -183,16 +183,14 @@ def test_a_tick_draws_and_the_next_plan_says_buy(client: TestClient, pool: dict,
     }
     event = client.post(f"/api/v1/pools/{pool['id']}/plans", json={"id": str(uuid7()), "test": test})
     assert event.status_code == 201, event.text
-    step = next(
-        s
-        for s in client.get(f"/api/v1/pools/{pool['id']}/today").json()["plan"]["steps"]
-        if s["step"]["role"] == "raise_fc"
-    )
-    assert step["step"]["warnings"] == []
+    plan = client.get(f"/api/v1/pools/{pool['id']}/today").json()["sheets"][0]
+    step = next(s for s in plan["steps"] if s["plan"]["role"] == "raise_fc")
+    assert step["plan"]["warnings"] == []
     clock.now = NOW + timedelta(minutes=30)
     assert (
         client.post(
-            f"/api/v1/plan-steps/{step['id']}/tick", json={"id": str(uuid7()), "at": clock.now.isoformat()}
+            f"/api/v1/sheets/{plan['id']}/steps/{step['key']}/tick",
+            json={"id": str(uuid7()), "at": clock.now.isoformat()},
         ).status_code
         == 201
     )

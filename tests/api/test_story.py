@@ -23,31 +23,40 @@ def test_from_test_to_ticked_plan(client: TestClient, pool: dict, clock: Clock) 
 
     steps = plan.json()["steps"]
     tick = {"id": str(uuid7()), "at": NOW.isoformat(), "amount": "1", "unit": "cup"}
-    done = client.post(f"/api/v1/plan-steps/{steps[0]['id']}/tick", json=tick)
+    done = client.post(f"/api/v1/sheets/{plan.json()['id']}/steps/{steps[0]['key']}/tick", json=tick)
     assert done.status_code == 201
     assert "planned" in done.json()["detail"]  # poured differs from planned
     assert (
-        client.post(f"/api/v1/plan-steps/{steps[0]['id']}/tick", json=tick).json()["id"] == done.json()["id"]
+        client.post(f"/api/v1/sheets/{plan.json()['id']}/steps/{steps[0]['key']}/tick", json=tick).json()[
+            "id"
+        ]
+        == done.json()["id"]
     )
     problem(
-        client.post(f"/api/v1/plan-steps/{steps[0]['id']}/tick", json={**tick, "id": str(uuid7())}),
+        client.post(
+            f"/api/v1/sheets/{plan.json()['id']}/steps/{steps[0]['key']}/tick",
+            json={**tick, "id": str(uuid7())},
+        ),
         409,
         "already_done",
     )
     today = client.get(f"{url}/today").json()
-    assert today["plan"]["steps"][0]["done"]["id"] == done.json()["id"]
-    assert today["next_step_id"] == steps[1]["id"]
+    assert today["sheets"][0]["steps"][0]["done"]["id"] == done.json()["id"]
+    assert today["sheets"][0]["next_key"] == steps[1]["key"]
 
     # Undo the tick, then undo the undo; a tick made in between wins.
     client.delete(f"/api/v1/events/{done.json()['id']}")
-    assert client.get(f"{url}/today").json()["next_step_id"] == steps[0]["id"]
+    assert client.get(f"{url}/today").json()["sheets"][0]["next_key"] == steps[0]["key"]
     assert client.post(f"/api/v1/events/{done.json()['id']}/restore").json()["deleted"] is False
     client.delete(f"/api/v1/events/{done.json()['id']}")
-    client.post(f"/api/v1/plan-steps/{steps[0]['id']}/tick", json={"id": str(uuid7()), "at": NOW.isoformat()})
+    client.post(
+        f"/api/v1/sheets/{plan.json()['id']}/steps/{steps[0]['key']}/tick",
+        json={"id": str(uuid7()), "at": NOW.isoformat()},
+    )
     problem(client.post(f"/api/v1/events/{done.json()['id']}/restore"), 409, "already_done")
 
     # An accepted plan is never recomputed, whatever becomes of pool and test.
-    before = client.get(f"/api/v1/plans/{plan.json()['id']}").json()["steps"][1]["step"]
+    before = client.get(f"/api/v1/sheets/{plan.json()['id']}").json()["steps"][1]["plan"]
     change = {k: v for k, v in pool_body(surface="vinyl").items() if k != "id"}
     assert (
         client.put(
@@ -55,23 +64,23 @@ def test_from_test_to_ticked_plan(client: TestClient, pool: dict, clock: Clock) 
         ).status_code
         == 200
     )
-    assert client.get(f"/api/v1/plans/{plan.json()['id']}").json()["steps"][1]["step"] == before
+    assert client.get(f"/api/v1/sheets/{plan.json()['id']}").json()["steps"][1]["plan"] == before
 
 
 def test_waits_run_from_the_pour_not_from_the_plan(client: TestClient, pool: dict, clock: Clock) -> None:
     url = f"/api/v1/pools/{pool['id']}"
     plan = client.post(f"{url}/plans", json={"id": str(uuid7()), "test": a_test(**LOW)}).json()
-    assert "17:40" in plan["steps"][0]["step"]["clock"] and "Swim from 18:40" in plan["swim"]
+    assert "17:40" in plan["steps"][0]["plan"]["clock"] and "Swim from 18:40" in plan["swim"]
     clock.now = NOW + timedelta(minutes=50)  # nothing poured yet: everything slips
-    assert "Swim from 19:30" in client.get(f"{url}/today").json()["plan"]["swim"]
+    assert "Swim from 19:30" in client.get(f"{url}/today").json()["sheets"][0]["swim"]
     client.post(
-        f"/api/v1/plan-steps/{plan['steps'][0]['id']}/tick",
+        f"/api/v1/sheets/{plan['id']}/steps/{plan['steps'][0]['key']}/tick",
         json={"id": str(uuid7()), "at": clock.now.isoformat()},
     )
     today = client.get(f"{url}/today").json()
-    chlorine = next(s["step"] for s in today["plan"]["steps"] if s["step"]["role"] == "raise_fc")
+    chlorine = next(s["plan"] for s in today["sheets"][0]["steps"] if s["plan"]["role"] == "raise_fc")
     assert chlorine["clock"] == "19:00"  # 30 min after the acid went in at 18:30, not after 17:40
-    assert "Swim from 19:30" in today["plan"]["swim"]
+    assert "Swim from 19:30" in today["sheets"][0]["swim"]
 
 
 def test_correct_delete_undo_and_two_tabs(client: TestClient, pool: dict) -> None:
@@ -438,9 +447,10 @@ def test_high_chlorine_is_waited_for_or_neutralised(client: TestClient, pool: di
     plan = client.post(
         f"{url}/plans", json={"id": str(uuid7()), "test": a_test(fc="18", ph="7.5", ta="95", cya="40")}
     ).json()
-    assert plan["steps"][0]["step"]["kind"] == "wait" and "neutraliser" in plan["steps"][0]["step"]["how"]
+    assert plan["steps"][0]["plan"]["kind"] == "wait" and "neutraliser" in plan["steps"][0]["plan"]["how"]
     ticked = client.post(
-        f"/api/v1/plan-steps/{plan['steps'][0]['id']}/tick", json={"id": str(uuid7()), "at": NOW.isoformat()}
+        f"/api/v1/sheets/{plan['id']}/steps/{plan['steps'][0]['key']}/tick",
+        json={"id": str(uuid7()), "at": NOW.isoformat()},
     )
     assert ticked.status_code == 201 and ticked.json()["title"] == "Waited for chlorine to fall"
     down = client.post(
@@ -456,16 +466,16 @@ def test_what_follows_is_told_kept_as_told_and_cannot_be_ticked(client: TestClie
     low = {"fc": "0.5", "ph": "7.0", "ta": "50", "ch": "90", "cya": "10"}
     shown = client.post(f"{url}/plan-previews", json={"readings": readings(**low)}).json()["plan"]
     plan = client.post(f"{url}/plans", json={"id": str(uuid7()), "test": a_test(**low)}).json()
-    assert [s["step"]["title"] for s in plan["steps"]] == [s["title"] for s in shown["steps"]]
+    assert [s["plan"]["title"] for s in plan["steps"]] == [s["title"] for s in shown["steps"]]
     assert [one["sentence"] for one in plan["later"]] == [one["sentence"] for one in shown["later"]]
     assert any(
         one["sentence"].startswith("In a week, ") and "stabilizer" in one["sentence"] for one in plan["later"]
     )
     names = {line["name"] for line in plan["totals"]}
     assert {"Baking soda", "Stabilizer (cyanuric acid)", "Liquid chlorine 12.5 %"} <= names
-    ids = {s["id"] for s in plan["steps"]}
+    ids = {s["key"] for s in plan["steps"]}
     assert len(ids) == len(plan["steps"]) and plan["earlier_rules"] == ""
-    assert plan["steps"][-1]["step"]["kind"] == "retest"
+    assert plan["steps"][-1]["plan"]["kind"] == "retest"
 
 
 def test_a_plan_of_earlier_rules_is_shown_and_asks_for_a_test(
@@ -474,11 +484,13 @@ def test_a_plan_of_earlier_rules_is_shown_and_asks_for_a_test(
     url = f"/api/v1/pools/{pool['id']}"
     plan = client.post(f"{url}/plans", json={"id": str(uuid7()), "test": a_test(**LOW)}).json()
     with engine.begin() as connection:
-        connection.execute(text("UPDATE plan SET rule_version = '2026-11-25.1', follows = NULL"))
-    today = client.get(f"{url}/today").json()["plan"]
+        connection.execute(text("UPDATE sheet SET rule_version = '2026-11-25.1', follows = NULL"))
+    today = client.get(f"{url}/today").json()["sheets"][0]
     assert "Test again" in today["earlier_rules"] and today["later"] == []
-    step = plan["steps"][0]["id"]
-    answer = client.post(f"/api/v1/plan-steps/{step}/tick", json={"id": str(uuid7()), "at": NOW.isoformat()})
+    step = plan["steps"][0]["key"]
+    answer = client.post(
+        f"/api/v1/sheets/{plan['id']}/steps/{step}/tick", json={"id": str(uuid7()), "at": NOW.isoformat()}
+    )
     problem(answer, 409, "earlier_rules")
 
 

@@ -10,7 +10,7 @@ from sqlalchemy import Engine, text
 from uuid6 import uuid7
 
 from kumpan.settings import REPO
-from support import picture, send
+from support import NOW, picture, send
 from web import Site, new_page
 
 REPORT = "\r\n".join(
@@ -274,7 +274,20 @@ def test_no_serious_accessibility_finding_and_no_sideways_scroll(
             "/api/v1/imports",
             json={"id": report, "file_id": send(client, REPORT.encode("utf-16")), "pool_id": pool},
         )
-    for path in ("/", "/bench", "/log", "/log/files", f"/log/files/{report}", "/pool", "/pool/new"):
+        begun = {"id": str(uuid7()), "at": NOW.isoformat(), "medium": "sand", "valve": "multiport"}
+        guide = client.post(f"/api/v1/pools/{pool}/filter-guides", json=begun).json()["id"]
+        said = {"id": str(uuid7()), "at": NOW.isoformat(), "key": "before", "verb": "skip"}
+        assert client.post(f"/api/v1/sheets/{guide}/marks", json=said).status_code == 201
+    for path in (
+        "/",
+        f"/do/{guide}",
+        "/bench",
+        "/log",
+        "/log/files",
+        f"/log/files/{report}",
+        "/pool",
+        "/pool/new",
+    ):
         page.goto(site.url + path)
         page.wait_for_load_state("networkidle")
         if path == "/bench":

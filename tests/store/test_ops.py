@@ -10,6 +10,7 @@ import threading
 import time
 from contextlib import suppress
 from datetime import timedelta
+from functools import partial
 from pathlib import Path
 
 import httpx
@@ -18,7 +19,7 @@ from alembic import op
 from alembic.autogenerate import compare_metadata
 from alembic.migration import MigrationContext
 from fastapi.testclient import TestClient
-from sqlalchemy import Engine, text
+from sqlalchemy import Connection, Engine, text
 from uuid6 import uuid7
 
 from kumpan.core.errors import KumpanError
@@ -138,6 +139,66 @@ POPULATE["0007"] = [
     POPULATE["0001"][3] + " WHERE kind = 'water_test'",
     POPULATE["0006"][7].replace("inputs)", "inputs, form)").replace("'{}' FROM", "'{}', 2 FROM"),
 ]
+# And of the schema in which plans had tables of their own: two steps, one a dose that was poured, one of fresh water
+# that was done.
+POPULATE["0008"] = [
+    POPULATE["0007"][0].replace("NOW(6))", "NOW(6), NULL)"),
+    POPULATE["0007"][1],
+    *(
+        "INSERT INTO event (id, pool_id, at, kind, performed_by, sampling_point, revision, created_at) SELECT"
+        f" UUID(), id, '2025-07-0{day} 10:00:00', '{kind}', 'Mara', '', 1, NOW(6) FROM pool"
+        for day, kind in ((1, "water_test"), (2, "plan"), (3, "dose"), (4, "step_done"))
+    ),
+    POPULATE["0007"][4],
+    POPULATE["0007"][5],
+    *(
+        "INSERT INTO plan_step (id, plan_event_id, position, kind, due_at, product_id, amount, fraction, shown) SELECT"
+        f" UUID(), event_id, {i}, '{kind}', '2025-07-0{2 + i} 10:00:00', {product}, {amount}, {share}, '{shown}' FROM plan"
+        for i, (kind, product, amount, share, shown) in enumerate(
+            (
+                (
+                    "add",
+                    "'liquid-chlorine-12.5'",
+                    946.35,
+                    "NULL",
+                    '{"title": "Liquid chlorine", "key": "add-0"}',
+                ),
+                ("dilute", "NULL", "NULL", 0.25, _PLAN),
+            )
+        )
+    ),
+    (
+        "INSERT INTO dose (event_id, product_id, amount, text, unit, plan_step_id) SELECT e.id,"
+        " 'liquid-chlorine-12.5', 900, '30', 'fl_oz', s.id FROM event e JOIN plan_step s ON s.position = 0 WHERE"
+        " e.kind = 'dose'"
+    ),
+    (
+        "INSERT INTO step_done (event_id, what, fraction, plan_step_id) SELECT e.id, 'dilute', 0.25, s.id FROM"
+        " event e JOIN plan_step s ON s.position = 1 WHERE e.kind = 'step_done'"
+    ),
+]
+
+
+def assert_sheets(connection: Connection) -> None:
+    """What ``POPULATE["0008"]`` holds, as sheets: keys are the ids of old, ticks know their entries."""
+    rows = connection.execute(
+        text(
+            "SELECT e.kind, d.product_id, JSON_VALUE(s.shown, '$.act.product_id'), JSON_VALUE(s.shown, '$.act.amount'),"
+            " JSON_VALUE(s.shown, '$.act.fraction'), JSON_VALUE(s.shown, '$.title'), LENGTH(s.`key`) FROM tick t"
+            " JOIN sheet_step s ON s.event_id = t.sheet_id AND s.`key` = t.`key`"
+            " JOIN event e ON e.id = t.event_id LEFT JOIN dose d ON d.event_id = e.id ORDER BY s.position"
+        )
+    ).all()
+    liquid = "liquid-chlorine-12.5"
+    assert [tuple(row) for row in rows] == [
+        ("dose", liquid, liquid, "946.35", None, "Liquid chlorine", 36),
+        ("step_done", None, None, None, "0.25", "Replace 25 % of the water", 36),
+    ]
+    assert connection.execute(text("SELECT subject, state, form FROM sheet")).one() == (
+        "dose",
+        "under_way",
+        2,
+    )
 
 
 @pytest.mark.parametrize("revision", sorted(POPULATE))
@@ -154,15 +215,17 @@ def test_migrating_a_populated_earlier_schema_keeps_its_rows(fresh: Engine, revi
                 ("SELECT unit_system FROM account", "metric"),
                 ("SELECT sampling_point FROM event WHERE kind = 'water_test'", "deep end"),
                 ("SELECT what FROM step_done JOIN event ON id = event_id WHERE kind = 'step_done'", "dilute"),
-                ("SELECT fraction FROM plan_step", 0.25),
-                ("SELECT form FROM plan", 1),
+                ("SELECT JSON_VALUE(shown, '$.act.fraction') FROM sheet_step", "0.25"),
+                ("SELECT form FROM sheet", 1),
                 ("SELECT note FROM entry", "hail"),
                 ("SELECT actor FROM correction", "Mara"),
                 ("SELECT CONCAT(state, stage, JSON_LENGTH(parameters)) FROM job", "waitingcheck0"),
             ):
                 assert connection.execute(text(query)).scalar_one() == kept, query
         if revision == "0007":  # a plan of before told nothing of later visits
-            assert connection.execute(text("SELECT follows, form FROM plan")).one() == (None, 2)
+            assert connection.execute(text("SELECT follows, form FROM sheet")).one() == (None, 2)
+        if revision == "0008":
+            assert_sheets(connection)
         if revision == "0003":
             assert connection.execute(
                 text("SELECT product_id, stock FROM shelf_item WHERE counted_at IS NOT NULL")
@@ -182,36 +245,42 @@ def test_migrating_a_populated_earlier_schema_keeps_its_rows(fresh: Engine, revi
     assert len(POPULATE) == len(migrate.revisions()) - 1, "a new migration needs rows of the schema before it"
 
 
+@pytest.mark.parametrize(("before", "after", "least"), [("0006", "0007", 10), ("0008", "0009", 12)])
 def test_a_migration_killed_between_any_two_statements_is_finished_on_restart(
-    fresh: Engine, monkeypatch: pytest.MonkeyPatch
+    fresh: Engine, monkeypatch: pytest.MonkeyPatch, before: str, after: str, least: int
 ) -> None:
-    """Each statement commits by itself: the newest migration, stopped before every one of them in turn."""
-    migrate.upgrade(fresh, "0006")
+    """Each statement commits by itself: a migration, stopped before every one of them in turn."""
+    migrate.upgrade(fresh, before)
     with fresh.begin() as connection:
-        for statement in POPULATE["0006"]:
+        for statement in POPULATE[before]:
             connection.execute(text(statement))
-    real, stops = op.execute, 0
+    real = {name: getattr(op, name) for name in ("execute", "create_table")}
+    stops = 0
 
     class Killed(Exception): ...
 
-    while migrate.current(fresh) != "0007":
+    while migrate.current(fresh) != after:
         ran = 0
 
-        def execute(*args, stop=stops, **more) -> None:  # type: ignore[no-untyped-def]
+        def stopped(*args, stop=stops, done, **more) -> None:  # type: ignore[no-untyped-def]
             nonlocal ran
             if ran == stop:
                 raise Killed
             ran += 1
-            real(*args, **more)
+            done(*args, **more)
 
-        monkeypatch.setattr(op, "execute", execute)
+        for name, done in real.items():
+            monkeypatch.setattr(op, name, partial(stopped, done=done))
         with suppress(Killed):
-            migrate.upgrade(fresh, "0007")
+            migrate.upgrade(fresh, after)
         stops += 1
-    assert stops > 10
+    assert stops > least
     with fresh.connect() as connection:
-        assert connection.execute(text("SELECT fraction FROM plan_step")).scalar_one() == 0.25
         assert connection.execute(text("SELECT COUNT(*) FROM step_done")).scalar_one() == 1
+        if after == "0007":
+            assert connection.execute(text("SELECT fraction FROM plan_step")).scalar_one() == 0.25
+        else:
+            assert_sheets(connection)
 
 
 def test_backup_and_restore_round_trip(tmp_path: Path) -> None:

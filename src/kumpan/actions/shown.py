@@ -14,9 +14,9 @@ from kumpan.core.log.kinds import phrase_of
 from kumpan.core.phrasing import terms
 from kumpan.core.water.measures import MEASURES
 from kumpan.core.water.state import WaterState, with_measures
+from kumpan.store.stored_sheet import read_act
 from kumpan.store.tables.files import PhotoRow
 from kumpan.store.tables.log import CorrectionRow, DoseRow, Event
-from kumpan.store.tables.plans import PlanStepRow
 from kumpan.store.water import traits_of
 
 
@@ -69,7 +69,7 @@ class LogEntryView:
     strength: float | None = None
     amount_text: str | None = None
     unit: str | None = None
-    plan_step_id: UUID | None = None
+    sheet_id: UUID | None = None
     details: Mapping[str, Mapping[str, str]] = field(default_factory=dict)
     note: str = ""
     history: tuple[str, ...] = ()
@@ -105,14 +105,14 @@ def show_event(context: Context, event: Event) -> LogEntryView:
         revision=event.revision,
         deleted=event.deleted_at is not None,
         title=phrase.title,
-        detail=_against_plan(context, event) if dose else phrase.detail,
+        detail=_against_plan(event) if dose else phrase.detail,
         level=level,
         readings=readings,
         product_id=dose.product_id if dose else None,
         strength=dose.strength if dose else None,
         amount_text=dose.text if dose else None,
         unit=dose.unit if dose else None,
-        plan_step_id=getattr(event.detail, "plan_step_id", None),
+        sheet_id=event.ticks[0].sheet_id if event.ticks else None,
         details=held.typed,
         note=held.note,
         history=tuple(_history(c, here) for c in event.corrections),
@@ -154,15 +154,16 @@ def _readings(context: Context, event: Event, entry: LogEntry) -> tuple[ReadingV
     return tuple(views)
 
 
-def _against_plan(context: Context, event: Event) -> str:
+def _against_plan(event: Event) -> str:
     """How a dose stands against the step it ticked."""
     dose = event.detail
     assert isinstance(dose, DoseRow)
-    if dose.plan_step_id is None:
+    if not event.ticks:
         return "not from a plan"
-    planned = context.session.get(PlanStepRow, dose.plan_step_id)
-    if planned is None or planned.amount is None:
+    shown = event.ticks[0].step.shown
+    planned = read_act(shown).amount
+    if planned is None:
         return ""
-    if abs(planned.amount - dose.amount) <= 0.005 * planned.amount:
+    if abs(planned - dose.amount) <= 0.005 * planned:
         return "as planned"
-    return f"planned {planned.shown['amount']['text']}"
+    return f"planned {shown['amount']['text']}"

@@ -1,16 +1,16 @@
-"""Plan while typing, accept, tick off."""
+"""Plan while typing, and accept."""
 
 from typing import Annotated
 from uuid import UUID
 
 from fastapi import APIRouter
-from pydantic import AwareDatetime, Field, StringConstraints
+from pydantic import Field
 
 from kumpan.actions.context import Context
 from kumpan.actions.log import tests
-from kumpan.actions.plans import accept, accepted, preview, ticks
-from kumpan.actions.shown import LogEntryView, show_event
-from kumpan.api.bodies import Body, Id, Readings, Text, typed
+from kumpan.actions.plans import accept, preview
+from kumpan.actions.sheets.view import Sheet, sheet_view
+from kumpan.api.bodies import Body, Id, Readings, typed
 from kumpan.api.deps import InScope
 from kumpan.api.log import TestBody
 from kumpan.api.problems import RESPONSES
@@ -79,16 +79,6 @@ class PlanBody(TermsBody):
     test: TestBody
 
 
-class TickBody(Body):
-    """Tick a step off; amount and unit when what was poured differs."""
-
-    id: UUID
-    at: AwareDatetime
-    performed_by: Annotated[str, StringConstraints(max_length=80)] = ""
-    amount: Text | None = None
-    unit: Id | None = None
-
-
 @router.post("/pools/{pool_id}/plan-previews")
 def preview_plan(pool_id: UUID, body: PreviewBody, scope: InScope) -> preview.Preview:
     """The plan for what is typed so far; what cannot be read is reported at its field. Stores nothing."""
@@ -97,25 +87,12 @@ def preview_plan(pool_id: UUID, body: PreviewBody, scope: InScope) -> preview.Pr
 
 
 @router.post("/pools/{pool_id}/plans", status_code=201)
-def accept_plan(pool_id: UUID, body: PlanBody, scope: InScope) -> accepted.AcceptedPlan:
+def accept_plan(pool_id: UUID, body: PlanBody, scope: InScope) -> Sheet:
     """Log the test and store the plan that follows from it, as given."""
     new = accept.NewPlan(body.id, body.chosen(), body.terms())
 
-    def work(context: Context) -> accepted.AcceptedPlan:
+    def work(context: Context) -> Sheet:
         test = tests.log_test(context, pool_id, body.test.test())
-        return accepted.accepted_plan(context, accept.accept_plan(context, test, new).id)
+        return sheet_view(context, accept.accept_plan(context, test, new).id)
 
     return scope.run(work)
-
-
-@router.get("/plans/{plan_id}")
-def get_plan(plan_id: UUID, scope: InScope) -> accepted.AcceptedPlan:
-    """An accepted plan as it was given, with its ticks."""
-    return scope.run(lambda c: accepted.accepted_plan(c, plan_id))
-
-
-@router.post("/plan-steps/{step_id}/tick", status_code=201)
-def tick_step(step_id: UUID, body: TickBody, scope: InScope) -> LogEntryView:
-    """Tick a step off; what was poured may differ from the plan. Undo by deleting the event."""
-    new = ticks.NewTick(body.id, body.at, body.amount, body.unit, body.performed_by)
-    return scope.run(lambda c: show_event(c, ticks.tick_step(c, step_id, new)))

@@ -36,6 +36,19 @@ UNITS: dict[str, dict[str, tuple[str, float]]] = {
 }
 
 
+_US = frozenset({"psi", "gal", "in", "f", "gpm", "ft2", "lb_day", "oz_day"})
+
+
+def units_in(quantity: str, system: str) -> tuple[tuple[str, str], ...]:
+    """Units of a quantity as (id, label), those of a person's system first; none for none.
+
+    >>> units_in("pressure", "us")[0]
+    ('psi', 'psi')
+    """
+    known = [(id, label) for id, (label, _) in UNITS.get(quantity, {}).items()]
+    return tuple(sorted(known, key=lambda unit: (unit[0] in _US) != (system == "us")))
+
+
 @dataclass(frozen=True)
 class Field:
     """One thing worth knowing.

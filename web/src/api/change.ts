@@ -3,7 +3,7 @@ import { useMutation, useQueryClient, type QueryClient } from "@tanstack/react-q
 
 /** First parts of query keys that show something of a noun. */
 const SHOWN_IN = {
-  log: ["log", "today", "graph", "usual", "preview", "proofs", "shelf"],
+  log: ["log", "today", "sheet", "graph", "usual", "preview", "proofs", "shelf"],
   pools: ["pools", "archived", "today", "preview", "graph", "log", "proofs", "equipment", "shelf"],
   equipment: ["equipment", "pools", "today", "preview"],
   shelf: ["shelf", "preview", "today"],

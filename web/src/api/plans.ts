@@ -1,4 +1,4 @@
-// Plans: while typing, accepted, ticked off; and the run sheet that shows the one under way.
+// Plans while typing and accepted; and the run sheet that shows what is under way.
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 
 import { useChange } from "./change";
@@ -7,7 +7,6 @@ import { api, unwrap, type Schemas } from "./client";
 export type Step = Schemas["StepView"];
 export type SlotData = Schemas["SlotView"];
 export type PlanData = Schemas["PlanView"];
-export type AcceptedPlan = Schemas["AcceptedPlan"];
 type Preview = Schemas["PreviewBody"];
 
 export const useToday = (poolId: string | undefined) =>
@@ -44,25 +43,5 @@ export const useAcceptPlan = (poolId: string) =>
   useChange(
     (body: Schemas["PlanBody"]) =>
       unwrap(api.POST("/api/v1/pools/{pool_id}/plans", { params: { path: { pool_id: poolId } }, body })),
-    ["log"],
-  );
-
-export type Tick = { stepId: string; id: string; amount?: string; unit?: string };
-
-export const useTickStep = () =>
-  useChange(
-    ({ stepId, id, amount, unit }: Tick) =>
-      unwrap(
-        api.POST("/api/v1/plan-steps/{step_id}/tick", {
-          params: { path: { step_id: stepId } },
-          body: {
-            id,
-            at: new Date().toISOString(),
-            performed_by: "",
-            amount: amount ?? null,
-            unit: unit ?? null,
-          },
-        }),
-      ),
     ["log"],
   );

@@ -472,7 +472,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/plans/{plan_id}": {
+    "/api/v1/sheets/{sheet_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -480,10 +480,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Get Plan
-         * @description An accepted plan as it was given, with its ticks.
+         * Get Sheet
+         * @description A sheet as it was begun, with what became of it.
          */
-        get: operations["get_plan_api_v1_plans__plan_id__get"];
+        get: operations["get_sheet_api_v1_sheets__sheet_id__get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -492,7 +492,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/plan-steps/{step_id}/tick": {
+    "/api/v1/sheets/{sheet_id}/steps/{key}/tick": {
         parameters: {
             query?: never;
             header?: never;
@@ -503,9 +503,49 @@ export interface paths {
         put?: never;
         /**
          * Tick Step
-         * @description Tick a step off; what was poured may differ from the plan. Undo by deleting the event.
+         * @description Tick a step of a plan off; what was poured may differ from it. Undo by deleting the event.
          */
-        post: operations["tick_step_api_v1_plan_steps__step_id__tick_post"];
+        post: operations["tick_step_api_v1_sheets__sheet_id__steps__key__tick_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sheets/{sheet_id}/marks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Say
+         * @description Say something of a sheet or its step. Undo by deleting the event.
+         */
+        post: operations["say_api_v1_sheets__sheet_id__marks_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pools/{pool_id}/filter-guides": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Guide
+         * @description Begin cleaning the pool's filter step by step; one under way is gone on with.
+         */
+        post: operations["begin_guide_api_v1_pools__pool_id__filter_guides_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1165,55 +1205,6 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
-         * AcceptedPlan
-         * @description An accepted plan as it was given, with what was done of it. earlier_rules: why it can only be looked
-         *     at; empty where it can be followed.
-         */
-        AcceptedPlan: {
-            /**
-             * Id
-             * Format: uuid
-             */
-            id: string;
-            /**
-             * Pool Id
-             * Format: uuid
-             */
-            pool_id: string;
-            /**
-             * Test Id
-             * Format: uuid
-             */
-            test_id: string;
-            /** Accepted */
-            accepted: string;
-            /** Headline */
-            headline: string;
-            /** Swim */
-            swim: string;
-            /** Rule Version */
-            rule_version: string;
-            /** Steps */
-            steps: components["schemas"]["PlanStepState"][];
-            /** Open Steps */
-            open_steps: number;
-            /**
-             * Later
-             * @default []
-             */
-            later: components["schemas"]["LaterTold"][];
-            /**
-             * Totals
-             * @default []
-             */
-            totals: components["schemas"]["TotalTold"][];
-            /**
-             * Earlier Rules
-             * @default
-             */
-            earlier_rules: string;
-        };
-        /**
          * AccountChange
          * @description The person's units and what they count in.
          */
@@ -1725,6 +1716,78 @@ export interface components {
             thinned: boolean;
         };
         /**
+         * GuideBody
+         * @description Begin cleaning the filter. medium, valve: where the pool's equipment does not say.
+         */
+        GuideBody: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Medium
+             * @default
+             */
+            medium: string;
+            /**
+             * Valve
+             * @default
+             */
+            valve: string;
+            /**
+             * Performed By
+             * @default
+             */
+            performed_by: string;
+        };
+        /**
+         * GuideStep
+         * @description A guide's step as it was shown, and what its act asks. kind: do, look (choices, or a number in a unit)
+         *     or timer (minutes, until). units: (id, label) that a number may be in, the person's first; suggested:
+         *     what it may be. pump, valve: the pad once it is done; dial: whether the valve is a multiport.
+         */
+        GuideStep: {
+            /** Kind */
+            kind: string;
+            /** Title */
+            title: string;
+            /** How */
+            how: string;
+            /** Caution */
+            caution: string;
+            /** Why */
+            why: string;
+            /** Reason Id */
+            reason_id: string;
+            /** Question */
+            question: string;
+            /** Choices */
+            choices: string[][];
+            /** Units */
+            units: [
+                string,
+                string
+            ][];
+            /** Suggested */
+            suggested: string;
+            /** Minutes */
+            minutes: number;
+            /** Until */
+            until: string;
+            /** Pump */
+            pump: boolean;
+            /** Valve */
+            valve: string;
+            /** Dial */
+            dial: boolean;
+        };
+        /**
          * Health
          * @description Whether server and database answer.
          */
@@ -1932,8 +1995,8 @@ export interface components {
             amount_text?: string | null;
             /** Unit */
             unit?: string | null;
-            /** Plan Step Id */
-            plan_step_id?: string | null;
+            /** Sheet Id */
+            sheet_id?: string | null;
             /** Details */
             details?: {
                 [key: string]: {
@@ -1980,6 +2043,40 @@ export interface components {
             kind: string;
             /** Title */
             title: string;
+        };
+        /**
+         * MarkBody
+         * @description Something said of a sheet (key empty) or of its step: answer, skip, timer, pause, resume, give_up.
+         *     value: the answer, a number with its unit (``18 psi``).
+         */
+        MarkBody: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Key
+             * @default
+             */
+            key: string;
+            /** Verb */
+            verb: string;
+            /**
+             * Value
+             * @default
+             */
+            value: string;
+            /**
+             * Performed By
+             * @default
+             */
+            performed_by: string;
         };
         /**
          * MeasureBody
@@ -2485,21 +2582,6 @@ export interface components {
              */
             id: string;
             test: components["schemas"]["TestBody"];
-        };
-        /**
-         * PlanStepState
-         * @description A step of an accepted plan and, if done, the event that ticked it.
-         */
-        PlanStepState: {
-            /**
-             * Id
-             * Format: uuid
-             */
-            id: string;
-            step: components["schemas"]["StepView"];
-            done: components["schemas"]["LogEntryView"] | null;
-            /** Late */
-            late: boolean;
         };
         /**
          * PlanView
@@ -3214,6 +3296,95 @@ export interface components {
             revision: number;
         };
         /**
+         * Sheet
+         * @description A sheet as it stands. name: what one calls it; begun: when, in words. earlier_rules: why it can only be
+         *     looked at; empty where it can be followed.
+         */
+        Sheet: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Pool Id
+             * Format: uuid
+             */
+            pool_id: string;
+            /** Kind */
+            kind: string;
+            /** Subject */
+            subject: string;
+            /** Name */
+            name: string;
+            /** State */
+            state: string;
+            /** Begun */
+            begun: string;
+            /** Headline */
+            headline: string;
+            /** Swim */
+            swim: string;
+            /** Test Id */
+            test_id: string | null;
+            /** Steps */
+            steps: components["schemas"]["SheetStep"][];
+            /** Open Steps */
+            open_steps: number;
+            /** Next Key */
+            next_key: string | null;
+            /**
+             * Later
+             * @default []
+             */
+            later: components["schemas"]["LaterTold"][];
+            /**
+             * Totals
+             * @default []
+             */
+            totals: components["schemas"]["TotalTold"][];
+            /**
+             * Earlier Rules
+             * @default
+             */
+            earlier_rules: string;
+        };
+        /**
+         * SheetStep
+         * @description A step and what became of it: of a plan its row, of a guide its own. clock: when it opens or closed, in
+         *     words. done: the entry that closed it; said: what was said of it, by whom and when. ends_at: when its
+         *     timer runs out.
+         */
+        SheetStep: {
+            /** Key */
+            key: string;
+            /** State */
+            state: string;
+            /** Clock */
+            clock: string;
+            /** Late */
+            late: boolean;
+            /** May Skip */
+            may_skip: boolean;
+            plan?: components["schemas"]["StepView"] | null;
+            guide?: components["schemas"]["GuideStep"] | null;
+            done?: components["schemas"]["LogEntryView"] | null;
+            /**
+             * Said
+             * @default
+             */
+            said: string;
+            /** Said Id */
+            said_id?: string | null;
+            /**
+             * Value
+             * @default
+             */
+            value: string;
+            /** Ends At */
+            ends_at?: string | null;
+        };
+        /**
          * Shelf
          * @description The shelf. headline: what to buy, or that nothing is short; used_total: what this year's doses cost at
          *     today's prices.
@@ -3729,8 +3900,8 @@ export interface components {
         };
         /**
          * Today
-         * @description A pool's run sheet: one sentence, the plan under way, the last test, when to test next, what the log
-         *     newly proves of the volume.
+         * @description A pool's run sheet: one sentence, the sheets under way and their steps in one order (at most seven, and
+         *     how many more), the last test, when to test next, what the log newly proves of the volume.
          */
         Today: {
             /**
@@ -3742,20 +3913,51 @@ export interface components {
             headline: string;
             /** Clock */
             clock: string;
-            plan: components["schemas"]["AcceptedPlan"] | null;
+            /** Sheets */
+            sheets: components["schemas"]["Sheet"][];
+            /** Lines */
+            lines: components["schemas"]["TodayLine"][];
+            /** More Lines */
+            more_lines: number;
             last_test: components["schemas"]["LogEntryView"] | null;
             /** Test Due */
             test_due: string | null;
             /** Test Due Words */
             test_due_words: string;
-            /** Next Step Id */
-            next_step_id: string | null;
             /** Volume Offer */
             volume_offer: string;
             /** Water Now */
             water_now: components["schemas"]["NowView"][];
             /** Worth Most */
             worth_most: string;
+        };
+        /**
+         * TodayLine
+         * @description A step in the one order of all that is under way. held: why it waits for something outside its own
+         *     sheet; held_until: until when, in words. free: whether it can be done now.
+         */
+        TodayLine: {
+            /**
+             * Sheet Id
+             * Format: uuid
+             */
+            sheet_id: string;
+            /** Sheet */
+            sheet: string;
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /** Clock */
+            clock: string;
+            /** State */
+            state: string;
+            /** Free */
+            free: boolean;
+            /** Held */
+            held: string;
+            /** Held Until */
+            held_until: string;
         };
         /**
          * Told
@@ -6442,7 +6644,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AcceptedPlan"];
+                    "application/json": components["schemas"]["Sheet"];
                 };
             };
             /** @description The body is not JSON */
@@ -6507,12 +6709,12 @@ export interface operations {
             };
         };
     };
-    get_plan_api_v1_plans__plan_id__get: {
+    get_sheet_api_v1_sheets__sheet_id__get: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                plan_id: string;
+                sheet_id: string;
             };
             cookie?: never;
         };
@@ -6524,7 +6726,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AcceptedPlan"];
+                    "application/json": components["schemas"]["Sheet"];
                 };
             };
             /** @description The body is not JSON */
@@ -6589,12 +6791,13 @@ export interface operations {
             };
         };
     };
-    tick_step_api_v1_plan_steps__step_id__tick_post: {
+    tick_step_api_v1_sheets__sheet_id__steps__key__tick_post: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                step_id: string;
+                sheet_id: string;
+                key: string;
             };
             cookie?: never;
         };
@@ -6611,6 +6814,178 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LogEntryView"];
+                };
+            };
+            /** @description The body is not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such thing in this account */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed or done meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A field cannot be used as sent */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away; nothing was stored */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    say_api_v1_sheets__sheet_id__marks_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarkBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            /** @description The body is not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such thing in this account */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed or done meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A field cannot be used as sent */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away; nothing was stored */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    begin_guide_api_v1_pools__pool_id__filter_guides_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pool_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GuideBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
                 };
             };
             /** @description The body is not JSON */

@@ -1,5 +1,5 @@
 import { ChakraProvider } from "@chakra-ui/react";
-import { createBrowserRouter, RouterProvider } from "react-router";
+import { createBrowserRouter, Navigate, RouterProvider } from "react-router";
 
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { connection, Problem } from "../api/client";
@@ -9,6 +9,7 @@ import { GraphsPage } from "../features/graphs/GraphsPage";
 import { ImportPage } from "../features/transfer/ImportPage";
 import { LogPage } from "../features/log/LogPage";
 import { MorePage } from "../features/more/MorePage";
+import { DoPage } from "../features/do/DoPage";
 import { EquipmentPage, PoolPage, TargetsPage } from "../features/pool/PoolPage";
 import { ShelfPage } from "../features/shelf/ShelfPage";
 import { TodayPage } from "../features/today/TodayPage";
@@ -35,6 +36,8 @@ const router = createBrowserRouter([
     element: <Shell />,
     children: [
       { path: "/", element: <TodayPage /> },
+      { path: "/do/:id", element: <DoPage /> },
+      { path: "/do", element: <Navigate to="/" replace /> },
       { path: "/bench", element: <BenchPage /> },
       { path: "/log", element: <LogPage /> },
       { path: "/log/graphs", element: <GraphsPage /> },

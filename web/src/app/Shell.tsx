@@ -1,11 +1,13 @@
 // The frame: navigation at the left (a bar below on a phone), the connection line, the pool in view.
 import { Box, chakra, Flex, Text } from "@chakra-ui/react";
-import { useEffect, useSyncExternalStore } from "react";
+import { Fragment, useEffect, useSyncExternalStore } from "react";
 import { NavLink, Outlet, useLocation } from "react-router";
 
 import { connection } from "../api/client";
+import { useToday } from "../api/plans";
 import { useKept } from "../lib/store";
 import { Keys } from "../ui/Keys";
+import { usePool } from "../ui/PoolSwitch";
 
 const VIEWS = [
   ["/", "Today"],
@@ -40,6 +42,20 @@ const Item = chakra(NavLink, {
     },
   },
 });
+
+/** What is under way at the pool in view, under its own name; in the navigation only while it lives. */
+function UnderWay() {
+  const { pool } = usePool();
+  const sheets = useToday(pool?.id).data?.sheets ?? [];
+  if (sheets.length === 0) return null;
+  return (
+    <Item to={sheets.length === 1 ? `/do/${sheets[0]!.id}` : "/do"} display={{ base: "none", md: "flex" }}>
+      <Text as="span" textAlign="center" lineHeight="1.2">
+        {sheets.length === 1 ? sheets[0]!.name : `${sheets.length} under way`}
+      </Text>
+    </Item>
+  );
+}
 
 export function Shell() {
   const online = useSyncExternalStore(connection.subscribe, connection.get);
@@ -80,14 +96,16 @@ export function Shell() {
           kumpan
         </Text>
         {VIEWS.map(([to, name]) => (
-          <Item
-            key={to}
-            to={to}
-            end={to === "/"}
-            display={{ base: ON_PHONE.includes(name) ? "flex" : "none", md: "flex" }}
-          >
-            {name}
-          </Item>
+          <Fragment key={to}>
+            <Item
+              to={to}
+              end={to === "/"}
+              display={{ base: ON_PHONE.includes(name) ? "flex" : "none", md: "flex" }}
+            >
+              {name}
+            </Item>
+            {to === "/" && <UnderWay />}
+          </Fragment>
         ))}
         <Item to="/more" display={{ base: "flex", md: "none" }}>
           More

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from uuid import UUID
 
 from kumpan.actions.context import Context
-from kumpan.actions.log.writing import Correction, NewEvent, begin, keep, reopen
+from kumpan.actions.log.writing import Correction, NewEvent, begin, keep, kept, reopen
 from kumpan.core.log.entry import Dose
 from kumpan.core.log.poured import checked_dose
 from kumpan.store.tables.log import DoseRow, Event
@@ -36,8 +36,7 @@ def log_dose(context: Context, pool_id: UUID, new: NewEvent, typed: TypedDose) -
 def correct_dose(context: Context, correction: Correction, typed: TypedDose) -> Event:
     """Correct what was poured or when, if nobody changed it since."""
     poured = typed.checked()
-    event = reopen(context, "dose", correction)
+    event, was_at = reopen(context, "dose", correction)
     for name, value in vars(poured).items():
         setattr(event.detail, name, value)
-    context.session.flush()
-    return event
+    return kept(context, event, was_at)

@@ -7,7 +7,7 @@ from zoneinfo import ZoneInfo
 from sqlalchemy import inspect
 
 from kumpan.actions.context import Context
-from kumpan.actions.log.writing import Correction, NewEvent, begin, keep, reopen
+from kumpan.actions.log.writing import Correction, NewEvent, begin, keep, kept, reopen
 from kumpan.core.errors import FieldProblem, InvalidInput
 from kumpan.core.log.kinds import KINDS, checked_entry
 from kumpan.core.records import TypedField
@@ -34,7 +34,7 @@ def log_entry(context: Context, pool_id: UUID, new: NewEvent, typed: TypedEntry)
 
 def correct_entry(context: Context, correction: Correction, typed: TypedEntry) -> Event:
     """Correct an entry, if nobody changed it since; what it said stays in its history."""
-    event = reopen(context, None, correction)
+    event, was_at = reopen(context, None, correction)
     if event.kind != typed.kind:
         text = "An entry keeps its kind: delete it and write another."
         raise InvalidInput(FieldProblem("kind", "fixed", text))
@@ -42,8 +42,7 @@ def correct_entry(context: Context, correction: Correction, typed: TypedEntry) -
     for column in inspect(type(row)).columns:
         if column.key != "event_id":
             setattr(held, column.key, getattr(row, column.key))
-    context.session.flush()
-    return event
+    return kept(context, event, was_at)
 
 
 def _detail(context: Context, event: Event, typed: TypedEntry) -> Detail:

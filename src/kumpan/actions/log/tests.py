@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from uuid import UUID
 
 from kumpan.actions.context import Context
-from kumpan.actions.log.writing import Correction, NewEvent, begin, keep, reopen
+from kumpan.actions.log.writing import Correction, NewEvent, begin, keep, kept, reopen
 from kumpan.core.water.readings import TypedReadings, read_test
 from kumpan.store.tables.log import Event, ReadingRow
 
@@ -33,9 +33,8 @@ def correct_test(context: Context, correction: Correction, typed: TypedReadings)
     given.
     """
     rows = ReadingRow.rows(read_test(typed))
-    event = reopen(context, "water_test", correction)
+    event, was_at = reopen(context, "water_test", correction)
     event.readings.clear()
     context.session.flush()
     event.readings = rows
-    context.session.flush()
-    return event
+    return kept(context, event, was_at)

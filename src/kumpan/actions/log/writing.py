@@ -15,6 +15,7 @@ from kumpan.core.log.entry import Details
 from kumpan.core.log.kinds import KINDS, phrase_of
 from kumpan.store import queries
 from kumpan.store.tables.log import CorrectionRow, Event
+from kumpan.store.work import moved
 
 
 @dataclass(frozen=True)
@@ -44,7 +45,8 @@ class Correction:
 
 def begin(context: Context, pool_id: UUID, kind: str, new: NewEvent) -> tuple[Event, bool]:
     """A new event of a pool, still without its detail; or the one a repeated create made before, and True."""
-    pool = queries.pool(context.session, context.account.id, pool_id)
+    # Its row is locked first: two that wrote events and then moved the same sheet would wait for each other.
+    pool = queries.pool(context.session, context.account.id, pool_id, lock=True)
     known = queries.repeated(context.session, pool, new.id, kind)
     if known:
         return known, True
@@ -56,24 +58,33 @@ def begin(context: Context, pool_id: UUID, kind: str, new: NewEvent) -> tuple[Ev
 
 
 def keep(context: Context, event: Event) -> Event:
-    """Write a new event with its detail."""
+    """Write a new event with its detail; work under way moves by it."""
     context.session.add(event)
-    context.session.flush()
+    moved(context.session, event.pool_id, context.now, event.at)
     return event
 
 
-def reopen(context: Context, kind: str | None, correction: Correction) -> Event:
-    """An event to be corrected, if nobody changed it since; what it said stays in its history.
+def kept(context: Context, event: Event, was_at: datetime) -> Event:
+    """Write a corrected event, which lay at ``was_at``; work under way then and now moves by it."""
+    moved(context.session, event.pool_id, context.now, event.at, was_at)
+    return event
+
+
+def reopen(context: Context, kind: str | None, correction: Correction) -> tuple[Event, datetime]:
+    """An event to be corrected, if nobody changed it since, and when it lay; what it said stays in its
+    history.
 
     Time, who and where are already as corrected. kind: None for any that fields say.
     """
+    held = queries.event(context.session, context.account.id, correction.event_id, kind)
+    queries.pool(context.session, context.account.id, held.pool_id, lock=True)
     event = queries.event(context.session, context.account.id, correction.event_id, kind, lock=True)
     if kind is None and not KINDS[event.kind].has_fields:
         raise Conflict("other_kind", "This entry is corrected elsewhere.")
     if event.deleted_at is not None:
         raise Conflict("deleted", "This was deleted. Undo the deletion first.")
     check_revision(event.revision, correction.revision, "entry")
-    at = event.at
+    at = was_at = event.at
     if correction.local not in ("", shown_local(event)):
         at = local_instant(correction.local, event.pool.time_zone)
     at = checked_time(at, context.now, "local")
@@ -84,7 +95,7 @@ def reopen(context: Context, kind: str | None, correction: Correction) -> Event:
         event.performed_by = correction.performed_by
     if correction.sampling_point is not None:
         event.sampling_point = correction.sampling_point.strip()
-    return event
+    return event, was_at
 
 
 def _remember(context: Context, event: Event) -> None:

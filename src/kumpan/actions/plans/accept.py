@@ -3,8 +3,6 @@
 from dataclasses import dataclass
 from uuid import UUID
 
-from uuid6 import uuid7
-
 from kumpan.actions.context import Context
 from kumpan.actions.plans.preview import usual_products
 from kumpan.actions.plans.request import plan_request
@@ -14,9 +12,10 @@ from kumpan.core.dosing.supply import checked_choices
 from kumpan.core.dosing.view import show_plan
 from kumpan.core.errors import Conflict
 from kumpan.store import queries
-from kumpan.store.stored_plan import FORM, store_follows, store_inputs, store_step
+from kumpan.store.stored_sheet import FORM, act_of, store_follows, store_inputs, store_step
 from kumpan.store.tables.log import Event
-from kumpan.store.tables.plans import PlanRow, PlanStepRow
+from kumpan.store.tables.sheets import SheetRow, SheetStepRow
+from kumpan.store.work import moved
 
 
 @dataclass(frozen=True)
@@ -51,7 +50,8 @@ def accept_plan(context: Context, test: Event, new: NewPlan) -> Event:
         created_at=context.now,
     )
     swim = plan.swim
-    event.detail = PlanRow(
+    event.detail = SheetRow(
+        subject="dose",
         test_event_id=test.id,
         rule_version=shown.rule_version,
         headline=shown.headline,
@@ -65,21 +65,10 @@ def accept_plan(context: Context, test: Event, new: NewPlan) -> Event:
         },
         follows=store_follows(shown, request, plan),
         steps=[
-            PlanStepRow(
-                id=uuid7(),
-                position=i,
-                kind=view.kind,
-                due_at=view.at,
-                product_id=step.product_id,
-                strength=step.strength,
-                amount=step.amount and step.amount.canonical,
-                fraction=step.fraction,
-                to_ph=step.to_ph,
-                shown=store_step(view),
-            )
+            SheetStepRow(key=step.key, position=i, due_at=view.at, shown=store_step(view, act_of(step)))
             for i, (view, step) in enumerate(zip(shown.steps, plan.steps, strict=True))
         ],
     )
     session.add(event)
-    session.flush()
+    moved(session, pool.id, context.now, event.at)
     return event

@@ -14,8 +14,8 @@ from kumpan.core.errors import FieldProblem, InvalidInput
 from kumpan.core.guidance.targets import school_of
 from kumpan.core.water.readings import TypedReadings, read_typed
 from kumpan.store import queries
-from kumpan.store.tables.plans import PlanRow
 from kumpan.store.tables.pools import Pool
+from kumpan.store.tables.sheets import SheetRow
 from kumpan.store.water import traits_of
 
 
@@ -68,7 +68,7 @@ def usual_products(context: Context, pool: Pool) -> dict[str, Choice]:
     """
     last = queries.latest_event(context.session, pool.id, "plan")
     plan = last.detail if last is not None else None
-    if not isinstance(plan, PlanRow):
+    if not isinstance(plan, SheetRow):
         return {}
     ready = queries.at_hand(context.session, context.account.id, context.now)
     chosen = {role: Choice(c["product_id"], c["strength"]) for role, c in plan.inputs["products"].items()}

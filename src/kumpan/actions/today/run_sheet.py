@@ -1,4 +1,4 @@
-"""A pool's run sheet: the plan under way, the next act, the water now and when to test next."""
+"""A pool's run sheet: what is under way in one order, the next act, the water now and when to test next."""
 
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
@@ -6,8 +6,8 @@ from uuid import UUID
 from zoneinfo import ZoneInfo
 
 from kumpan.actions.context import Context
-from kumpan.actions.plans.accepted import AcceptedPlan, PlanStepState, plan_state
 from kumpan.actions.pools.proofs import offered_lately
+from kumpan.actions.sheets.view import Sheet, SheetStep, name_of, show_sheet
 from kumpan.actions.shown import LogEntryView, show_event
 from kumpan.core.dosing.findings import diagnose
 from kumpan.core.phrasing import terms
@@ -16,13 +16,16 @@ from kumpan.core.water.estimate.filter import Present, worth_most
 from kumpan.core.water.measures import MEASURES
 from kumpan.core.water.methods import METHODS
 from kumpan.core.water.state import with_measures
+from kumpan.core.work.merge import Line, Poured, UnderWay, lines_shown, merge
 from kumpan.store import queries
 from kumpan.store.tables.log import Event
 from kumpan.store.tables.pools import Pool
 from kumpan.store.water import present_of, traits_of
+from kumpan.store.work import progress_of, start_of
 
 # Two to three times a week in season (common practice).
 TEST_EVERY_DAYS = 3
+_KEPT_APART = timedelta(hours=48)  # the longest two products are kept apart
 
 
 @dataclass(frozen=True)
@@ -41,19 +44,37 @@ class NowView:
 
 
 @dataclass(frozen=True)
+class TodayLine:
+    """A step in the one order of all that is under way. held: why it waits for something outside its own
+    sheet; held_until: until when, in words. free: whether it can be done now.
+    """
+
+    sheet_id: UUID
+    sheet: str
+    key: str
+    title: str
+    clock: str
+    state: str
+    free: bool
+    held: str
+    held_until: str
+
+
+@dataclass(frozen=True)
 class Today:
-    """A pool's run sheet: one sentence, the plan under way, the last test, when to test next, what the log
-    newly proves of the volume.
+    """A pool's run sheet: one sentence, the sheets under way and their steps in one order (at most seven, and
+    how many more), the last test, when to test next, what the log newly proves of the volume.
     """
 
     pool_id: UUID
     headline: str
     clock: str
-    plan: AcceptedPlan | None
+    sheets: tuple[Sheet, ...]
+    lines: tuple[TodayLine, ...]
+    more_lines: int
     last_test: LogEntryView | None
     test_due: date | None
     test_due_words: str
-    next_step_id: UUID | None
     volume_offer: str
     water_now: tuple[NowView, ...]
     worth_most: str
@@ -63,38 +84,79 @@ def today(context: Context, pool_id: UUID) -> Today:
     """The pool's run sheet at this moment."""
     pool = queries.pool(context.session, context.account.id, pool_id)
     tested = queries.latest_event(context.session, pool.id, "water_test")
-    plan = _under_way(context, pool, tested)
+    alive = _under_way(context, pool)
     zone = ZoneInfo(pool.time_zone)
     here = context.now.astimezone(zone)
     due = (tested.at.astimezone(zone) + timedelta(days=TEST_EVERY_DAYS)).date() if tested else None
-    upcoming = next((s for s in plan.steps if s.done is None), None) if plan else None
     last = show_event(context, tested) if tested else None
     present = present_of(context.session, pool, context.now)
     water_now = _water_now(context, pool, present, here)
     worth = worth_most(traits_of(pool), present) if tested else None
+    sheets = tuple(show_sheet(context, event, one.progress) for event, one in alive)
+    order = merge([one for _, one in alive], _poured(context, pool), context.now)
+    lines, more = lines_shown(order)
+    first = next((line for line in order if line.free), next(iter(order), None))
     return Today(
         pool_id=pool.id,
-        headline=_next_act(upcoming, here) if upcoming else _state(pool, last, due, here, water_now),
+        headline=_next_act(first, sheets, here) if first else _state(pool, last, due, here, water_now),
         clock=f"{here:%a} {here.day} {here:%b}, {here:%H:%M}",
-        plan=plan,
+        sheets=sheets,
+        lines=tuple(_line(line, sheets, here) for line in lines),
+        more_lines=more,
         last_test=last,
         test_due=due,
         test_due_words=_due_words(due, here.date()),
-        next_step_id=upcoming.id if upcoming else None,
         volume_offer=offered_lately(context, pool),
         water_now=water_now,
         worth_most="" if worth is None else f"Worth most now: a test of {_lower(MEASURES[worth].label)}.",
     )
 
 
-def _under_way(context: Context, pool: Pool, tested: Event | None) -> AcceptedPlan | None:
-    """The newest plan, while it has open steps and no newer test stands beside it."""
-    planned = queries.latest_event(context.session, pool.id, "plan")
-    if planned is None:
-        return None
-    plan = plan_state(context, planned)
-    outdated = tested is not None and tested.at > planned.at and tested.id != plan.test_id
-    return plan if plan.open_steps and not outdated else None
+def _under_way(context: Context, pool: Pool) -> list[tuple[Event, UnderWay]]:
+    """The pool's sheets that have not ended at this moment; paused ones too."""
+    found = []
+    for event in queries.sheets_alive(context.session, pool.id):
+        progress = progress_of(context.session, event, context.now)
+        if progress.state in ("under_way", "paused"):
+            found.append((event, UnderWay(start_of(event), progress, name_of(event))))
+    return found
+
+
+def _poured(context: Context, pool: Pool) -> list[Poured]:
+    """What went in lately, and for which sheet."""
+    since = context.now - _KEPT_APART
+    doses = queries.doses_since(context.session, pool.id, since)
+    return [Poured(product, at, str(sheet_id or "")) for product, at, sheet_id in doses]
+
+
+def _line(line: Line, sheets: tuple[Sheet, ...], here: datetime) -> TodayLine:
+    step = _step_of(line, sheets)
+    until = "" if line.until is None else terms.clock(here, line.until.astimezone(here.tzinfo))
+    return TodayLine(
+        UUID(line.sheet.start.id),
+        line.sheet.name,
+        step.key,
+        _title(step),
+        step.clock,
+        step.state,
+        line.free,
+        line.held,
+        until,
+    )
+
+
+def _step_of(line: Line, sheets: tuple[Sheet, ...]) -> SheetStep:
+    sheet = next(s for s in sheets if str(s.id) == line.sheet.start.id)
+    return next(s for s in sheet.steps if s.key == line.became.step.key)
+
+
+def _title(step: SheetStep) -> str:
+    """An act in words: ``12 fl oz muriatic acid``."""
+    if step.guide is not None:
+        return step.guide.title
+    assert step.plan is not None
+    amount = step.plan.amount
+    return f"{amount.text} {step.plan.title.lower()}" if amount else step.plan.title
 
 
 def _water_now(context: Context, pool: Pool, present: Present, here: datetime) -> tuple[NowView, ...]:
@@ -158,13 +220,14 @@ def _lower(label: str) -> str:
     return label if label == "pH" else label.lower()
 
 
-def _next_act(upcoming: PlanStepState, here: datetime) -> str:
-    step = upcoming.step
-    act = f"{step.amount.text} {step.title.lower()}" if step.amount else step.title
-    if step.at <= here:
+def _next_act(line: Line, sheets: tuple[Sheet, ...], here: datetime) -> str:
+    step = _step_of(line, sheets)
+    act, due = _title(step), line.became.due_at.astimezone(here.tzinfo)
+    if line.free:
         return f"Now: {act}."
-    today = step.at.astimezone(here.tzinfo).date() == here.date()
-    return f"Next: {act}, {'at ' if today else ''}{step.clock}."
+    if line.held:
+        return f"{act[:1].upper()}{act[1:]} waits. {line.held}"
+    return f"Next: {act}, {'at ' if due.date() == here.date() else ''}{step.clock}."
 
 
 def _state(

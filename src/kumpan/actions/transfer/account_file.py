@@ -17,9 +17,9 @@ from typing import Any, NoReturn
 
 from pydantic import ValidationError
 
-from kumpan.actions.transfer import account_v1
+from kumpan.actions.transfer import account_old
 from kumpan.actions.transfer.account_format import FORMAT, VERSION, Head
-from kumpan.actions.transfer.account_tables import TABLES, Table
+from kumpan.actions.transfer.account_tables import BY_NAME, TABLES, Table
 from kumpan.core.cells import unguarded
 from kumpan.core.errors import FieldProblem, InvalidInput
 from kumpan.core.intake.sheet import decoded
@@ -37,8 +37,8 @@ class AccountFile(ABC):
     """What a file holds, whatever version it was written in. head: what it says of itself."""
 
     def __init__(self, head: dict[str, Any]) -> None:
-        self.old = head.get("version") == 1
-        self.head = _head(account_v1.head(head) if self.old else head)
+        self.version = version if (version := head.get("version")) in (1, 2) else VERSION
+        self.head = _head(account_old.head(head, self.version) if self.version < VERSION else head)
 
     @cached_property
     def counts(self) -> dict[str, int]:
@@ -47,13 +47,13 @@ class AccountFile(ABC):
 
     def name_of(self, table: Table) -> str | None:
         """What the file calls a table; None where its version had none such."""
-        return account_v1.table_name(table.name) if self.old else table.name
+        return account_old.table_name(table.name, self.version)
 
     def rows(self, table: Table) -> Iterator[Row]:
         """A table's rows as they stand there, in the newest version's names, not looked at yet."""
-        if self.name_of(table) is not None:
-            for row in self._rows(table):
-                yield account_v1.converted(table.name, row) if self.old else row
+        if self.version < VERSION:
+            return account_old.rows(table.name, self.version, lambda name: self._rows(BY_NAME[name]))
+        return self._rows(table)
 
     @abstractmethod
     def _rows(self, table: Table) -> Iterator[Row]: ...
@@ -134,7 +134,8 @@ class _Folder(AccountFile):
             _refuse("not_json", f"{_PACKAGE} cannot be read.")
         if not isinstance(package, dict) or not isinstance(package.get("kumpan"), dict):
             _refuse("no_account", _NO_ACCOUNT)
-        self.old = package["kumpan"].get("version") == 1
+        known = package["kumpan"].get("version")
+        self.version = known if known in (1, 2) else VERSION
         for name in filter(None, map(self.name_of, TABLES)):
             if posixpath.join(self.folder, f"{name}.csv") not in self.names:
                 _refuse("missing", f"{name}.csv is missing.")
@@ -157,7 +158,7 @@ class _Folder(AccountFile):
             _refuse("torn", f"{name} cannot be unpacked. Fetch the file anew, without a password.")
 
     def _rows(self, table: Table) -> Iterator[Row]:
-        file = f"{self.name_of(table)}.csv"
+        file, shape = f"{self.name_of(table)}.csv", account_old.shape_of(table, self.version)
         data = self._bytes(file)
         try:
             text = data.decode("utf-8-sig")  # as Kumpan wrote it, whatever characters people typed
@@ -167,32 +168,27 @@ class _Folder(AccountFile):
         reader = csv.reader(io.StringIO(text, newline=""), delimiter=max(",;\t", key=heading.count))
         try:
             columns = next(reader, [])
-            self._check_columns(table, file, columns)
+            self._check_columns(shape, file, columns)
             for cells in reader:
                 if cells:
                     names = columns + [f"cell {i}" for i in range(len(columns) + 1, len(cells) + 1)]
-                    yield {n: self._value(table, n, c) for n, c in zip(names, cells, strict=False)}
+                    yield {n: self._value(shape, n, c) for n, c in zip(names, cells, strict=False)}
         except csv.Error:
             _refuse("torn", f"{file}: a cell without end near line {reader.line_num}.")
 
-    def _check_columns(self, table: Table, file: str, columns: list[str]) -> None:
+    def _check_columns(self, shape: account_old.Shape, file: str, columns: list[str]) -> None:
         """Every field without a default is there, once, and no other."""
-        rename = account_v1.field_name if self.old else lambda table, name: name
-        names = [rename(table.name, name) for name in columns]
-        made = {"form", "fraction", "to_ph"} if self.old else set()  # those a conversion adds
-        needed = {n for n, info in table.record.model_fields.items() if info.is_required()} - made
-        odd = (
-            needed - set(names) or set(names) - set(table.fields) or {n for n in names if names.count(n) > 1}
-        )
+        names = set(columns)
+        odd = shape.needed - names or names - shape.known or {n for n in names if columns.count(n) > 1}
         if odd:
             text = f"{file} has other columns than this format: look at “{sorted(odd)[0][:40]}”."
             _refuse("columns", text)
 
     @staticmethod
-    def _value(table: Table, name: str, cell: str) -> Any:
-        if cell == "" and name in table.open_fields:
+    def _value(shape: account_old.Shape, name: str, cell: str) -> Any:
+        if cell == "" and name in shape.open:
             return None
-        if name not in table.structured:
+        if name not in shape.structured:
             return unguarded(cell)
         try:
             return json.loads(cell, parse_constant=_no_number)

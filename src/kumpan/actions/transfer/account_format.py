@@ -19,6 +19,7 @@ from pydantic import (
     Field,
     GetCoreSchemaHandler,
     StringConstraints,
+    ValidationError,
     model_validator,
 )
 from pydantic_core import CoreSchema, core_schema
@@ -43,10 +44,10 @@ from kumpan.core.records import checked_record
 from kumpan.core.units import UNIT_LABELS
 from kumpan.core.water.measures import MEASURES
 from kumpan.core.water.methods import METHODS
-from kumpan.store.stored_plan import FORM
+from kumpan.store.stored_sheet import FORM, read_act
 
 FORMAT = "kumpan-account"
-VERSION = 2
+VERSION = 3
 
 
 def _sane(at: datetime | date) -> datetime | date:
@@ -199,11 +200,12 @@ class ReadingRecord(Record):
         return self
 
 
-class PlanRecord(Record):
-    """An accepted plan, as given. test_event_id: the test it followed from."""
+class SheetRecord(Record):
+    """A sheet as it was begun: an accepted dose plan, with the test it followed from, or a guide."""
 
     event_id: UUID
-    test_event_id: UUID
+    subject: S20 = "dose"
+    test_event_id: UUID | None
     rule_version: S20
     headline: Line
     swim: Line
@@ -212,28 +214,37 @@ class PlanRecord(Record):
     follows: Follows | None = None
 
 
-class StepRecord(Record):
-    """A step of an accepted plan. amount: g, or mL of liquids; fraction: of the water, where it is replaced;
-    to_ph: of an aeration; shown: as it was shown, in its plan's form.
+class SheetStepRecord(Record):
+    """A step of a sheet. event_id, key: of which sheet, and its name there; shown: as it was shown, in its
+    sheet's form, and under ``act`` what a rule needs of it (amounts in g, or mL of liquids).
     """
 
-    id: UUID
-    plan_event_id: UUID
+    event_id: UUID
+    key: Annotated[str, StringConstraints(min_length=1, max_length=60)]
     position: Count
-    kind: S20
     due_at: Instant
-    product_id: Product | None
-    strength: Fraction | None
-    amount: Positive | None
-    fraction: Annotated[float, Field(gt=0, le=1)] | None
-    to_ph: Annotated[float, Field(ge=5, le=10)] | None
     shown: dict[str, Any]
 
     @model_validator(mode="after")
-    def _amount_is_shown(self) -> "StepRecord":
-        if self.amount is not None and self.shown.get("amount") is None:
+    def _fits_together(self) -> "SheetStepRecord":
+        try:
+            act = read_act(self.shown)
+        except ValidationError as error:
+            first = error.errors()[0]
+            raise ValueError(f"shown.act: {'.'.join(map(str, first['loc']))}: {first['msg']}") from None
+        if act.product_id is not None and act.product_id not in PRODUCTS:
+            raise ValueError("Kumpan does not know this product")
+        if act.amount is not None and self.shown.get("amount") is None:
             raise ValueError("shown holds no amount")
         return self
+
+
+class TickRecord(Record):
+    """An entry written for a step: the entry, the sheet, and the step's key."""
+
+    event_id: UUID
+    sheet_id: UUID
+    key: Annotated[str, StringConstraints(max_length=60)]
 
 
 class DoseRecord(Record):
@@ -245,7 +256,6 @@ class DoseRecord(Record):
     amount: Positive
     text: S40
     unit: Annotated[str, OneOf(tuple(UNIT_LABELS))]
-    plan_step_id: UUID | None
 
 
 class StepDoneRecord(Record):
@@ -256,7 +266,6 @@ class StepDoneRecord(Record):
     fraction: Fraction | None
     to_ph: Annotated[float, Field(ge=5, le=10)] | None
     note: Words | None
-    plan_step_id: UUID | None
 
 
 class EntryRecord(Record):
@@ -306,7 +315,7 @@ class Head(BaseModel):
     """What a file says of itself."""
 
     format: Literal["kumpan-account"]
-    version: Literal[2]
+    version: Literal[3]
     exported_at: AwareDatetime
     account: AccountRecord
 

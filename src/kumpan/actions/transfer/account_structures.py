@@ -15,7 +15,7 @@ from kumpan.core.pool.traits import SETTINGS
 from kumpan.core.pool.volume import VolumeInput, volume_of
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.units import UNIT_LABELS
-from kumpan.store.stored_plan import read_follows
+from kumpan.store.stored_sheet import read_follows
 
 
 @dataclass(frozen=True)

@@ -26,8 +26,8 @@ from kumpan.store.tables.log import (
     StepDoneRow,
     detail_tables,
 )
-from kumpan.store.tables.plans import PlanRow, PlanStepRow
 from kumpan.store.tables.pools import EquipmentRow, Pool
+from kumpan.store.tables.sheets import SheetRow, SheetStepRow, TickRow
 from kumpan.store.tables.shelf import ShelfItem
 
 
@@ -67,7 +67,7 @@ class Table:
         query = select(*(columns[n] for n in self.stored))
         if "account_id" in columns:
             return query.where(columns.account_id == account_id).order_by(columns.created_at, columns.id)
-        of_event = next((columns[n] for n in ("event_id", "plan_event_id") if n in columns), None)
+        of_event = next((columns[n] for n in ("event_id",) if n in columns), None)
         if of_event is not None:
             query = query.join(Event, Event.id == of_event).join(Pool, Pool.id == Event.pool_id)
             order = [
@@ -83,7 +83,6 @@ class Table:
 
 
 _OF_EVENT = {"event_id": "events"}
-_TICKS = {**_OF_EVENT, "plan_step_id": "plan_steps"}
 
 
 def _record_of(row: type[Detail]) -> type[f.Record]:
@@ -105,9 +104,9 @@ _EVENT_DETAILS: dict[str, Table] = {
     t.row.__tablename__: t
     for t in (
         Table("readings", ReadingRow, f.ReadingRecord, ("event_id", "measure"), _OF_EVENT),
-        Table("plans", PlanRow, f.PlanRecord, ("event_id",), {**_OF_EVENT, "test_event_id": "events"}),
-        Table("doses", DoseRow, f.DoseRecord, ("event_id",), _TICKS),
-        Table("steps_done", StepDoneRow, f.StepDoneRecord, ("event_id",), _TICKS),
+        Table("sheets", SheetRow, f.SheetRecord, ("event_id",), {**_OF_EVENT, "test_event_id": "events"}),
+        Table("doses", DoseRow, f.DoseRecord, ("event_id",), _OF_EVENT),
+        Table("steps_done", StepDoneRow, f.StepDoneRecord, ("event_id",), _OF_EVENT),
         Table("entries", EntryRow, f.EntryRecord, ("event_id",), _OF_EVENT),
     )
 }
@@ -117,17 +116,17 @@ _EVENT_DETAILS |= {
     for name, row in detail_tables().items()
     if name not in _EVENT_DETAILS
 }
-_STEPS = Table("plan_steps", PlanStepRow, f.StepRecord, refs={"plan_event_id": "plans"})
-# A dose or step done points to a step, so steps come right after plans.
-_IN_ORDER = sorted(_EVENT_DETAILS.values(), key=lambda t: t.name not in ("readings", "plans"))
+_IN_ORDER = sorted(_EVENT_DETAILS.values(), key=lambda t: t.name not in ("readings", "sheets"))
 TABLES: tuple[Table, ...] = (
     Table("pools", Pool, f.PoolRecord),
     Table("equipment", EquipmentRow, f.EquipmentRecord, refs={"pool_id": "pools"}),
     Table("shelf", ShelfItem, f.ShelfRecord),
     Table("events", Event, f.EventRecord, refs={"pool_id": "pools"}),
-    *_IN_ORDER[:2],
-    _STEPS,
-    *_IN_ORDER[2:],
+    *_IN_ORDER,
+    Table("sheet_steps", SheetStepRow, f.SheetStepRecord, ("event_id", "key"), {"event_id": "sheets"}),
+    Table(
+        "ticks", TickRow, f.TickRecord, ("event_id", "sheet_id", "key"), {**_OF_EVENT, "sheet_id": "sheets"}
+    ),
     Table("corrections", CorrectionRow, f.CorrectionRecord, refs=_OF_EVENT),
     Table("photos", PhotoRow, f.PhotoRecord, refs={**_OF_EVENT, "equipment_id": "equipment"}),
 )

@@ -5,6 +5,7 @@ or nothing.
 from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass
+from datetime import UTC, datetime
 from typing import Any, TypeVar
 from uuid import UUID, uuid5
 
@@ -22,15 +23,15 @@ from kumpan.core.errors import FieldProblem, InvalidInput
 from kumpan.core.log.kinds import KINDS
 from kumpan.core.pool import equipment
 from kumpan.store import database, files, queries
-from kumpan.store.stored_plan import read_step
+from kumpan.store.stored_sheet import read_guide_step, read_step
 from kumpan.store.tables.jobs import Job
+from kumpan.store.work import moved
 
 _MOST_TOLD = 50
 _BATCH = 1000
+_EVER = datetime(1, 1, 2, tzinfo=UTC)
 # The field by which a row stands or falls with another.
-_PARENT = {
-    t.name: n for t in TABLES for n in ("event_id", "plan_event_id") if n in t.refs and t.name != "photos"
-}
+_PARENT = {t.name: "event_id" for t in TABLES if "event_id" in t.refs and t.name != "photos"}
 
 T = TypeVar("T")
 
@@ -92,6 +93,8 @@ def write_account(context: Context, job: Job, progress: Progress) -> Outcome:
                 if "account_id" in table.row.__table__.c:
                     batch = [row | {"account_id": context.account.id} for row in batch]
                 context.session.execute(insert(table.row), batch)
+    for pool in queries.pools(context.session, context.account.id, archived=True):
+        moved(context.session, pool.id, context.now, _EVER, context.now)
     return Outcome("done", {"added": sum(t.added for t in counts)})
 
 
@@ -176,13 +179,14 @@ def _fit_together(rows: Rows, problems: list[FieldProblem]) -> None:
     """
     keys = {t.name: Counter(tuple(row[k] for k in t.key) for row in rows[t.name]) for t in TABLES}
     events = {row["id"]: row for row in rows["events"]}
-    forms = {row["event_id"]: row["form"] for row in rows["plans"]}
+    kinds, steps = _sheets(rows, events)
     for table in TABLES:
         for number, row in enumerate(rows[table.name], 1):
             found = [
                 *_stands_once(table, row, keys),
                 *_of_its_kind(table, row, events),
-                *_shown_as(table, row, forms),
+                *_shown_as(table, row, kinds),
+                *_ticks_a_step(table, row, steps),
             ]
             problems += [_at(table, number, *problem) for problem in found]
             if len(problems) >= _MOST_TOLD:
@@ -193,6 +197,14 @@ def _fit_together(rows: Rows, problems: list[FieldProblem]) -> None:
         if event["id"] not in detailed[table.name]:
             text = f"There is nothing of this entry in {table.name}."
             problems.append(_at(BY_NAME["events"], number, "kind", "no_details", text))
+
+
+def _sheets(
+    rows: Rows, events: dict[UUID, Row]
+) -> tuple[dict[UUID, tuple[str | None, int]], set[tuple[UUID, str]]]:
+    """Kind and form of every sheet, and the steps there are."""
+    kinds = {r["event_id"]: (events.get(r["event_id"], {}).get("kind"), r["form"]) for r in rows["sheets"]}
+    return kinds, {(row["event_id"], row["key"]) for row in rows["sheet_steps"]}
 
 
 Found = Iterator[tuple[str, str, str]]  # column, code, message
@@ -223,14 +235,21 @@ def _of_its_kind(table: Table, row: Row, events: dict[UUID, Row]) -> Found:
             yield from ((f.field, f.code, f.message) for f in error.fields)
 
 
-def _shown_as(table: Table, row: Row, forms: dict[UUID, int]) -> Found:
-    """Whether a step can be read in its plan's form."""
-    if table.name == "plan_steps" and row["plan_event_id"] in forms:
+def _shown_as(table: Table, row: Row, kinds: dict[UUID, tuple[str | None, int]]) -> Found:
+    """Whether a step can be read in its sheet's form."""
+    if table.name == "sheet_steps" and row["event_id"] in kinds:
+        kind, form = kinds[row["event_id"]]
         try:
-            read_step(forms[row["plan_event_id"]], row["shown"])
+            read_guide_step(row["shown"]) if kind == "guide" else read_step(form, row["shown"])
         except (ValidationError, ValueError, TypeError, KeyError, AttributeError) as error:
             text = str(error).splitlines()[0] if not isinstance(error, ValidationError) else _first(error)
-            yield "shown", "unfit", f"This is no step of a plan: {text}"
+            yield "shown", "unfit", f"This is no step of a sheet: {text}"
+
+
+def _ticks_a_step(table: Table, row: Row, steps: set[tuple[UUID, str]]) -> Found:
+    """Whether a tick's step is there."""
+    if table.name == "ticks" and (row["sheet_id"], row["key"]) not in steps:
+        yield "key", "points_nowhere", "There is no such row in sheet_steps."
 
 
 def _first(error: ValidationError) -> str:
@@ -251,8 +270,7 @@ def _merged(context: Context, rows: Rows) -> tuple[Rows, list[TableCount]]:
     for table in TABLES:
         parent, all_rows = _PARENT.get(table.name), rows[table.name]
         if parent is not None:
-            above = added["plans" if table.name == "plan_steps" else "events"]
-            new[table.name] = [row for row in all_rows if row[parent] in above]
+            new[table.name] = [row for row in all_rows if row[parent] in added["events"]]
             same, differ = len(all_rows) - len(new[table.name]), 0
         else:
             new[table.name], same = _missing(context, table, all_rows)
@@ -264,7 +282,7 @@ def _merged(context: Context, rows: Rows) -> tuple[Rows, list[TableCount]]:
             differ += doubled
         added[table.name] = {row[table.key[0]] for row in new[table.name]}
         counts.append(TableCount(table.name, len(new[table.name]), same, differ))
-    _check_steps(context, new, added["plan_steps"])
+    _check_steps(context, new, added["events"])
     return new, counts
 
 
@@ -277,10 +295,14 @@ def _missing(context: Context, table: Table, rows: list[Row]) -> tuple[list[Row]
 
 
 def _check_steps(context: Context, new: Rows, added: set[UUID]) -> None:
-    """What was done of a plan needs the plan's step, here or in the file."""
-    done = {row["plan_step_id"] for name in ("doses", "steps_done") for row in new[name]} - added - {None}
-    steps = BY_NAME["plan_steps"]
-    if done - set(_here(context.session, steps, steps.of_account(context.account.id), list(done))):
+    """What was done of a sheet needs the sheet's step, here or in the file."""
+    wanted = {(row["sheet_id"], row["key"]) for row in new["ticks"] if row["sheet_id"] not in added}
+    columns = BY_NAME["sheet_steps"].row.__table__.c
+    query = BY_NAME["sheet_steps"].of_account(context.account.id)
+    for batch in _batches(sorted({sheet for sheet, _ in wanted})):
+        here = context.session.execute(query.where(columns.event_id.in_(batch))).mappings()
+        wanted -= {(row["event_id"], row["key"]) for row in here}
+    if wanted:
         text = "An entry belongs to a step of a plan that stands otherwise here, so nothing was brought in."
         raise InvalidInput(FieldProblem("file", "other_plan", text))
 
@@ -326,11 +348,14 @@ def _renumber(context: Context, rows: Rows) -> None:
         _rename(table, named, rows)
         if table.name == "events":
             _rename_proofs(named, rows["pools"])
+            for mark in rows["marks"]:
+                own = named.get(UUID(mark["sheet_id"])) if mark["sheet_id"] else None
+                mark["sheet_id"] = mark["sheet_id"] if own is None else str(own)
 
 
 def _rename(table: Table, named: dict[UUID, UUID], rows: Rows) -> None:
     """Ids of a table's rows, there and wherever others point to them."""
-    targets = {table.name, *(["plans"] if table.name == "events" else [])}  # a plan is named by its event
+    targets = {table.name, *(["sheets"] if table.name == "events" else [])}  # a sheet is named by its event
     for other in TABLES:
         fields = [n for n, to in other.refs.items() if to in targets]
         fields += ["id"] if other is table else []

@@ -37,6 +37,7 @@ from kumpan.store import database, files, queries
 from kumpan.store.tables.jobs import Job
 from kumpan.store.tables.log import EntryRow, Event, ReadingRow
 from kumpan.store.tables.pools import Pool
+from kumpan.store.work import moved
 
 _MOST_TOLD = 50
 _MOST_SHOWN = 8
@@ -272,6 +273,8 @@ def _write(session: Session, pool: Pool, job_id: UUID, tests: list[FoundTest], n
     for table, rows in ((Event, events), (ReadingRow, readings), (EntryRow, notes)):
         if rows:
             session.execute(insert(table), rows)
+    instants = [test.at for test in tests]
+    moved(session, pool.id, now, min(instants), max(instants))
 
 
 def check_settings(settings: Settings) -> None:

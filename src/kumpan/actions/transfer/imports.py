@@ -15,6 +15,7 @@ from kumpan.core.intake.rows import Settings
 from kumpan.store import files, queries
 from kumpan.store.tables.jobs import Job
 from kumpan.store.tables.log import Event
+from kumpan.store.work import moved
 
 
 def start_import(context: Context, job_id: UUID, file_id: UUID, pool_id: UUID | None) -> Job:
@@ -137,4 +138,6 @@ def _brought(context: Context, job_id: UUID) -> tuple[Job, Update]:
 def _changed(context: Context, job: Job, result: dict[str, Any]) -> None:
     job.result = result
     job.revision += 1
-    context.session.flush()
+    first, last = queries.span_of_job(context.session, job.id)
+    if first is not None and last is not None:
+        moved(context.session, UUID(job.parameters["pool_id"]), context.now, first, last)

@@ -30,9 +30,10 @@ class StepDone:
 
 
 @dataclass(frozen=True)
-class PlanAccepted:
-    """A plan taken up: its headline and how many additions it holds."""
+class SheetBegun:
+    """Ordered work taken up. subject: what it is about; its headline; how many additions it holds."""
 
+    subject: str
     headline: str
     additions: int
 

@@ -26,7 +26,7 @@ class EventKind:
     alone. needs: a field without which it says nothing. after: words behind a field's value when it is told.
     effect: what it does to the water; None where it tells the estimate nothing. moves_water: whether it
     brings water in or takes it out, which spoils a proof of the volume between two readings. entered: whether
-    the log's own form writes it.
+    the log's own form writes it; listed: whether the log shows it among the rest, unasked.
     """
 
     id: str
@@ -39,6 +39,7 @@ class EventKind:
     phrase: Callable[["EventKind", LogEntry, System], Phrase] = entries.details
     moves_water: bool = False
     entered: bool = True
+    listed: bool = True
 
     @property
     def has_fields(self) -> bool:
@@ -51,6 +52,10 @@ class EventKind:
 
 
 _WATER = ("volume", (0.5, 2_000_000))
+_GAUGES = (
+    number("before", "Gauge before", "pressure", (0, 500)),
+    number("clean", "Gauge after", "pressure", (0, 500)),
+)
 _CLEANED = choice(
     "what", "What", whole="the weekly clean", skimmed="skimmed", brushed="brushed", vacuumed="vacuumed",
     baskets="emptied baskets", line="water line",
@@ -68,7 +73,8 @@ _ROWS = (
     EventKind(
         "water_test", "Test", detail="reading", effect=effects.none, phrase=entries.test, entered=False
     ),
-    EventKind("plan", "Plan accepted", detail="plan", phrase=entries.plan, entered=False),
+    EventKind("plan", "Plan accepted", detail="sheet", phrase=entries.plan, entered=False),
+    EventKind("guide", "Guide begun", detail="sheet", phrase=entries.guide, entered=False, listed=False),
     EventKind("dose", "Dose", detail="dose", effect=effects.dose, phrase=entries.dose, entered=False),
     EventKind(
         "step_done",
@@ -82,11 +88,16 @@ _ROWS = (
     EventKind(
         "backwash",
         "Backwash",
-        (number("minutes", "Ran", "minutes", (0.25, 240)), number("lost", "Water lost", *_WATER)),
-        after={"lost": "lost"},
+        (
+            number("minutes", "Ran", "minutes", (0.1, 240)),
+            number("lost", "Water lost", *_WATER),
+            *_GAUGES,
+        ),
+        after={"lost": "lost", "before": "before", "clean": "after"},
         effect=effects.lost,
         moves_water=True,
     ),
+    EventKind("filter_clean", "Filter cleaned", _GAUGES, after={"before": "before", "clean": "after"}),
     EventKind(
         "pressure", "Filter pressure", (number("pressure", "Gauge", "pressure", (0, 500)),), needs="pressure"
     ),
@@ -158,6 +169,7 @@ _ROWS = (
         detail="mark",
         phrase=entries.mark,
         entered=False,
+        listed=False,
     ),
 )
 
@@ -167,6 +179,11 @@ KINDS: dict[str, EventKind] = {k.id: k for k in _ROWS}
 def entered_kinds() -> list[EventKind]:
     """The kinds that the log's own form writes, in its order."""
     return [k for k in KINDS.values() if k.entered]
+
+
+def unlisted_kinds() -> tuple[str, ...]:
+    """The kinds that the log shows only when asked for: what was said of work under way."""
+    return tuple(k.id for k in KINDS.values() if not k.listed)
 
 
 def water_kinds() -> tuple[str, ...]:

@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from typing import TYPE_CHECKING
 
-from kumpan.core.log.entry import Details, Dose, LogEntry, Mark, Phrase, PlanAccepted, StepDone
+from kumpan.core.log.entry import Details, Dose, LogEntry, Mark, Phrase, SheetBegun, StepDone
 from kumpan.core.phrasing.terms import show_value
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.records import UNITS
@@ -52,9 +52,16 @@ def step_done(kind: "EventKind", entry: LogEntry, system: "System") -> Phrase:
 def plan(kind: "EventKind", entry: LogEntry, system: "System") -> Phrase:
     """A plan taken up, with its headline."""
     accepted = entry.payload
-    assert isinstance(accepted, PlanAccepted)
+    assert isinstance(accepted, SheetBegun)
     count = f"{accepted.additions} addition{'s' if accepted.additions != 1 else ''}"
     return Phrase(kind.label, f"{count}. {accepted.headline}", kind.label, kind.label)
+
+
+def guide(kind: "EventKind", entry: LogEntry, system: "System") -> Phrase:
+    """A guide begun, by what it is about."""
+    begun = entry.payload
+    assert isinstance(begun, SheetBegun)
+    return Phrase(kind.label, begun.headline, f"{kind.label}: {begun.headline}", kind.label)
 
 
 def mark(kind: "EventKind", entry: LogEntry, system: "System") -> Phrase:

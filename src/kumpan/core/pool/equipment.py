@@ -107,6 +107,15 @@ KINDS: dict[str, Kind] = {
                     cartridge="cartridge",
                     de="DE",
                 ),
+                choice(
+                    "valve",
+                    "Backwash valve",
+                    "How it is washed cannot be said: multiport or push-pull?",
+                    multiport="multiport",
+                    push_pull="push-pull",
+                    none="none",
+                ),
+                choice("below", "Pad below the water", "", yes="yes, water runs to it", no="no"),
                 number(
                     "area", "Filter area", "area", (0.02, 100), "Its DE charge cannot be sized: area missing."
                 ),

@@ -48,7 +48,7 @@ def progress(start: Start, entries: Iterable[Entry], marks: Iterable[Mark], now:
     A step closes by an entry written for it, by one that meets it once it was open, or by what is said of it;
     the last thing said counts. A sheet ends by what ends it, by its last step, or by being left.
     """
-    written = [e for e in entries if start.at < e.at and e.id != start.id]
+    written = [e for e in entries if e.id != start.id and (e.ticks or start.at < e.at)]
     heard = _Heard(sorted(written, key=_when), sorted(marks, key=_when), now).until(now)
     end_at, end_by, state = _ended(start, heard)
     steps = _steps(start, heard if end_at is None else heard.until(end_at))

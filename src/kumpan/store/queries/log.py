@@ -11,7 +11,7 @@ from sqlalchemy.orm.attributes import set_committed_value
 
 from kumpan.core.errors import Conflict
 from kumpan.core.log.entry import LogEntry
-from kumpan.core.log.kinds import KINDS
+from kumpan.core.log.kinds import KINDS, unlisted_kinds
 from kumpan.store.queries.base import found
 from kumpan.store.tables.log import DoseRow, EntryRow, Event, ReadingRow, detail_tables
 from kumpan.store.tables.pools import Pool
@@ -77,8 +77,7 @@ def events_page(session: Session, pool_id: UUID, page: Page) -> list[Event]:
     """A page of the pool's live events, newest first."""
     kinds, sought, before = page.kinds, page.sought, page.before
     query = select(Event).where(Event.pool_id == pool_id, Event.deleted_at.is_(None))
-    if kinds:
-        query = query.where(Event.kind.in_(kinds))
+    query = query.where(Event.kind.in_(kinds) if kinds else Event.kind.not_in(unlisted_kinds()))
     if sought:
         query = (
             query.outerjoin(EntryRow)
@@ -211,6 +210,14 @@ def first_event_at(session: Session, pool_id: UUID) -> datetime | None:
         .order_by(Event.at, Event.id)
         .limit(1)
     ).first()
+
+
+def span_of_job(session: Session, job_id: UUID) -> tuple[datetime | None, datetime | None]:
+    """When the first and the last entry that an import brought lie."""
+    first, last = session.execute(
+        select(func.min(Event.at), func.max(Event.at)).where(Event.job_id == job_id)
+    ).one()
+    return first, last
 
 
 def latest_event(session: Session, pool_id: UUID, kind: str) -> Event | None:

@@ -20,6 +20,7 @@ from kumpan.store.tables.pools import Pool
 
 if TYPE_CHECKING:
     from kumpan.store.tables.files import PhotoRow
+    from kumpan.store.tables.sheets import TickRow
 
 
 class Event(Base):
@@ -50,6 +51,7 @@ class Event(Base):
         cascade="all, delete-orphan", order_by="ReadingRow.position", lazy="selectin"
     )
     corrections: Mapped[list["CorrectionRow"]] = relationship(order_by="CorrectionRow.at", lazy="selectin")
+    ticks: Mapped[list["TickRow"]] = relationship(lazy="selectin", back_populates="event")
     photos: Mapped[list["PhotoRow"]] = relationship(
         order_by="PhotoRow.created_at",
         lazy="selectin",
@@ -138,7 +140,6 @@ class DoseRow(Detail, Base):
     amount: Mapped[float] = mapped_column(Float(53))
     text: Mapped[str] = mapped_column(String(40))
     unit: Mapped[str] = mapped_column(String(20))
-    plan_step_id: Mapped[UUID | None] = mapped_column(ForeignKey("plan_step.id"), index=True)
 
 
 class StepDoneRow(Detail, Base):
@@ -150,7 +151,6 @@ class StepDoneRow(Detail, Base):
     fraction: Mapped[float | None] = mapped_column(Float(53))
     to_ph: Mapped[float | None] = mapped_column(Float(53))
     note: Mapped[str | None] = mapped_column(Text)
-    plan_step_id: Mapped[UUID | None] = mapped_column(ForeignKey("plan_step.id"), index=True)
 
 
 class EntryRow(Detail, Base):
@@ -167,7 +167,7 @@ class EntryRow(Detail, Base):
 
 
 class MarkRow(Detail, Base):
-    """A mark on ordered work under way. sheet_id, task_id: whose; their tables are still to come."""
+    """A mark on ordered work. sheet_id: whose; task_id: of a standing duty, whose table is to come."""
 
     __tablename__ = "mark"
     holds = core.Mark

@@ -7,7 +7,8 @@ import { v7 as uuid } from "uuid";
 import { Problem } from "../../api/client";
 import { useDeleteEntry } from "../../api/log";
 import { type Meta, useMeta } from "../../api/meta";
-import { type AcceptedPlan, useTickStep, useToday } from "../../api/plans";
+import { useToday } from "../../api/plans";
+import { type Sheet, type SheetStep, useTickStep } from "../../api/sheets";
 import { ActButton, Field, Input, LinkButton, Notice, Select } from "../../ui/controls";
 import { ColumnHead, Page, Waiting } from "../../ui/Page";
 import { PoolSwitch, usePool } from "../../ui/PoolSwitch";
@@ -15,26 +16,27 @@ import { Gap, RailRow } from "../../ui/Rail";
 import { StateMark } from "../../ui/StateMark";
 import { Then } from "../../ui/Then";
 import { WhyLink } from "../../ui/WhyLink";
+import { BeginFilter } from "./BeginFilter";
+import { Merged } from "./Merged";
 
-type StepState = AcceptedPlan["steps"][number];
-
-type Ticking = { step: StepState; amount?: string; unit?: string };
+type Ticking = { sheetId: string; step: SheetStep; amount?: string; unit?: string };
 
 /** One id a step until it is acknowledged: pressing again after a lost answer sends the same tick. */
 function useTicks() {
   const ids = useRef<Record<string, string>>({});
   const sent = useTickStep();
-  const tick = ({ step, amount, unit }: Ticking) => {
-    const id = (ids.current[step.id] ??= uuid());
-    void sent.mutateAsync({ stepId: step.id, id, amount, unit }).then(
-      () => delete ids.current[step.id],
+  const tick = ({ sheetId, step, amount, unit }: Ticking) => {
+    const name = `${sheetId} ${step.key}`;
+    const id = (ids.current[name] ??= uuid());
+    void sent.mutateAsync({ sheetId, key: step.key, id, ...(amount ? { amount, unit: unit! } : {}) }).then(
+      () => delete ids.current[name],
       () => undefined, // told on the page
     );
   };
   return { tick, sent };
 }
 
-const verbOf = (step: StepState["step"]) =>
+const verbOf = (step: NonNullable<SheetStep["plan"]>) =>
   step.kind === "add" ? `Poured ${step.amount?.text}` : step.kind === "retest" ? "Type the test" : "Done";
 
 export function TodayPage() {
@@ -45,8 +47,12 @@ export function TodayPage() {
   const undo = useDeleteEntry();
   if (pools.data?.length === 0) return <NoPool />;
   if (!pool || !today.data || !meta) return <Waiting error={pools.error ?? today.error} />;
-  const { plan, headline, last_test: last, next_step_id: nextId } = today.data;
-  const next = plan?.steps.find((s) => s.id === nextId);
+  const { sheets, headline, last_test: last } = today.data;
+  // A plan alone is shown whole; with anything else under way, all of it in one order.
+  const plan = sheets.find((s) => s.kind === "plan");
+  const alone = sheets.length === 1 && plan ? plan : undefined;
+  const next = alone?.steps.find((s) => s.key === alone.next_key);
+  const first = today.data.lines.find((l) => l.free);
   const failed = (sent.error ?? undo.error) as Problem | null;
   return (
     <Page
@@ -127,8 +133,10 @@ export function TodayPage() {
         </Box>
         <Box minW={0} order={{ base: 1, lg: 2 }}>
           <ColumnHead
-            title={plan ? "Under way" : "Nothing under way"}
-            note={plan ? `accepted ${plan.accepted}` : ""}
+            title={sheets.length ? "Under way" : "Nothing under way"}
+            note={
+              alone ? `accepted ${alone.begun}` : sheets.length > 1 ? `${sheets.length} in one order` : ""
+            }
           />
           {failed && <Notice>{failed.message}</Notice>}
           {plan?.earlier_rules && (
@@ -141,19 +149,19 @@ export function TodayPage() {
               </Box>
             </Box>
           )}
-          {plan ? (
+          {alone ? (
             <Box as="ol" p={0} m={0}>
-              {plan.steps.map((s) => {
-                const isNext = s.id === nextId && !plan.earlier_rules;
+              {alone.steps.map((s) => {
+                const isNext = s === next && !alone.earlier_rules;
                 return (
-                  <Fragment key={s.id}>
+                  <Fragment key={s.key}>
                     <RailRow
-                      step={s.step}
-                      done={!!s.done}
+                      step={s.plan!}
+                      done={s.state === "done" || s.state === "skipped"}
                       next={isNext}
                       late={s.late}
                       note={
-                        s.done && (
+                        s.done ? (
                           <Flex gap="12px" fontSize="14px" color="muted" align="baseline" wrap="wrap">
                             <Text>
                               {s.done.kind === "water_test"
@@ -164,12 +172,19 @@ export function TodayPage() {
                               <LinkButton onClick={() => undo.mutate(s.done!.id)}>undo</LinkButton>
                             )}
                           </Flex>
+                        ) : (
+                          s.said && (
+                            <Text fontSize="14px" color="muted">
+                              {s.said}
+                            </Text>
+                          )
                         )
                       }
                       actions={
-                        plan.earlier_rules ? undefined : (
+                        alone.earlier_rules || s.state === "skipped" ? undefined : (
                           <TickForm
-                            key={s.id}
+                            key={s.key}
+                            sheet={alone}
                             state={s}
                             next={isNext}
                             meta={meta}
@@ -180,11 +195,13 @@ export function TodayPage() {
                         )
                       }
                     />
-                    {s.step.gap && <Gap text={s.step.gap} />}
+                    {s.plan!.gap && <Gap text={s.plan!.gap} />}
                   </Fragment>
                 );
               })}
             </Box>
+          ) : sheets.length > 0 ? (
+            <Merged lines={today.data.lines} more={today.data.more_lines} />
           ) : (
             <Box maxW="520px">
               <Text fontSize="16px" mb="16px">
@@ -196,9 +213,31 @@ export function TodayPage() {
             </Box>
           )}
           {plan && <Then later={plan.later} totals={plan.totals} />}
+          {alone && !alone.earlier_rules && (
+            <Box mt="16px" ml={{ base: 0, md: "124px" }} className="noprint">
+              <Link to={`/do/${alone.id}`} style={{ textDecoration: "underline" }}>
+                One step at a time
+              </Link>
+            </Box>
+          )}
+          {!sheets.some((s) => s.subject === "filter") && <BeginFilter poolId={pool.id} />}
         </Box>
       </Grid>
-      {next && !plan?.earlier_rules && (
+      {!alone && first && (
+        <Box
+          display={{ base: "block", md: "none" }}
+          position="fixed"
+          left={0}
+          right={0}
+          bottom="64px"
+          zIndex={15}
+        >
+          <ActButton look="bar" asChild>
+            <Link to={`/do/${first.sheet_id}#${first.key}`}>{first.title}</Link>
+          </ActButton>
+        </Box>
+      )}
+      {next && alone && !alone.earlier_rules && (
         <Box
           display={{ base: "block", md: "none" }}
           position="fixed"
@@ -208,13 +247,13 @@ export function TodayPage() {
           zIndex={15}
           className="noprint"
         >
-          {next.step.kind === "retest" ? (
+          {next.plan!.kind === "retest" ? (
             <ActButton look="bar" asChild>
-              <Link to="/bench">{next.step.title}</Link>
+              <Link to="/bench">{next.plan!.title}</Link>
             </ActButton>
           ) : (
-            <ActButton look="bar" onClick={() => tick({ step: next })}>
-              {verbOf(next.step)}
+            <ActButton look="bar" onClick={() => tick({ sheetId: alone.id, step: next })}>
+              {verbOf(next.plan!)}
             </ActButton>
           )}
         </Box>
@@ -224,7 +263,8 @@ export function TodayPage() {
 }
 
 type FormProps = {
-  state: StepState;
+  sheet: Sheet;
+  state: SheetStep;
   next: boolean;
   meta: Meta;
   busy: boolean;
@@ -232,8 +272,8 @@ type FormProps = {
   error: Problem | null;
 };
 
-function TickForm({ state, next, meta, busy, onTick, error }: FormProps) {
-  const { step } = state;
+function TickForm({ sheet, state, next, meta, busy, onTick, error }: FormProps) {
+  const step = state.plan!;
   const [other, setOther] = useState(false);
   const [amount, setAmount] = useState(step.amount ? String(step.amount.value) : "");
   const units = meta.products.find((p) => p.id === step.product_id)?.units ?? [];
@@ -250,7 +290,11 @@ function TickForm({ state, next, meta, busy, onTick, error }: FormProps) {
     <Box mt="8px" className="noprint">
       <Flex gap="16px" align="center" wrap="wrap">
         <Box display={{ base: next ? "none" : "block", md: "block" }}>
-          <ActButton look={next ? "onAct" : "line"} disabled={busy} onClick={() => onTick({ step: state })}>
+          <ActButton
+            look={next ? "onAct" : "line"}
+            disabled={busy}
+            onClick={() => onTick({ sheetId: sheet.id, step: state })}
+          >
             {verbOf(step)}
           </ActButton>
         </Box>
@@ -297,7 +341,7 @@ function TickForm({ state, next, meta, busy, onTick, error }: FormProps) {
               )}
             </Field>
           </Box>
-          <ActButton disabled={busy} onClick={() => onTick({ step: state, amount, unit })}>
+          <ActButton disabled={busy} onClick={() => onTick({ sheetId: sheet.id, step: state, amount, unit })}>
             Tick off
           </ActButton>
         </Flex>

@@ -25,7 +25,7 @@ type View = Schemas["ImportView"];
 type Preview = Schemas["ReadingsPreview"];
 const NAMES: Record<string, string> = {
   shelf: "products on the shelf",
-  plan_steps: "steps of plans",
+  sheet_steps: "steps of work",
   events: "entries",
   entries: "other entries' details",
   steps_done: "steps done",

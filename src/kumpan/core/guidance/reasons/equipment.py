@@ -22,6 +22,16 @@ REASONS = (
         CP,
     ),
     Reason(
+        "filter_wash",
+        "Why in this order",
+        "A valve moved under pressure tears its gasket, so the pump is off at every move. Without the rinse"
+        " the first dirt goes back to the pool. A basket opened in the same stop needs its pot full of water"
+        " and its valves open before the pump starts again. Nothing is poured meanwhile: into a stopped pump"
+        " it lies on the floor.",
+        ANY,
+        CP,
+    ),
+    Reason(
         "turnover",
         "Why one turnover a day",
         "The whole pool through the filter at least once a day: 8 hours for most, 12 in heat; with a"

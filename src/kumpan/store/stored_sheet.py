@@ -1,7 +1,9 @@
-"""An accepted plan as it is stored: a form of its own, so that what the API answers may change and what was
-stored is still read. Every released form is kept as a file beside the tests and read by them.
+"""A sheet as it is stored: a form of its own, so that what the API answers may change and what was stored is
+still read. Every released form is kept as a file beside the tests and read by them.
 
-Form 1 was the API's answer of its day, its two extra fields and clock times among the rest. Form 2 is this.
+Form 1 of a plan was the API's answer of its day, its two extra fields and clock times among the rest; form 2
+a plan's step as here. Form 3 is any sheet's: beside what was shown it holds the act, what a rule needs of the
+step. Steps of earlier forms were given theirs when they became steps of sheets.
 """
 
 from dataclasses import asdict, dataclass
@@ -12,11 +14,11 @@ from pydantic import TypeAdapter
 
 from kumpan.core.amounts import Part
 from kumpan.core.dosing.outcomes import SlotView
-from kumpan.core.dosing.request import DosePlan, PlanRequest
+from kumpan.core.dosing.request import DosePlan, PlanRequest, Step
 from kumpan.core.dosing.view import AlternativeView, AmountView, ChoiceView, PlanView, StepView, measured
 from kumpan.store.tables.pools import Pool
 
-FORM = 2
+FORM = 3
 
 
 @dataclass(frozen=True)
@@ -98,8 +100,77 @@ _FOLLOWS: TypeAdapter[StoredFollows] = TypeAdapter(StoredFollows)
 _STEP: TypeAdapter[StoredStep] = TypeAdapter(StoredStep)
 
 
-def store_step(view: StepView) -> dict[str, Any]:
-    """A step as shown, in the newest form."""
+@dataclass(frozen=True)
+class StoredAct:
+    """What a rule needs of a step. kind: add, dilute, aerate, wait or retest of a plan; do, look, timer or
+    decide of a guide. amount: g or mL; measures: what a test reads, None where an earlier form did not say.
+    claims, may_skip: as in ``core.work``.
+    """
+
+    kind: str
+    product_id: str | None = None
+    strength: float | None = None
+    amount: float | None = None
+    fraction: float | None = None
+    to_ph: float | None = None
+    measures: tuple[str, ...] | None = None
+    question: str = ""
+    choices: tuple[tuple[str, ...], ...] = ()
+    unit: str = ""
+    minutes: float = 0.0
+    until: str = ""
+    claims: tuple[str, ...] = ()
+    may_skip: bool = True
+
+
+@dataclass(frozen=True)
+class StoredGuideStep:
+    """A guide's step as it was shown. pump, valve: the pad once it is done."""
+
+    title: str
+    how: str = ""
+    caution: str = ""
+    why: str = ""
+    reason_id: str = ""
+    pump: bool = True
+    valve: str = "filter"
+
+
+_ACT: TypeAdapter[StoredAct] = TypeAdapter(StoredAct)
+_GUIDE_STEP: TypeAdapter[StoredGuideStep] = TypeAdapter(StoredGuideStep)
+
+
+def read_act(shown: dict[str, Any]) -> StoredAct:
+    """What a rule needs of a stored step, of whatever sheet. Raises pydantic's ValidationError."""
+    return _ACT.validate_python(shown.get("act"))
+
+
+def read_guide_step(shown: dict[str, Any]) -> StoredGuideStep:
+    """A stored step of a guide. Raises pydantic's ValidationError."""
+    return _GUIDE_STEP.validate_python({k: v for k, v in shown.items() if k != "act"})
+
+
+def store_guide_step(step: StoredGuideStep, act: StoredAct) -> dict[str, Any]:
+    """A guide's step in the newest form."""
+    held: dict[str, Any] = _GUIDE_STEP.dump_python(step, mode="json")
+    return held | {"act": _ACT.dump_python(act, mode="json")}
+
+
+def act_of(step: Step) -> StoredAct:
+    """What a rule will need of a plan's step."""
+    return StoredAct(
+        step.kind,
+        step.product_id,
+        step.strength,
+        None if step.amount is None else step.amount.canonical,
+        step.fraction,
+        step.to_ph,
+        step.measures if step.kind == "retest" else None,
+    )
+
+
+def store_step(view: StepView, act: StoredAct) -> dict[str, Any]:
+    """A plan's step as shown, in the newest form."""
     told, amount = view.amount, None
     if told is not None:
         parts = tuple((p.number, p.unit) for p in told.parts)
@@ -119,7 +190,7 @@ def store_step(view: StepView) -> dict[str, Any]:
         alternatives=tuple(StoredAlternative(**asdict(a)) for a in view.alternatives),
     )
     dumped: dict[str, Any] = _STEP.dump_python(step, mode="json")
-    return dumped
+    return dumped | {"act": _ACT.dump_python(act, mode="json")}
 
 
 def store_follows(view: PlanView, request: PlanRequest, plan: DosePlan) -> dict[str, Any]:
@@ -136,12 +207,13 @@ def read_follows(held: dict[str, Any] | None) -> StoredFollows:
 
 
 def read_step(form: int, shown: dict[str, Any]) -> StoredStep:
-    """A stored step of any form. Raises pydantic's ValidationError where it is none, ValueError for a newer
-    form.
+    """A plan's stored step of any form. Raises pydantic's ValidationError where it is none, ValueError for a
+    newer form.
     """
+    shown = {k: v for k, v in shown.items() if k != "act"}
     if form == 1:
         shown = _from_form_1(shown)
-    elif form != FORM:
+    elif form not in (2, FORM):
         raise ValueError(f"form {form} of a stored plan is not known here")
     return _STEP.validate_python(shown)
 

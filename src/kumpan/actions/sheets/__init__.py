@@ -1,0 +1,1 @@
+"""Ordered work under way: sheets as they stand, guides, ticks and marks."""

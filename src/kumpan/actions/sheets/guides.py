@@ -1,0 +1,203 @@
+"""Begin a guide on this pool's own equipment, and write down what it came to."""
+
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from uuid import UUID, uuid5
+from zoneinfo import ZoneInfo
+
+from kumpan.actions.context import Context
+from kumpan.actions.times import checked_time
+from kumpan.core.errors import Conflict, FieldProblem, InvalidInput
+from kumpan.core.log.kinds import checked_entry
+from kumpan.core.machines.backwash import Filter, lost_l, rows_for, standing, steps_for
+from kumpan.core.machines.filter_rows import Row
+from kumpan.core.records import UNITS, TypedField
+from kumpan.core.units import L_PER_GAL, parse_number
+from kumpan.core.work.sheet import Look, Progress, Step, Wait
+from kumpan.store import queries
+from kumpan.store.stored_sheet import FORM, StoredAct, StoredGuideStep, read_act, store_guide_step
+from kumpan.store.tables.log import EntryRow, Event
+from kumpan.store.tables.pools import Pool
+from kumpan.store.tables.sheets import SheetRow, SheetStepRow
+from kumpan.store.work import moved, sheet_of
+
+GUIDE_VERSION = "2026-11-26.1"  # changes when a row, its words or its order does
+SUBJECT = "filter"
+_MEDIA, _VALVES = ("sand", "de", "cartridge"), ("multiport", "push_pull")
+
+
+@dataclass(frozen=True)
+class NewGuide:
+    """A guide to begin. medium, valve: of the filter, empty as the pool's equipment says."""
+
+    id: UUID
+    at: datetime
+    medium: str = ""
+    valve: str = ""
+    performed_by: str = ""
+
+
+def begin_filter_guide(context: Context, pool_id: UUID, new: NewGuide) -> Event:
+    """Begin cleaning the pool's filter, step by step. Sending it again returns the first result; one that is
+    under way is gone on with.
+    """
+    session = context.session
+    pool = queries.pool(session, context.account.id, pool_id, lock=True)
+    known = queries.repeated(session, pool, new.id, "guide")
+    if known:
+        return known
+    alive = (e for e in queries.sheets_alive(session, pool.id) if sheet_of(e).subject == SUBJECT)
+    running = next(alive, None)
+    if running is not None:
+        return running
+    found = _filter(pool, new)
+    event = Event(
+        id=new.id,
+        pool=pool,
+        at=checked_time(new.at, context.now),
+        kind="guide",
+        performed_by=new.performed_by or context.actor,
+        created_at=context.now,
+    )
+    rows = rows_for(found)
+    stands = standing(found, rows)
+    event.detail = SheetRow(
+        subject=SUBJECT,
+        rule_version=GUIDE_VERSION,
+        headline="Filter clean" if found.medium == "cartridge" else "Backwash",
+        swim="",
+        form=FORM,
+        inputs={"filter": vars(found)},
+        steps=[
+            SheetStepRow(
+                key=row.key,
+                position=i,
+                due_at=event.at,
+                shown=store_guide_step(_shown(row, pad.pump, pad.valve), _act(step)),
+            )
+            for i, (row, pad, step) in enumerate(zip(rows, stands, steps_for(found), strict=True))
+        ],
+    )
+    session.add(event)
+    moved(session, pool.id, context.now, event.at)
+    return event
+
+
+def _filter(pool: Pool, new: NewGuide) -> Filter:
+    """The filter as the equipment or the person says. Raises InvalidInput where neither does."""
+    held = next((e.details for e in pool.equipment if e.kind == "filter"), {})
+    pump = next((e.details for e in pool.equipment if e.kind == "pump"), {})
+    medium = new.medium or str(held.get("medium", ""))
+    valve = new.valve or str(held.get("valve", ""))
+    if medium not in _MEDIA:
+        raise InvalidInput(
+            FieldProblem("medium", "missing", "Say what it filters with: sand, DE or a cartridge.")
+        )
+    if medium != "cartridge" and valve not in _VALVES:
+        raise InvalidInput(
+            FieldProblem("valve", "missing", "Say which valve it has: a multiport or a push-pull.")
+        )
+    flow = pump.get("flow")
+    below = held.get("below") == "yes"
+    return Filter(medium, valve, pool.volume_l, below, None if flow is None else float(flow))
+
+
+def _shown(row: Row, pump: bool, valve: str) -> StoredGuideStep:
+    words = row.words
+    return StoredGuideStep(words.title, words.how, words.caution, words.why, "filter_wash", pump, valve)
+
+
+def _act(step: Step) -> StoredAct:
+    claims = tuple(sorted(step.claims))
+    if isinstance(step.act, Look):
+        return StoredAct("look", question=step.act.question, choices=step.act.choices, unit=step.act.unit,
+                         claims=claims, may_skip=step.may_skip)  # fmt: skip
+    if isinstance(step.act, Wait):
+        return StoredAct("timer", minutes=step.act.minutes, until=step.act.until, claims=claims,
+                         may_skip=step.may_skip)  # fmt: skip
+    return StoredAct("do", claims=claims, may_skip=step.may_skip)
+
+
+def check_answer(sheet: Event, key: str, value: str) -> None:
+    """Whether an answer is one to what a step asks: a choice, or a number with its unit (``18 psi``). Raises
+    InvalidInput at ``value``.
+    """
+    row = next((s for s in sheet_of(sheet).steps if s.key == key), None)
+    act = read_act(row.shown) if row is not None else None
+    if act is None or act.kind != "look":
+        return
+    if act.unit:
+        _, unit = _measured(value)
+        if unit not in UNITS[act.unit]:
+            raise InvalidInput(FieldProblem("value", "unknown_unit", "Choose the unit."))
+    elif value not in {choice[0] for choice in act.choices}:
+        raise InvalidInput(FieldProblem("value", "unknown_choice", "Choose one of the answers."))
+
+
+def _measured(value: str) -> tuple[float, str]:
+    text, _, unit = value.strip().rpartition(" ")
+    number = parse_number(text, "value")
+    if not 0 <= number <= 1_000_000:
+        raise InvalidInput(FieldProblem("value", "out_of_range", "That is more than there can be."))
+    return number, unit
+
+
+def write_down(context: Context, sheet: Event, found: Progress) -> None:
+    """Write the one entry that a guide done comes to: minutes, pressures and the water that went. Done again
+    after an undo, the same entry is written anew.
+    """
+    if sheet.kind != "guide" or found.state != "done" or found.ended_at is None:
+        return
+    kind, typed = _came_to(sheet, found)
+    here = context.now.astimezone(ZoneInfo(sheet.pool.time_zone))
+    details = checked_entry(kind, typed, "", here.date())
+    id = uuid5(sheet.id, "entry")
+    event = context.session.get(Event, id)
+    if event is None:
+        event = Event(id=id, pool=sheet.pool, kind=kind, performed_by=context.actor, created_at=context.now)
+        event.detail = EntryRow(note="")
+        context.session.add(event)
+    row = event.detail
+    assert isinstance(row, EntryRow)
+    row.details, row.typed = details, {name: vars(one) for name, one in typed.items()}
+    event.at, event.deleted_at = found.ended_at, None
+    moved(context.session, sheet.pool_id, context.now, event.at)
+
+
+def _came_to(sheet: Event, found: Progress) -> tuple[str, dict[str, TypedField]]:
+    """The kind of entry and its fields as typed."""
+    typed = {}
+    for key, name in (("before", "before"), ("after", "clean"), ("lost", "lost")):
+        became = found.by_key.get(key)
+        if became is not None and became.state == "done" and became.value:
+            text, _, unit = became.value.rpartition(" ")
+            typed[name] = TypedField(text, unit)
+    medium = sheet_of(sheet).inputs["filter"]["medium"]
+    if medium == "cartridge":
+        return "filter_clean", typed
+    return "backwash", typed | {"minutes": TypedField(f"{minutes_to_waste(found):.1f}", "min")}
+
+
+def minutes_to_waste(found: Progress) -> float:
+    """How long the water ran to waste: from each wash's and rinse's tap to the word that ended it."""
+    ran = timedelta()
+    for b in found.steps:
+        if isinstance(b.step.act, Wait) and b.state == "done" and b.closed_at is not None:
+            begun = b.until - timedelta(minutes=b.step.act.minutes) if b.until else None
+            ran += b.closed_at - begun if begun is not None else timedelta(minutes=b.step.act.minutes)
+    return max(0.1, ran.total_seconds() / 60)
+
+
+def suggested_lost(sheet: Event, found: Progress, system: str) -> str:
+    """About how much water went, by the pump's flow: ``120 gal``; empty where the flow is not known."""
+    held = sheet_of(sheet).inputs.get("filter")
+    litres = lost_l(Filter(**held), minutes_to_waste(found)) if held else None
+    if litres is None:
+        return ""
+    return f"{litres / L_PER_GAL:.0f} gal" if system == "us" else f"{litres:.0f} l"
+
+
+def refuse_unfit(sheet: Event, verb: str) -> None:
+    """Raise Conflict for a word that a dose plan's step is not closed by."""
+    if sheet.kind == "plan" and verb in ("answer", "decide", "timer"):
+        raise Conflict("tick_by_pouring", "A dose plan's step is closed by pouring, or skipped.")

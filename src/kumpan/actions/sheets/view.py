@@ -1,0 +1,246 @@
+"""A sheet as it was begun, with what became of it: an accepted dose plan or a guide."""
+
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from uuid import UUID
+from zoneinfo import ZoneInfo
+
+from kumpan.actions.context import Context
+from kumpan.actions.sheets.guides import suggested_lost
+from kumpan.actions.shown import LogEntryView, show_event
+from kumpan.core.dosing.request import by_earlier_rules
+from kumpan.core.dosing.view import StepView
+from kumpan.core.guidance.schools import FC_CAP
+from kumpan.core.phrasing import terms
+from kumpan.core.records import units_in
+from kumpan.core.work.sheet import Became, Progress
+from kumpan.store import queries
+from kumpan.store.stored_sheet import (
+    StoredAct,
+    read_act,
+    read_follows,
+    read_guide_step,
+    read_step,
+    shown_step,
+)
+from kumpan.store.tables.log import Event
+from kumpan.store.tables.sheets import SheetRow, SheetStepRow
+from kumpan.store.work import progress_of, sheet_of
+
+_LATE = timedelta(hours=2)
+EARLIER_RULES = "This plan was worked out by earlier rules. Test again: from here it is made anew."
+
+
+@dataclass(frozen=True)
+class GuideStep:
+    """A guide's step as it was shown, and what its act asks. kind: do, look (choices, or a number in a unit)
+    or timer (minutes, until). units: (id, label) that a number may be in, the person's first; suggested:
+    what it may be. pump, valve: the pad once it is done; dial: whether the valve is a multiport.
+    """
+
+    kind: str
+    title: str
+    how: str
+    caution: str
+    why: str
+    reason_id: str
+    question: str
+    choices: tuple[tuple[str, ...], ...]
+    units: tuple[tuple[str, str], ...]
+    suggested: str
+    minutes: float
+    until: str
+    pump: bool
+    valve: str
+    dial: bool
+
+
+@dataclass(frozen=True)
+class SheetStep:
+    """A step and what became of it: of a plan its row, of a guide its own. clock: when it opens or closed, in
+    words. done: the entry that closed it; said: what was said of it, by whom and when. ends_at: when its
+    timer runs out.
+    """
+
+    key: str
+    state: str
+    clock: str
+    late: bool
+    may_skip: bool
+    plan: StepView | None = None
+    guide: GuideStep | None = None
+    done: LogEntryView | None = None
+    said: str = ""
+    said_id: UUID | None = None
+    value: str = ""
+    ends_at: datetime | None = None
+
+
+@dataclass(frozen=True)
+class LaterTold:
+    """What was told of a later visit, and when that is."""
+
+    clock: str
+    sentence: str
+
+
+@dataclass(frozen=True)
+class TotalTold:
+    """What was told that the whole way takes of a product."""
+
+    name: str
+    amount: str
+
+
+@dataclass(frozen=True)
+class Sheet:
+    """A sheet as it stands. name: what one calls it; begun: when, in words. earlier_rules: why it can only be
+    looked at; empty where it can be followed.
+    """
+
+    id: UUID
+    pool_id: UUID
+    kind: str
+    subject: str
+    name: str
+    state: str
+    begun: str
+    headline: str
+    swim: str
+    test_id: UUID | None
+    steps: tuple[SheetStep, ...]
+    open_steps: int
+    next_key: str | None
+    later: tuple[LaterTold, ...] = ()
+    totals: tuple[TotalTold, ...] = ()
+    earlier_rules: str = ""
+
+
+def sheet_view(context: Context, sheet_id: UUID) -> Sheet:
+    """A sheet of the account, ended or not."""
+    return show_sheet(context, queries.sheet(context.session, context.account.id, sheet_id))
+
+
+def show_sheet(context: Context, event: Event, found: Progress | None = None) -> Sheet:
+    """The sheet an event began, as it stands now. found: its progress, where that is known already."""
+    row = sheet_of(event)
+    found = progress_of(context.session, event, context.now) if found is None else found
+    here = context.now.astimezone(ZoneInfo(event.pool.time_zone))
+    steps, follows = _Steps(context, event, here, found), read_follows(row.follows)
+    begun = event.at.astimezone(here.tzinfo)
+    return Sheet(
+        id=event.id,
+        pool_id=event.pool_id,
+        kind=event.kind,
+        subject=row.subject,
+        name=name_of(event),
+        state=found.state,
+        begun=f"{terms.day(here, begun)} {begun:%H:%M}",
+        headline=row.headline,
+        swim=_swim(event, row, here, found),
+        test_id=row.test_event_id,
+        steps=tuple(steps.one(held, b) for held, b in zip(row.steps, found.steps, strict=True)),
+        open_steps=sum(b.closed_at is None for b in found.steps),
+        next_key=found.next.step.key if found.next else None,
+        later=tuple(
+            LaterTold(terms.clock(here, at.astimezone(here.tzinfo)), text) for at, text in follows.later
+        ),
+        totals=tuple(TotalTold(name, amount) for name, amount in follows.totals),
+        earlier_rules=EARLIER_RULES if earlier(event) else "",
+    )
+
+
+def name_of(event: Event) -> str:
+    """What one calls a sheet: ``Dose plan``, ``Backwash``."""
+    return "Dose plan" if event.kind == "plan" else sheet_of(event).headline
+
+
+def earlier(event: Event) -> bool:
+    """Whether a plan was worked out by rules that are followed no more."""
+    return event.kind == "plan" and by_earlier_rules(sheet_of(event).rule_version)
+
+
+class _Steps:
+    """A sheet's steps in words; what closed them is read at once."""
+
+    def __init__(self, context: Context, event: Event, here: datetime, found: Progress) -> None:
+        self.context, self.event, self.here, self.found = context, event, here, found
+        ids = [UUID(b.by) for b in found.steps if b.by]
+        self.closing = queries.events_by_id(context.session, ids) if ids else {}
+
+    def one(self, row: SheetStepRow, became: Became) -> SheetStep:
+        """A step as it was shown, with what became of it. Clock words age, and a late pour pushes what waits
+        for it: said again from the instant.
+        """
+        at = became.closed_at or became.due_at
+        clock = terms.clock(self.here, at.astimezone(self.here.tzinfo))
+        by = self.closing.get(UUID(became.by)) if became.by else None
+        entry = by if by is not None and by.kind != "mark" else None
+        act = read_act(row.shown)
+        guide = plan = None
+        if self.event.kind == "plan":
+            plan = shown_step(read_step(sheet_of(self.event).form, row.shown), at, clock)
+        else:
+            guide = self._guide_step(row, act)
+        open_ = became.state == "open"
+        return SheetStep(
+            key=row.key,
+            state=became.state,
+            clock=clock,
+            late=open_ and became.due_at < self.context.now - _LATE,
+            may_skip=act.may_skip and act.kind != "retest",
+            plan=plan,
+            guide=guide,
+            done=show_event(self.context, entry) if entry is not None else None,
+            said=self._said(became, by),
+            said_id=by.id if by is not None and by.kind == "mark" else None,
+            value=became.value,
+            ends_at=became.until,
+        )
+
+    def _guide_step(self, row: SheetStepRow, act: StoredAct) -> GuideStep:
+        shown, system = read_guide_step(row.shown), self.context.unit_system
+        told = suggested_lost(self.event, self.found, system) if row.key == "lost" else ""
+        held = sheet_of(self.event).inputs.get("filter", {})
+        return GuideStep(
+            act.kind,
+            shown.title,
+            shown.how,
+            shown.caution,
+            shown.why,
+            shown.reason_id,
+            act.question,
+            act.choices,
+            units_in(act.unit, system),
+            told,
+            act.minutes,
+            act.until,
+            shown.pump,
+            shown.valve,
+            held.get("valve") == "multiport",
+        )
+
+    def _said(self, became: Became, by: Event | None) -> str:
+        """What closed a step, in words: ``skipped by Mara, today 18:02``."""
+        if by is None or became.closed_at is None:
+            return ""
+        local = became.closed_at.astimezone(self.here.tzinfo)
+        when = f"{terms.day(self.here, local).lower()} {local:%H:%M}"
+        word = "skipped" if became.state == "skipped" else "tested" if by.kind == "water_test" else "done"
+        return f"{word} by {by.performed_by}, {when}"
+
+
+def _swim(event: Event, row: SheetRow, here: datetime, found: Progress) -> str:
+    """When people may swim, said again as the plan slips: waits run from the pour."""
+    opens = row.inputs.get("swim_from_min")
+    if opens is None:
+        return row.swim
+    slips = [
+        (b.closed_at or max(b.due_at, here)) - held.due_at
+        for held, b in zip(row.steps, found.steps, strict=True)
+        if read_act(held.shown).kind != "retest" and (b.closed_at or b is found.next)
+    ]
+    lag = max([timedelta(), *slips])
+    at = (event.at + timedelta(minutes=opens) + lag).astimezone(here.tzinfo)
+    most = row.inputs.get("swim_most_fc_ppm", FC_CAP)
+    return terms.swim_from(terms.clock(here, at), row.inputs["swim_least_fc_ppm"], most)

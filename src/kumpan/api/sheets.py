@@ -1,0 +1,84 @@
+"""Ordered work under way: sheets, ticks and what is said of them."""
+
+from typing import Annotated
+from uuid import UUID
+
+from fastapi import APIRouter
+from pydantic import AwareDatetime, StringConstraints
+
+from kumpan.actions.context import Context
+from kumpan.actions.sheets import guides, ticks
+from kumpan.actions.sheets.view import Sheet, sheet_view
+from kumpan.actions.shown import LogEntryView, show_event
+from kumpan.api.bodies import Body, Id, Text
+from kumpan.api.deps import InScope
+from kumpan.api.problems import RESPONSES
+
+router = APIRouter(responses=RESPONSES, tags=["sheets"])
+Who = Annotated[str, StringConstraints(max_length=80)]
+Key = Annotated[str, StringConstraints(max_length=60)]
+
+
+class TickBody(Body):
+    """Tick a step off; amount and unit when what was poured differs."""
+
+    id: UUID
+    at: AwareDatetime
+    performed_by: Who = ""
+    amount: Text | None = None
+    unit: Id | None = None
+
+
+class MarkBody(Body):
+    """Something said of a sheet (key empty) or of its step: answer, skip, timer, pause, resume, give_up.
+    value: the answer, a number with its unit (``18 psi``).
+    """
+
+    id: UUID
+    at: AwareDatetime
+    key: Key = ""
+    verb: Id
+    value: Annotated[str, StringConstraints(max_length=400)] = ""
+    performed_by: Who = ""
+
+
+class GuideBody(Body):
+    """Begin cleaning the filter. medium, valve: where the pool's equipment does not say."""
+
+    id: UUID
+    at: AwareDatetime
+    medium: Id = ""
+    valve: Id = ""
+    performed_by: Who = ""
+
+
+@router.get("/sheets/{sheet_id}")
+def get_sheet(sheet_id: UUID, scope: InScope) -> Sheet:
+    """A sheet as it was begun, with what became of it."""
+    return scope.run(lambda c: sheet_view(c, sheet_id))
+
+
+@router.post("/sheets/{sheet_id}/steps/{key}/tick", status_code=201)
+def tick_step(sheet_id: UUID, key: Key, body: TickBody, scope: InScope) -> LogEntryView:
+    """Tick a step of a plan off; what was poured may differ from it. Undo by deleting the event."""
+    new = ticks.NewTick(body.id, body.at, body.amount, body.unit, body.performed_by)
+    return scope.run(lambda c: show_event(c, ticks.tick_step(c, sheet_id, key, new)))
+
+
+@router.post("/sheets/{sheet_id}/marks", status_code=201)
+def say(sheet_id: UUID, body: MarkBody, scope: InScope) -> Sheet:
+    """Say something of a sheet or its step. Undo by deleting the event."""
+    new = ticks.NewMark(body.id, body.at, body.key, body.verb, body.value, body.performed_by)
+
+    def work(context: Context) -> Sheet:
+        ticks.say(context, sheet_id, new)
+        return sheet_view(context, sheet_id)
+
+    return scope.run(work)
+
+
+@router.post("/pools/{pool_id}/filter-guides", status_code=201)
+def begin_guide(pool_id: UUID, body: GuideBody, scope: InScope) -> Sheet:
+    """Begin cleaning the pool's filter step by step; one under way is gone on with."""
+    new = guides.NewGuide(body.id, body.at, body.medium, body.valve, body.performed_by)
+    return scope.run(lambda c: sheet_view(c, guides.begin_filter_guide(c, pool_id, new).id))

@@ -1,0 +1,121 @@
+"""Work under way as the core's fold sees it, and what is kept of it on the sheet's own row."""
+
+from dataclasses import replace
+from datetime import datetime, timedelta
+from uuid import UUID
+
+from sqlalchemy.orm import Session
+
+from kumpan.core.work import sheet as w
+from kumpan.core.work.fold import progress
+from kumpan.store import queries
+from kumpan.store.stored_sheet import StoredAct, read_act
+from kumpan.store.tables.log import Event
+from kumpan.store.tables.sheets import SheetRow, SheetStepRow
+
+# A plan is over a week after its last step was due: its reading says nothing of the water any more (our own).
+_PLAN_TERM = timedelta(days=7)
+# A guide of which nothing was said for half a day was left (our own).
+_GUIDE_IDLE_MIN = 12 * 60.0
+_ENDS_A_PLAN = ("water_test", "plan")
+
+
+def sheet_of(event: Event) -> SheetRow:
+    """The sheet an event began."""
+    assert isinstance(event.detail, SheetRow)
+    return event.detail
+
+
+def start_of(event: Event) -> w.Start:
+    """How a sheet began, for the fold: each step after the one before, a plan's with its waits."""
+    rows = sheet_of(event).steps
+    steps = tuple(_step(row, rows[i - 1] if i else None) for i, row in enumerate(rows))
+    if event.kind != "plan":
+        subject = sheet_of(event).subject
+        return w.Start(str(event.id), event.kind, subject, event.at, steps, idle_min=_GUIDE_IDLE_MIN)
+    asked = frozenset(m for s in steps if isinstance(s.act, w.Test) for m in s.act.measures)
+    ended_by = (w.MetBy("water_test", asked), w.MetBy("plan"))
+    last = max((row.due_at for row in rows), default=event.at)
+    return w.Start(str(event.id), "plan", "dose", event.at, steps, ended_by, last + _PLAN_TERM)
+
+
+def _step(row: SheetStepRow, before: SheetStepRow | None) -> w.Step:
+    act = read_act(row.shown)
+    step = w.Step(
+        row.key,
+        _act(act),
+        w.Words(str(row.shown.get("title", ""))),
+        claims=_claims(act),
+        met_by=w.MetBy("water_test", frozenset(act.measures or ())) if act.kind == "retest" else None,
+        may_skip=act.may_skip,
+    )
+    if before is None:
+        return replace(step, not_before=row.due_at)
+    wait_min = (row.due_at - before.due_at).total_seconds() / 60
+    return replace(step, after=(before.key,), wait_min=wait_min)
+
+
+def _claims(act: StoredAct) -> frozenset[w.Claim]:
+    if act.kind == "add":
+        return frozenset({"water", "pump_on"})
+    return frozenset(c for c in ("water", "pump_on", "pump_off") if c in act.claims)
+
+
+def _act(act: StoredAct) -> w.Act:
+    if act.kind == "add" and act.product_id is not None:
+        return w.Pour(act.product_id, act.strength, act.amount or 0.0)
+    if act.kind == "retest":
+        return w.Test(act.measures or ())
+    if act.kind == "look":
+        return w.Look(act.question, tuple((id, label) for id, label in act.choices), act.unit)
+    if act.kind == "timer":
+        return w.Wait(act.minutes, act.until)
+    return w.Do()
+
+
+def entries_of(session: Session, event: Event) -> list[w.Entry]:
+    """What was written since a sheet began, as far as it may tick or end it."""
+    ticks: dict[UUID, set[str]] = {}
+    seen: dict[UUID, tuple[datetime, str, frozenset[str]]] = {}
+    for id, at, kind, key in queries.ticks_of(session, event.id):
+        ticks.setdefault(id, set()).add(key)
+        seen[id] = (at, kind, frozenset())
+    if event.kind == "plan":
+        for id, at, kind, reads in queries.of_kinds_after(session, event.pool_id, event.at, _ENDS_A_PLAN):
+            both = {"cc"} if {"fc", "tc"} <= reads else set()  # combined is total less free
+            seen[id] = (at, kind, reads | both)
+    return [
+        w.Entry(str(id), at, kind, reads, frozenset(ticks.get(id, ())))
+        for id, (at, kind, reads) in seen.items()
+    ]
+
+
+def marks_of(session: Session, event: Event) -> list[w.Mark]:
+    """What was said of a sheet."""
+    return [
+        w.Mark(str(id), at, mark.key, mark.verb, mark.value)
+        for id, at, mark, _ in queries.marks_of(session, event.id)
+    ]
+
+
+def progress_of(session: Session, event: Event, now: datetime) -> w.Progress:
+    """A sheet as it stands at an instant."""
+    return progress(start_of(event), entries_of(session, event), marks_of(session, event), now)
+
+
+def moved(session: Session, pool_id: UUID, now: datetime, *instants: datetime) -> None:
+    """Keep on each sheet's row how it stands, after entries at these instants were written, corrected or
+    deleted: those alive then. Called wherever an entry is written.
+    """
+    session.flush()
+    for event in queries.sheets_alive(session, pool_id, (min(instants), max(instants))):
+        keep(session, event, now)
+
+
+def keep(session: Session, event: Event, now: datetime) -> w.Progress:
+    """Keep on a sheet's row how it stands."""
+    found, row = progress_of(session, event, now), sheet_of(event)
+    row.state, row.ended_at = found.state, found.ended_at
+    row.next_at = found.next.due_at if found.next else None
+    row.next_line = found.next.step.words.title[:200] if found.next else ""
+    return found

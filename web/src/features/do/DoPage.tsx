@@ -1,0 +1,248 @@
+// Any work under way, one step large: the rail beside it, or on a phone behind one line. Leaving abandons nothing.
+import { Box, chakra, Flex, Heading, Text } from "@chakra-ui/react";
+import { useRef, useState } from "react";
+import { Link, useLocation, useNavigate, useParams } from "react-router";
+import { v7 as uuid } from "uuid";
+
+import { type Problem } from "../../api/client";
+import { useDeleteEntry } from "../../api/log";
+import { type Sheet, type SheetStep, useSay, useSheet, useTickStep } from "../../api/sheets";
+import { useUnsent } from "../../lib/outbox";
+import { useWide } from "../../lib/wide";
+import { Amount } from "../../ui/Amount";
+import { ActButton, LinkButton, Notice } from "../../ui/controls";
+import { Waiting } from "../../ui/Page";
+import { Slot } from "../../ui/Slot";
+import { WhyLink } from "../../ui/WhyLink";
+import { Countdown } from "./Countdown";
+import { Pad } from "./Pad";
+import { Rail } from "./Rail";
+import { StepAct } from "./StepAct";
+
+export const titleOf = (step: SheetStep) =>
+  step.guide?.title ??
+  (step.plan?.amount
+    ? `${step.plan.amount.text} ${step.plan.title.toLowerCase()}`
+    : (step.plan?.title ?? ""));
+
+export function DoPage() {
+  const { id } = useParams();
+  const sheet = useSheet(id!);
+  if (!sheet.data) return <Waiting error={sheet.error} />;
+  return <Player key={id} sheet={sheet.data} />;
+}
+
+function Player({ sheet }: { sheet: Sheet }) {
+  const { hash } = useLocation();
+  const wide = useWide();
+  const { say, why } = useSay(sheet.id);
+  const unsent = useUnsent(sheet.id);
+  const go = useNavigate();
+  const tick = useTickStep();
+  const undo = useDeleteEntry();
+  const ids = useRef<Record<string, string>>({});
+  const [open, setOpen] = useState(false);
+  const [typed] = useState<Record<string, string>>({});
+  const at = sheet.steps.find((s) => s.key === decodeURIComponent(hash.slice(1)));
+  const step = at ?? sheet.steps.find((s) => s.key === sheet.next_key) ?? sheet.steps.at(-1)!;
+  const number = sheet.steps.indexOf(step) + 1;
+  const ended = sheet.state !== "under_way" && sheet.state !== "paused";
+  const waits = unsent.filter((u) => u.key === step.key);
+  // A timer started while the server is away runs from the device's own mark.
+  const timer = waits.find((u) => u.verb === "timer");
+  const until =
+    step.ends_at ??
+    (timer ? new Date(Date.parse(timer.at) + (step.guide?.minutes ?? 0) * 60_000).toISOString() : null);
+  const closed = step.state === "done" || step.state === "skipped" || step.state === "missed";
+  const acts = !closed && !ended && (step.state !== "later" || !sheet.next_key);
+  const failed = (why ?? tick.error ?? undo.error) as Problem | null;
+  const pick = (key: string) => {
+    setOpen(false);
+    void go(`#${encodeURIComponent(key)}`, { replace: true });
+  };
+  const pour = () => {
+    const tickId = (ids.current[step.key] ??= uuid());
+    void tick
+      .mutateAsync({ sheetId: sheet.id, key: step.key, id: tickId })
+      .then(() => delete ids.current[step.key])
+      .then(
+        () => go("#", { replace: true }),
+        () => undefined,
+      );
+  };
+  const bar = acts && waits.every((u) => u.verb === "timer") && (
+    <StepAct
+      step={step}
+      running={until !== null}
+      error={why?.at("value")}
+      typed={typed}
+      say={(word) => {
+        say(word);
+        if (word.verb !== "timer") void go("#", { replace: true });
+      }}
+      pour={pour}
+    />
+  );
+  const rail = <Rail sheet={sheet} at={step.key} pick={pick} />;
+  return (
+    <Box
+      px={{ base: "16px", md: "24px" }}
+      pt={{ base: "12px", md: "20px" }}
+      pb={{ base: "230px", lg: "48px" }}
+      maxW="1320px"
+    >
+      <Flex justify="space-between" align="center" fontSize="14px" color="muted" minH="32px" gap="16px">
+        <Link to="/" style={{ textDecoration: "underline" }}>
+          Close, it stays under way
+        </Link>
+        <Text>begun {sheet.begun}</Text>
+      </Flex>
+      <Heading as="h1" fontSize={{ base: "20px", lg: "28px" }} lineHeight="1.2" fontWeight={800}>
+        {sheet.name}
+        {ended ? ENDED[sheet.state] : `, step ${number} of ${sheet.steps.length}`}
+      </Heading>
+      <Box borderBottom="2px solid" borderColor="ink" mt="10px" mb="12px" />
+      {failed && (
+        <Box mb="12px">
+          <Notice>{failed.message}</Notice>
+        </Box>
+      )}
+      <Flex direction={{ base: "column", lg: "row" }} gap={{ base: "8px", lg: "40px" }} align="start">
+        <Box w={{ base: "100%", lg: "420px" }} flexShrink={0}>
+          {wide ? (
+            rail
+          ) : (
+            <>
+              <LinkButton aria-expanded={open} onClick={() => setOpen(!open)}>
+                {open ? "fold the steps" : `all ${sheet.steps.length} steps`}
+              </LinkButton>
+              {open && rail}
+            </>
+          )}
+        </Box>
+        <Box flex={1} minW={0} w="100%" maxW={{ lg: "640px" }}>
+          {ended && (
+            <Box mb="24px">
+              <Text fontSize="20px">{OVER[sheet.state]}</Text>
+              <Flex gap="20px" mt="12px">
+                <ActButton asChild>
+                  <Link to="/">To Today</Link>
+                </ActButton>
+                <ActButton look="line" asChild>
+                  <Link to="/log">To the log</Link>
+                </ActButton>
+              </Flex>
+            </Box>
+          )}
+          {(!ended || at) && <Large step={step} until={until} />}
+          {(!ended || at) && step.said && (
+            <Flex gap="16px" align="baseline" mt="12px" color="muted">
+              <Text>{step.said}</Text>
+              {(step.said_id ?? step.done?.id) && step.done?.kind !== "water_test" && (
+                <LinkButton onClick={() => undo.mutate((step.said_id ?? step.done?.id)!)}>undo</LinkButton>
+              )}
+            </Flex>
+          )}
+          {waits.length > 0 && (
+            <Text role="status" mt="12px" fontWeight={700}>
+              Kept on this device; it is sent as soon as Kumpan answers.
+            </Text>
+          )}
+          {step.state === "later" && !ended && sheet.next_key !== step.key && (
+            <Text mt="12px">
+              Not yet: what comes before it is not done.{" "}
+              <LinkButton onClick={() => void go("#", { replace: true })}>to the next step</LinkButton>
+            </Text>
+          )}
+          {bar && (
+            <Box
+              position={{ base: "fixed", lg: "static" }}
+              left={0}
+              right={0}
+              bottom="64px"
+              zIndex={15}
+              mt={{ lg: "24px" }}
+              maxW={{ lg: "480px" }}
+            >
+              {bar}
+            </Box>
+          )}
+          {!ended && (
+            <Flex gap="24px" mt="16px" wrap="wrap">
+              {acts && step.may_skip && (
+                <LinkButton
+                  onClick={() => {
+                    say({ key: step.key, verb: "skip" });
+                    void go("#", { replace: true });
+                  }}
+                >
+                  skip this step
+                </LinkButton>
+              )}
+              <LinkButton onClick={() => say({ verb: sheet.state === "paused" ? "resume" : "pause" })}>
+                {sheet.state === "paused" ? "go on with it" : "lay it aside"}
+              </LinkButton>
+              <LinkButton onClick={() => say({ verb: "give_up" })}>give it up</LinkButton>
+            </Flex>
+          )}
+        </Box>
+      </Flex>
+    </Box>
+  );
+}
+
+const ENDED: Record<string, string> = {
+  done: ": done",
+  given_up: ": given up",
+  superseded: ": overtaken by a newer test",
+};
+
+const OVER: Record<string, string> = {
+  done: "All of it is done and written to the log.",
+  given_up: "It was left, and what was done of it is kept.",
+  superseded: "A newer test tells more than what was left of it.",
+};
+
+/** The step, large: its title, drawing or amount, how, caution, why. */
+function Large({ step, until }: { step: SheetStep; until: string | null }) {
+  const { plan, guide } = step;
+  return (
+    <Box>
+      {plan?.amount && <Amount amount={plan.amount} />}
+      <Heading as="h2" fontSize="28px" lineHeight="1.15" fontWeight={800} mt="4px" aria-live="polite">
+        {guide?.title ?? plan?.title}
+      </Heading>
+      {guide && (
+        <Box my="16px">
+          {until && step.state !== "done" ? (
+            <Countdown until={until} over={guide.until ? `over: stop when ${guide.until}` : "over"} />
+          ) : null}
+          <Box
+            display={{ base: until && step.state !== "done" ? "none" : "block", lg: "block" }}
+            mt={{ lg: "16px" }}
+          >
+            <Pad valve={guide.valve} pump={guide.pump} dial={guide.dial} />
+          </Box>
+        </Box>
+      )}
+      <Text fontSize="18px" lineHeight="1.4" mt="8px">
+        {guide?.how ?? plan?.how}
+      </Text>
+      {(guide?.caution ?? plan?.caution) && (
+        <Text fontSize="18px" lineHeight="1.4" mt="6px" color="caution" fontWeight={700}>
+          {guide?.caution ?? plan?.caution}
+        </Text>
+      )}
+      {plan && plan.slots.length > 0 && (
+        <Flex direction="column" gap="10px" mt="16px" maxW="420px">
+          {plan.slots.map((slot) => (
+            <Slot key={slot.measure} slot={slot} />
+          ))}
+        </Flex>
+      )}
+      <chakra.div mt="8px">
+        <WhyLink reasonId={guide?.reason_id ?? plan?.reason_id ?? "order"} />
+      </chakra.div>
+    </Box>
+  );
+}
