@@ -93,10 +93,10 @@ def engine_sessions(engine: Engine) -> sessionmaker[Session]:
     return sessionmaker(engine, expire_on_commit=False)
 
 
-def work_off(engine: Engine) -> int:
+def work_off(engine: Engine, clock: Clock | None = None) -> int:
     """Run every job that waits."""
     count = 0
-    while run_next(engine_sessions(engine), "tests", STAGES, Clock()):
+    while run_next(engine_sessions(engine), "tests", STAGES, clock or Clock()):
         count += 1
     return count
 

@@ -88,8 +88,7 @@ def rows(name: str, version: int, read: Callable[[str], Iterator[Row]]) -> Itera
 
 
 def _converted(name: str, version: int, row: Row) -> Row:
-    if version == 1:
-        row = _from_1(name, row)
+    row = _from_1(name, row) if version == 1 else dict(row)
     if name == "sheet_steps":
         act = {n: _number(row.pop(n, None)) for n in _ACT}
         shown = row.get("shown")

@@ -144,7 +144,8 @@ def _became(step: Step, opens: tuple[datetime, bool], heard: _Heard) -> Became:
     word = heard.of(step.key, "answer", "decide", "skip")
     if word is not None:
         state: StepState = "skipped" if word.verb == "skip" else "done"
-        return Became(step, state, min(due, word.at), word.at, word.id, word.value)
+        until = _runs_until(step, heard)
+        return Became(step, state, min(due, word.at), word.at, word.id, word.value, until)
     if not opened:
         return Became(step, "later", due)
     met = next((e for e in heard.entries if e.at >= due and step.met_by and step.met_by.fits(e)), None)
@@ -153,12 +154,19 @@ def _became(step: Step, opens: tuple[datetime, bool], heard: _Heard) -> Became:
     return _timed(step, due, heard)
 
 
-def _timed(step: Step, due: datetime, heard: _Heard) -> Became:
-    """An open step, and its timer where one runs: the last one set."""
+def _runs_until(step: Step, heard: _Heard) -> datetime | None:
+    """When a step's timer runs out, or ran; None where none was set."""
     timer = heard.of(step.key, "timer")
     if timer is None or not isinstance(step.act, Wait):
+        return None
+    return timer.at + timedelta(minutes=step.act.minutes)
+
+
+def _timed(step: Step, due: datetime, heard: _Heard) -> Became:
+    """An open step, and its timer where one runs: the last one set."""
+    timer, until = heard.of(step.key, "timer"), _runs_until(step, heard)
+    if timer is None or until is None or not isinstance(step.act, Wait):
         return Became(step, "open", due)
-    until = timer.at + timedelta(minutes=step.act.minutes)
     if until > heard.now:
         return Became(step, "running", due, until=until)
     if step.act.until:
