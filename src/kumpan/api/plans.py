@@ -9,7 +9,8 @@ from pydantic import Field
 from kumpan.actions.context import Context
 from kumpan.actions.log import tests
 from kumpan.actions.plans import accept, preview
-from kumpan.actions.sheets.view import Sheet, sheet_view
+from kumpan.actions.sheets.order import sheet_view
+from kumpan.actions.sheets.view import Sheet
 from kumpan.api.bodies import Body, Id, Readings, typed
 from kumpan.api.deps import InScope
 from kumpan.api.log import TestBody

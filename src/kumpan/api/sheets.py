@@ -8,7 +8,8 @@ from pydantic import AwareDatetime, StringConstraints
 
 from kumpan.actions.context import Context
 from kumpan.actions.sheets import guides, ticks
-from kumpan.actions.sheets.view import Sheet, sheet_view
+from kumpan.actions.sheets.order import sheet_view
+from kumpan.actions.sheets.view import Sheet
 from kumpan.actions.shown import LogEntryView, show_event
 from kumpan.api.bodies import Body, Id, Text
 from kumpan.api.deps import InScope

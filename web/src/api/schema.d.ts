@@ -3353,7 +3353,7 @@ export interface components {
          * SheetStep
          * @description A step and what became of it: of a plan its row, of a guide its own. clock: when it opens or closed, in
          *     words. done: the entry that closed it; said: what was said of it, by whom and when. ends_at: when its
-         *     timer runs out.
+         *     timer runs out. held: why it waits for something outside its sheet; held_until: until when, in words.
          */
         SheetStep: {
             /** Key */
@@ -3383,6 +3383,16 @@ export interface components {
             value: string;
             /** Ends At */
             ends_at?: string | null;
+            /**
+             * Held
+             * @default
+             */
+            held: string;
+            /**
+             * Held Until
+             * @default
+             */
+            held_until: string;
         };
         /**
          * Shelf

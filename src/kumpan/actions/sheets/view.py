@@ -1,6 +1,7 @@
 """A sheet as it was begun, with what became of it: an accepted dose plan or a guide."""
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 from uuid import UUID
 from zoneinfo import ZoneInfo
@@ -25,7 +26,7 @@ from kumpan.store.stored_sheet import (
 )
 from kumpan.store.tables.log import Event
 from kumpan.store.tables.sheets import SheetRow, SheetStepRow
-from kumpan.store.work import progress_of, sheet_of
+from kumpan.store.work import sheet_of
 
 _LATE = timedelta(hours=2)
 EARLIER_RULES = "This plan was worked out by earlier rules. Test again: from here it is made anew."
@@ -59,7 +60,7 @@ class GuideStep:
 class SheetStep:
     """A step and what became of it: of a plan its row, of a guide its own. clock: when it opens or closed, in
     words. done: the entry that closed it; said: what was said of it, by whom and when. ends_at: when its
-    timer runs out.
+    timer runs out. held: why it waits for something outside its sheet; held_until: until when, in words.
     """
 
     key: str
@@ -74,6 +75,8 @@ class SheetStep:
     said_id: UUID | None = None
     value: str = ""
     ends_at: datetime | None = None
+    held: str = ""
+    held_until: str = ""
 
 
 @dataclass(frozen=True)
@@ -116,17 +119,17 @@ class Sheet:
     earlier_rules: str = ""
 
 
-def sheet_view(context: Context, sheet_id: UUID) -> Sheet:
-    """A sheet of the account, ended or not."""
-    return show_sheet(context, queries.sheet(context.session, context.account.id, sheet_id))
+Held = Mapping[str, tuple[str, datetime | None]]
 
 
-def show_sheet(context: Context, event: Event, found: Progress | None = None) -> Sheet:
-    """The sheet an event began, as it stands now. found: its progress, where that is known already."""
+def show_sheet(context: Context, event: Event, found: Progress, held: Held) -> Sheet:
+    """The sheet an event began, as it stands now. held: why steps wait for something outside it, by key, and
+    until when.
+    """
     row = sheet_of(event)
-    found = progress_of(context.session, event, context.now) if found is None else found
     here = context.now.astimezone(ZoneInfo(event.pool.time_zone))
     steps, follows = _Steps(context, event, here, found), read_follows(row.follows)
+    shown = tuple(steps.one(step, b) for step, b in zip(row.steps, found.steps, strict=True))
     begun = event.at.astimezone(here.tzinfo)
     return Sheet(
         id=event.id,
@@ -139,7 +142,7 @@ def show_sheet(context: Context, event: Event, found: Progress | None = None) ->
         headline=row.headline,
         swim=_swim(event, row, here, found),
         test_id=row.test_event_id,
-        steps=tuple(steps.one(held, b) for held, b in zip(row.steps, found.steps, strict=True)),
+        steps=tuple(_waiting(one, here, held) for one in shown),
         open_steps=sum(b.closed_at is None for b in found.steps),
         next_key=found.next.step.key if found.next else None,
         later=tuple(
@@ -158,6 +161,13 @@ def name_of(event: Event) -> str:
 def earlier(event: Event) -> bool:
     """Whether a plan was worked out by rules that are followed no more."""
     return event.kind == "plan" and by_earlier_rules(sheet_of(event).rule_version)
+
+
+def _waiting(step: SheetStep, here: datetime, held: Held) -> SheetStep:
+    """A step with what holds it."""
+    why, until = held.get(step.key, ("", None))
+    at = "" if until is None else terms.clock(here, until.astimezone(here.tzinfo))
+    return replace(step, held=why, held_until=at)
 
 
 class _Steps:

@@ -7,7 +7,8 @@ from zoneinfo import ZoneInfo
 
 from kumpan.actions.context import Context
 from kumpan.actions.pools.proofs import offered_lately
-from kumpan.actions.sheets.view import Sheet, SheetStep, name_of, show_sheet
+from kumpan.actions.sheets.order import held_in, order_of
+from kumpan.actions.sheets.view import Sheet, SheetStep, show_sheet
 from kumpan.actions.shown import LogEntryView, show_event
 from kumpan.core.dosing.findings import diagnose
 from kumpan.core.phrasing import terms
@@ -16,16 +17,13 @@ from kumpan.core.water.estimate.filter import Present, worth_most
 from kumpan.core.water.measures import MEASURES
 from kumpan.core.water.methods import METHODS
 from kumpan.core.water.state import with_measures
-from kumpan.core.work.merge import Line, Poured, UnderWay, lines_shown, merge
+from kumpan.core.work.merge import Line, lines_shown
 from kumpan.store import queries
-from kumpan.store.tables.log import Event
 from kumpan.store.tables.pools import Pool
 from kumpan.store.water import present_of, traits_of
-from kumpan.store.work import progress_of, start_of
 
 # Two to three times a week in season (common practice).
 TEST_EVERY_DAYS = 3
-_KEPT_APART = timedelta(hours=48)  # the longest two products are kept apart
 
 
 @dataclass(frozen=True)
@@ -84,7 +82,7 @@ def today(context: Context, pool_id: UUID) -> Today:
     """The pool's run sheet at this moment."""
     pool = queries.pool(context.session, context.account.id, pool_id)
     tested = queries.latest_event(context.session, pool.id, "water_test")
-    alive = _under_way(context, pool)
+    alive, order = order_of(context, pool.id)
     zone = ZoneInfo(pool.time_zone)
     here = context.now.astimezone(zone)
     due = (tested.at.astimezone(zone) + timedelta(days=TEST_EVERY_DAYS)).date() if tested else None
@@ -92,8 +90,7 @@ def today(context: Context, pool_id: UUID) -> Today:
     present = present_of(context.session, pool, context.now)
     water_now = _water_now(context, pool, present, here)
     worth = worth_most(traits_of(pool), present) if tested else None
-    sheets = tuple(show_sheet(context, event, one.progress) for event, one in alive)
-    order = merge([one for _, one in alive], _poured(context, pool), context.now)
+    sheets = tuple(show_sheet(context, e, one.progress, held_in(order, e)) for e, one in alive)
     lines, more = lines_shown(order)
     first = next((line for line in order if line.free), next(iter(order), None))
     return Today(
@@ -101,7 +98,7 @@ def today(context: Context, pool_id: UUID) -> Today:
         headline=_next_act(first, sheets, here) if first else _state(pool, last, due, here, water_now),
         clock=f"{here:%a} {here.day} {here:%b}, {here:%H:%M}",
         sheets=sheets,
-        lines=tuple(_line(line, sheets, here) for line in lines),
+        lines=tuple(_line(line, sheets) for line in lines),
         more_lines=more,
         last_test=last,
         test_due=due,
@@ -112,26 +109,8 @@ def today(context: Context, pool_id: UUID) -> Today:
     )
 
 
-def _under_way(context: Context, pool: Pool) -> list[tuple[Event, UnderWay]]:
-    """The pool's sheets that have not ended at this moment; paused ones too."""
-    found = []
-    for event in queries.sheets_alive(context.session, pool.id):
-        progress = progress_of(context.session, event, context.now)
-        if progress.state in ("under_way", "paused"):
-            found.append((event, UnderWay(start_of(event), progress, name_of(event))))
-    return found
-
-
-def _poured(context: Context, pool: Pool) -> list[Poured]:
-    """What went in lately, and for which sheet."""
-    since = context.now - _KEPT_APART
-    doses = queries.doses_since(context.session, pool.id, since)
-    return [Poured(product, at, str(sheet_id or "")) for product, at, sheet_id in doses]
-
-
-def _line(line: Line, sheets: tuple[Sheet, ...], here: datetime) -> TodayLine:
+def _line(line: Line, sheets: tuple[Sheet, ...]) -> TodayLine:
     step = _step_of(line, sheets)
-    until = "" if line.until is None else terms.clock(here, line.until.astimezone(here.tzinfo))
     return TodayLine(
         UUID(line.sheet.start.id),
         line.sheet.name,
@@ -141,7 +120,7 @@ def _line(line: Line, sheets: tuple[Sheet, ...], here: datetime) -> TodayLine:
         step.state,
         line.free,
         line.held,
-        until,
+        step.held_until,
     )
 
 

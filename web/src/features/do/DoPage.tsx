@@ -76,6 +76,7 @@ function Player({ sheet }: { sheet: Sheet }) {
       running={until !== null}
       error={why?.at("value")}
       typed={typed}
+      held={step.held !== ""}
       say={(word) => {
         say(word);
         if (word.verb !== "timer") void go("#", { replace: true });
@@ -153,6 +154,13 @@ function Player({ sheet }: { sheet: Sheet }) {
               Not yet: what comes before it is not done.{" "}
               <LinkButton onClick={() => void go("#", { replace: true })}>to the next step</LinkButton>
             </Text>
+          )}
+          {step.held && (
+            <Box role="status" borderLeft="4px solid" borderColor="ink" pl="12px" mt="16px" fontSize="18px">
+              <Text fontWeight={700}>
+                Not now{step.held_until && `, from ${step.held_until}`}: {step.held}
+              </Text>
+            </Box>
           )}
           {bar && (
             <Box

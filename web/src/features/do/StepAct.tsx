@@ -11,12 +11,16 @@ type Props = {
   running: boolean;
   error: string | undefined;
   typed: Record<string, string>;
+  /** Something outside its sheet keeps it waiting: what was done all the same can be told, but is not asked for. */
+  held: boolean;
   say: (word: Word) => void;
   pour: () => void;
 };
 
+const QUIET = { bg: "paper", color: "ink", borderColor: "ink" };
+
 /** What closes this step. On a phone it is the bar at the foot. */
-export function StepAct({ step, running, error, typed, say, pour }: Props) {
+export function StepAct({ step, running, error, typed, held, say, pour }: Props) {
   const { plan, guide } = step;
   if (plan) {
     if (plan.kind === "retest")
@@ -26,8 +30,9 @@ export function StepAct({ step, running, error, typed, say, pour }: Props) {
         </ActButton>
       );
     return (
-      <ActButton look="bar" onClick={pour}>
+      <ActButton look="bar" {...(held ? QUIET : {})} onClick={pour}>
         {plan.amount ? `Poured ${plan.amount.text}` : "Done"}
+        {held && " all the same"}
       </ActButton>
     );
   }
@@ -52,11 +57,7 @@ export function StepAct({ step, running, error, typed, say, pour }: Props) {
       <Flex>
         {guide.choices.map(([id, label], i) => (
           <Box key={id} flex={1}>
-            <ActButton
-              look="bar"
-              {...(i ? { bg: "paper", borderTop: "2px solid", borderColor: "ink" } : {})}
-              onClick={() => answer(id!)}
-            >
+            <ActButton look="bar" {...(i ? QUIET : {})} onClick={() => answer(id!)}>
               {label}
             </ActButton>
           </Box>
@@ -64,8 +65,8 @@ export function StepAct({ step, running, error, typed, say, pour }: Props) {
       </Flex>
     );
   return (
-    <ActButton look="bar" onClick={() => answer("done")}>
-      Done
+    <ActButton look="bar" {...(held ? QUIET : {})} onClick={() => answer("done")}>
+      {held ? "Done all the same" : "Done"}
     </ActButton>
   );
 }

@@ -152,7 +152,7 @@ export function TodayPage() {
           {alone ? (
             <Box as="ol" p={0} m={0}>
               {alone.steps.map((s) => {
-                const isNext = s === next && !alone.earlier_rules;
+                const isNext = s === next && !alone.earlier_rules && !s.held;
                 return (
                   <Fragment key={s.key}>
                     <RailRow
@@ -172,6 +172,10 @@ export function TodayPage() {
                               <LinkButton onClick={() => undo.mutate(s.done!.id)}>undo</LinkButton>
                             )}
                           </Flex>
+                        ) : s.held ? (
+                          <Text fontSize="14px" fontWeight={700}>
+                            waits{s.held_until && ` until ${s.held_until}`}: {s.held}
+                          </Text>
                         ) : (
                           s.said && (
                             <Text fontSize="14px" color="muted">
@@ -237,7 +241,7 @@ export function TodayPage() {
           </ActButton>
         </Box>
       )}
-      {next && alone && !alone.earlier_rules && (
+      {next && alone && !alone.earlier_rules && !next.held && (
         <Box
           display={{ base: "block", md: "none" }}
           position="fixed"
