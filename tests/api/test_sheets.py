@@ -82,7 +82,12 @@ def test_a_word_is_said_once_undone_and_not_after_the_end(
     assert say(client, guide, clock, "skip", "hose").json()["code"] == "not_now"  # needed by what comes after
     client.delete(f"/api/v1/events/{body['id']}")
     assert client.get(f"/api/v1/sheets/{guide['id']}").json()["next_key"] == "before"
-    assert say(client, guide, clock, "give_up").json()["state"] == "given_up"
+    for key in ("before", "hose", "off"):
+        assert say(client, guide, clock, "answer", key, "18 psi").status_code == 201
+    given_up = say(client, guide, clock, "give_up").json()
+    assert given_up["state"] == "given_up" and given_up["left"].startswith(
+        "The pump was left off and the valve at filter"
+    )
     problem(say(client, guide, clock, "answer", "before", "18 psi"), 409, "not_now")
     assert client.get(f"/api/v1/pools/{pool['id']}/today").json()["sheets"] == []
     events = client.get(f"/api/v1/pools/{pool['id']}/events").json()["events"]
@@ -177,7 +182,7 @@ def bring_in(client: TestClient, engine: Engine, clock: Clock, pool: dict, data:
 CSV = "date,fc,ph,ta\n2026-07-14 {hour}:{minute:02d},{fc},7.5,90\n"
 
 
-@pytest.mark.parametrize("seed", range(6))
+@pytest.mark.parametrize("seed", range(4))
 def test_what_is_kept_of_a_sheet_equals_the_fold(
     client: TestClient, pool: dict, clock: Clock, engine: Engine, seed: int
 ) -> None:

@@ -3298,7 +3298,8 @@ export interface components {
         /**
          * Sheet
          * @description A sheet as it stands. name: what one calls it; begun: when, in words. earlier_rules: why it can only be
-         *     looked at; empty where it can be followed.
+         *     looked at; empty where it can be followed. left: how a guide given up leaves pump and valve, where that is
+         *     not as they should be.
          */
         Sheet: {
             /**
@@ -3348,6 +3349,11 @@ export interface components {
              * @default
              */
             earlier_rules: string;
+            /**
+             * Left
+             * @default
+             */
+            left: string;
         };
         /**
          * SheetStep

@@ -98,7 +98,8 @@ class TotalTold:
 @dataclass(frozen=True)
 class Sheet:
     """A sheet as it stands. name: what one calls it; begun: when, in words. earlier_rules: why it can only be
-    looked at; empty where it can be followed.
+    looked at; empty where it can be followed. left: how a guide given up leaves pump and valve, where that is
+    not as they should be.
     """
 
     id: UUID
@@ -117,6 +118,7 @@ class Sheet:
     later: tuple[LaterTold, ...] = ()
     totals: tuple[TotalTold, ...] = ()
     earlier_rules: str = ""
+    left: str = ""
 
 
 Held = Mapping[str, tuple[str, datetime | None]]
@@ -150,6 +152,7 @@ def show_sheet(context: Context, event: Event, found: Progress, held: Held) -> S
         ),
         totals=tuple(TotalTold(name, amount) for name, amount in follows.totals),
         earlier_rules=EARLIER_RULES if earlier(event) else "",
+        left=_left(shown) if found.state == "given_up" else "",
     )
 
 
@@ -161,6 +164,18 @@ def name_of(event: Event) -> str:
 def earlier(event: Event) -> bool:
     """Whether a plan was worked out by rules that are followed no more."""
     return event.kind == "plan" and by_earlier_rules(sheet_of(event).rule_version)
+
+
+def _left(steps: tuple[SheetStep, ...]) -> str:
+    """How pump and valve stand after the last step that was done, if not running in the filter position."""
+    last = next((s.guide for s in reversed(steps) if s.state == "done" and s.guide is not None), None)
+    if last is None or (last.pump and last.valve == "filter"):
+        return ""
+    valve = f" and the valve at {last.valve}" if last.dial else ""
+    return (
+        f"The pump was left {'on' if last.pump else 'off'}{valve}: bring them back before you go, and before"
+        " any dose."
+    )
 
 
 def _waiting(step: SheetStep, here: datetime, held: Held) -> SheetStep:

@@ -6,11 +6,13 @@ import { v7 as uuid } from "uuid";
 
 import { type Problem } from "../../api/client";
 import { useDeleteEntry } from "../../api/log";
+import { useMeta } from "../../api/meta";
 import { type Sheet, type SheetStep, useSay, useSheet, useTickStep } from "../../api/sheets";
 import { useUnsent } from "../../lib/outbox";
 import { useWide } from "../../lib/wide";
 import { Amount } from "../../ui/Amount";
 import { ActButton, LinkButton, Notice } from "../../ui/controls";
+import { OtherAmount } from "../../ui/OtherAmount";
 import { Waiting } from "../../ui/Page";
 import { Slot } from "../../ui/Slot";
 import { WhyLink } from "../../ui/WhyLink";
@@ -35,6 +37,7 @@ export function DoPage() {
 function Player({ sheet }: { sheet: Sheet }) {
   const { hash } = useLocation();
   const wide = useWide();
+  const meta = useMeta().data;
   const { say, why } = useSay(sheet.id);
   const unsent = useUnsent(sheet.id);
   const go = useNavigate();
@@ -60,10 +63,15 @@ function Player({ sheet }: { sheet: Sheet }) {
     setOpen(false);
     void go(`#${encodeURIComponent(key)}`, { replace: true });
   };
-  const pour = () => {
+  const pour = (amount?: string, unit?: string) => {
     const tickId = (ids.current[step.key] ??= uuid());
     void tick
-      .mutateAsync({ sheetId: sheet.id, key: step.key, id: tickId })
+      .mutateAsync({
+        sheetId: sheet.id,
+        key: step.key,
+        id: tickId,
+        ...(amount ? { amount, unit: unit! } : {}),
+      })
       .then(() => delete ids.current[step.key])
       .then(
         () => go("#", { replace: true }),
@@ -81,7 +89,7 @@ function Player({ sheet }: { sheet: Sheet }) {
         say(word);
         if (word.verb !== "timer") void go("#", { replace: true });
       }}
-      pour={pour}
+      pour={() => pour()}
     />
   );
   const rail = <Rail sheet={sheet} at={step.key} pick={pick} />;
@@ -125,6 +133,11 @@ function Player({ sheet }: { sheet: Sheet }) {
           {ended && (
             <Box mb="24px">
               <Text fontSize="20px">{OVER[sheet.state]}</Text>
+              {sheet.left && (
+                <Text fontSize="20px" mt="8px" color="caution" fontWeight={700}>
+                  {sheet.left}
+                </Text>
+              )}
               <Flex gap="20px" mt="12px">
                 <ActButton asChild>
                   <Link to="/">To Today</Link>
@@ -177,6 +190,16 @@ function Player({ sheet }: { sheet: Sheet }) {
           )}
           {!ended && (
             <Flex gap="24px" mt="16px" wrap="wrap">
+              {acts && meta && step.plan?.kind === "add" && (
+                <OtherAmount
+                  key={step.key}
+                  step={step.plan}
+                  meta={meta}
+                  busy={tick.isPending}
+                  error={tick.error as Problem | null}
+                  pour={pour}
+                />
+              )}
               {acts && step.may_skip && (
                 <LinkButton
                   onClick={() => {

@@ -1,6 +1,6 @@
 // Today: the pool's run sheet. What is due, steps under way with their waits, what was tested last.
 import { Box, Flex, Grid, Text } from "@chakra-ui/react";
-import { Fragment, useRef, useState } from "react";
+import { Fragment, useRef } from "react";
 import { Link } from "react-router";
 import { v7 as uuid } from "uuid";
 
@@ -9,7 +9,8 @@ import { useDeleteEntry } from "../../api/log";
 import { type Meta, useMeta } from "../../api/meta";
 import { useToday } from "../../api/plans";
 import { type Sheet, type SheetStep, useTickStep } from "../../api/sheets";
-import { ActButton, Field, Input, LinkButton, Notice, Select } from "../../ui/controls";
+import { ActButton, LinkButton, Notice } from "../../ui/controls";
+import { OtherAmount } from "../../ui/OtherAmount";
 import { ColumnHead, Page, Waiting } from "../../ui/Page";
 import { PoolSwitch, usePool } from "../../ui/PoolSwitch";
 import { Gap, RailRow } from "../../ui/Rail";
@@ -278,10 +279,6 @@ type FormProps = {
 
 function TickForm({ sheet, state, next, meta, busy, onTick, error }: FormProps) {
   const step = state.plan!;
-  const [other, setOther] = useState(false);
-  const [amount, setAmount] = useState(step.amount ? String(step.amount.value) : "");
-  const units = meta.products.find((p) => p.id === step.product_id)?.units ?? [];
-  const [unit, setUnit] = useState(step.amount?.unit ?? "");
   if (step.kind === "retest")
     return next ? (
       <Box mt="8px" display={{ base: "none", md: "block" }}>
@@ -303,53 +300,16 @@ function TickForm({ sheet, state, next, meta, busy, onTick, error }: FormProps) 
           </ActButton>
         </Box>
         {step.kind === "add" && (
-          <LinkButton onAct={next} aria-expanded={other} onClick={() => setOther(!other)}>
-            poured a different amount
-          </LinkButton>
+          <OtherAmount
+            step={step}
+            meta={meta}
+            busy={busy}
+            error={error}
+            onAct={next}
+            pour={(amount, unit) => onTick({ sheetId: sheet.id, step: state, amount, unit })}
+          />
         )}
       </Flex>
-      {other && (
-        <Flex
-          mt="8px"
-          p="10px"
-          gap="10px"
-          align="end"
-          bg="paper"
-          color="ink"
-          border="1px solid"
-          borderColor="ink"
-          wrap="wrap"
-        >
-          <Box w="100px">
-            <Field label="Poured" error={error?.at("amount")}>
-              {(props) => (
-                <Input
-                  {...props}
-                  inputMode="decimal"
-                  value={amount}
-                  onChange={(e) => setAmount(e.target.value)}
-                />
-              )}
-            </Field>
-          </Box>
-          <Box flex="1 1 120px">
-            <Field label="Measure" error={error?.at("amount_unit")}>
-              {(props) => (
-                <Select {...props} value={unit} onChange={(e) => setUnit(e.target.value)}>
-                  {units.map((u) => (
-                    <option key={u.id} value={u.id}>
-                      {u.label}
-                    </option>
-                  ))}
-                </Select>
-              )}
-            </Field>
-          </Box>
-          <ActButton disabled={busy} onClick={() => onTick({ sheetId: sheet.id, step: state, amount, unit })}>
-            Tick off
-          </ActButton>
-        </Flex>
-      )}
     </Box>
   );
 }

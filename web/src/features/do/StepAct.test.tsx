@@ -1,0 +1,131 @@
+import { fireEvent, screen } from "@testing-library/react";
+import { describe, expect, it, vi } from "vitest";
+
+import { type SheetStep } from "../../api/sheets";
+import { show } from "../../test/render";
+import { Countdown } from "./Countdown";
+import { Pad } from "./Pad";
+import { StepAct } from "./StepAct";
+
+const guide = {
+  kind: "do",
+  title: "Pump off",
+  question: "",
+  choices: [],
+  units: [],
+  suggested: "",
+  minutes: 0,
+  until: "",
+  pump: false,
+  valve: "filter",
+  dial: true,
+};
+const step = (part: object, more: object = {}) =>
+  ({
+    key: "k",
+    state: "open",
+    ends_at: null,
+    plan: null,
+    guide: { ...guide, ...part },
+    ...more,
+  }) as unknown as SheetStep;
+
+function act(of: SheetStep, more: Partial<Parameters<typeof StepAct>[0]> = {}) {
+  const say = vi.fn();
+  const shown = show(
+    <StepAct
+      step={of}
+      running={false}
+      error={undefined}
+      typed={{}}
+      held={false}
+      pour={vi.fn()}
+      {...more}
+      say={say}
+    />,
+  );
+  return { say, ...shown };
+}
+
+describe("the act of a step", () => {
+  it.each([
+    ["a thing to do", step({}), "Done", { key: "k", verb: "answer", value: "done" }],
+    [
+      "a timer not started",
+      step({ kind: "timer", minutes: 0.5, until: "the water runs clear" }),
+      "Start 30 seconds",
+      { key: "k", verb: "timer" },
+    ],
+    [
+      "a choice",
+      step({
+        kind: "look",
+        choices: [
+          ["zero", "at zero"],
+          ["stuck", "it sticks"],
+        ],
+      }),
+      "it sticks",
+      { key: "k", verb: "answer", value: "stuck" },
+    ],
+  ])("of %s is one press", (_, of, name, word) => {
+    const { say } = act(of);
+    fireEvent.click(screen.getByRole("button", { name }));
+    expect(say).toHaveBeenCalledExactlyOnceWith(word);
+  });
+
+  it("of a running timer is what ends it", () => {
+    const { say } = act(step({ kind: "timer", minutes: 1.5, until: "the glass is clear" }), {
+      running: true,
+    });
+    fireEvent.click(screen.getByRole("button", { name: "Now: the glass is clear" }));
+    expect(say).toHaveBeenCalledExactlyOnceWith({ key: "k", verb: "answer", value: "done" });
+  });
+
+  it("of a number takes what the server suggests, and keeps what was typed when it comes back", () => {
+    const volume = step({
+      kind: "look",
+      question: "Water that went",
+      suggested: "120 gal",
+      units: [
+        ["gal", "gal"],
+        ["l", "L"],
+      ],
+    });
+    const typed = {};
+    const first = act(volume, { typed });
+    expect(screen.getByLabelText("Water that went")).toHaveProperty("value", "120");
+    fireEvent.change(screen.getByLabelText("Water that went"), { target: { value: "a lot" } });
+    fireEvent.click(screen.getByRole("button", { name: /a lot gal/ }));
+    expect(first.say).toHaveBeenCalledWith({ key: "k", verb: "answer", value: "a lot gal" });
+    first.unmount();
+    act(volume, { typed, error: "“a lot” is not a number." });
+    expect(screen.getByLabelText("Water that went")).toHaveProperty("value", "a lot");
+    expect(screen.getByText("“a lot” is not a number.")).toBeTruthy();
+  });
+
+  it("that is held back can be told, but is not asked for", () => {
+    const plan = { kind: "add", amount: { text: "18 fl oz" } };
+    act(step({}, { plan, guide: null }), { held: true });
+    expect(screen.getByRole("button", { name: "Poured 18 fl oz all the same" })).toBeTruthy();
+  });
+});
+
+describe("its drawing", () => {
+  it("says in words where the valve stands and whether the pump runs", () => {
+    show(<Pad valve="rinse" pump dial />);
+    expect(screen.getByRole("img", { name: "Valve at rinse, pump on" })).toBeTruthy();
+  });
+
+  it.each([
+    [90_000, "1:30", "left"],
+    [-5_000, "+0:05", "over"],
+  ])("counts from the mark's own instant: %d ms away is %s", (away, text, word) => {
+    const now = Date.now();
+    vi.spyOn(Date, "now").mockReturnValue(now);
+    show(<Countdown until={new Date(now + away).toISOString()} over="over" />);
+    expect(screen.getByRole("timer").textContent).toBe(text);
+    expect(screen.getByText(word)).toBeTruthy();
+    vi.restoreAllMocks();
+  });
+});
