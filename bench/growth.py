@@ -26,13 +26,13 @@ MEASURES = {"fc": 3, "cc": 0.2, "ph": 7.5, "ta": 100, "ch": 250, "cya": 45, "sal
 
 
 def fill(engine: Engine, pools: int) -> None:
-    """One account, pools, tests with eight readings, a dose every second test: all in SQL, as rows as the
-    application would write.
+    """One account, pools, tests with eight readings, a dose every second test, a plan every fourth: all in
+    SQL, as rows as the application would write.
     """
     with engine.begin() as c:
         c.execute(
             text(
-                "INSERT INTO account (id, name, measures, currency, revision, created_at) VALUES (UUID(),"
+                "INSERT INTO account (id, name, unit_system, currency, revision, created_at) VALUES (UUID(),"
                 " 'Bench', 'us', 'USD', 1, NOW(6))"
             )
         )
@@ -45,11 +45,11 @@ def fill(engine: Engine, pools: int) -> None:
                 f" 'scaled_to_stabilizer', 1, '2016-01-01' FROM account a, seq_1_to_{pools} s"
             )
         )
-        for kind, step in (("water_test", 1), ("dose", 2)):
+        for kind, step in (("water_test", 1), ("dose", 2), ("plan", 4)):
             c.execute(
                 text(
-                    "INSERT INTO event (id, pool_id, at, kind, who, revision, created_at) SELECT UUID(),"
-                    " p.id, TIMESTAMPADD(HOUR, -84 * CAST(s.seq AS SIGNED), '2026-07-14 10:00:00'),"
+                    "INSERT INTO event (id, pool_id, at, kind, performed_by, revision, created_at) SELECT"
+                    " UUID(), p.id, TIMESTAMPADD(HOUR, -84 * CAST(s.seq AS SIGNED), '2026-07-14 10:00:00'),"
                     f" '{kind}', 'you', 1, NOW(6) FROM pool p, seq_0_to_{TESTS - 1}_step_{step} s"
                 )
             )
@@ -67,8 +67,15 @@ def fill(engine: Engine, pools: int) -> None:
                 " SELECT id, 'liquid-chlorine-12.5', 900, '900', 'ml' FROM event WHERE kind = 'dose'"
             )
         )
+        c.execute(
+            text(
+                "INSERT INTO sheet (event_id, rule_version, headline, swim, form, inputs, state, ended_at)"
+                " SELECT id, '2026-11-26.2', 'Low.', '', 3, '{\"products\": {}}', 'done',"
+                " TIMESTAMPADD(DAY, 1, at) FROM event WHERE kind = 'plan'"
+            )
+        )
     with engine.begin() as c:
-        c.execute(text("ANALYZE TABLE event, reading, dose, pool"))
+        c.execute(text("ANALYZE TABLE event, reading, dose, pool, sheet"))
 
 
 @contextmanager

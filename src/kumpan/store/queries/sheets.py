@@ -7,11 +7,15 @@ from uuid import UUID
 from sqlalchemy import or_, select
 from sqlalchemy.orm import Session, noload
 
+from kumpan.core.log.kinds import KINDS
 from kumpan.store.queries.base import found
 from kumpan.store.queries.log import with_details
 from kumpan.store.tables.log import DoseRow, Event, MarkRow, ReadingRow
 from kumpan.store.tables.pools import Pool
 from kumpan.store.tables.sheets import SheetRow, TickRow
+
+# Named, so that the index by kind finds them among ten years of entries.
+_BEGIN_SHEETS = tuple(k.id for k in KINDS.values() if k.detail == "sheet")
 
 
 def sheet(session: Session, account_id: UUID, sheet_id: UUID, lock: bool = False) -> Event:
@@ -36,7 +40,7 @@ def sheets_alive(
     query = (
         select(Event)
         .join(SheetRow, SheetRow.event_id == Event.id)
-        .where(Event.pool_id == pool_id, Event.deleted_at.is_(None))
+        .where(Event.pool_id == pool_id, Event.kind.in_(_BEGIN_SHEETS), Event.deleted_at.is_(None))
         .order_by(Event.at, Event.id)
         .options(noload(Event.corrections), noload(Event.photos))
     )
