@@ -51,25 +51,25 @@ def progress(start: Start, entries: Iterable[Entry], marks: Iterable[Mark], now:
     written = [e for e in entries if e.id != start.id and (e.ticks or start.at < e.at)]
     heard = _Heard(sorted(written, key=_when), sorted(marks, key=_when), now).until(now)
     end_at, end_by, state = _ended(start, heard)
-    steps = _steps(start, heard if end_at is None else heard.until(end_at))
-    end_at, state = _closed(start, steps, end_at, state)
-    if end_at is not None:
+    heard = heard if end_at is None else heard.until(end_at)
+    steps = _steps(start, heard)
+    if all(b.closed_at for b in steps):
+        end_at, end_by, state = _first_done(start, heard), "", "done"
+        steps = _steps(start, heard.until(end_at))  # what was said of it afterwards is of no account
+    elif end_at is not None:
+        left = [b for b in steps if not b.closed_at]
+        # Nothing left but to read, and that is of no use any more: done.
+        state = "done" if all(isinstance(b.step.act, Test) for b in left) else state
         steps = [_missed(b) for b in steps]
     return Progress(state, tuple(steps), end_at, end_by, {b.step.key: b for b in steps})
 
 
-def _closed(
-    start: Start, steps: list[Became], end_at: datetime | None, state: SheetState
-) -> tuple[datetime | None, SheetState]:
-    """When and as what a sheet ended, its own steps counted: done where all are closed, or where nothing was
-    left but to read when it ended.
-    """
-    left = [b for b in steps if not b.closed_at]
-    if end_at is None and not left:
-        return max((b.closed_at for b in steps if b.closed_at), default=start.at), "done"
-    if end_at is not None and all(isinstance(b.step.act, Test) for b in left):
-        return end_at, "done"
-    return end_at, state
+def _first_done(start: Start, heard: _Heard) -> datetime:
+    """The first instant at which every step was closed."""
+    instants = {e.at for e in heard.entries} | {m.at for m in heard.marks}
+    instants |= {b.until for b in _steps(start, heard) if b.until is not None}
+    found = (at for at in sorted(instants) if all(b.closed_at for b in _steps(start, heard.until(at))))
+    return next(found, start.at)
 
 
 def _missed(became: Became) -> Became:
