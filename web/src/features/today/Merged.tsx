@@ -2,11 +2,13 @@
 import { Box, Flex, Grid, Text } from "@chakra-ui/react";
 import { Link } from "react-router";
 
-import { type TodayLine } from "../../api/sheets";
+import { type Sheet, type TodayLine } from "../../api/sheets";
 import { ActButton } from "../../ui/controls";
 import { WhyLink } from "../../ui/WhyLink";
 
-export function Merged({ lines, more }: { lines: TodayLine[]; more: number }) {
+type Props = { lines: TodayLine[]; more: number; aside: Sheet[] };
+
+export function Merged({ lines, more, aside }: Props) {
   const first = lines.find((l) => l.free);
   return (
     <Box as="ol" listStyleType="none" p={0} m={0}>
@@ -56,6 +58,23 @@ export function Merged({ lines, more }: { lines: TodayLine[]; more: number }) {
           </Grid>
         );
       })}
+      {aside.map((sheet) => (
+        <Flex
+          as="li"
+          key={sheet.id}
+          borderTop="1px solid"
+          borderColor="hair"
+          py="12px"
+          px={{ base: 0, md: "12px" }}
+          gap="16px"
+          align="baseline"
+        >
+          <Text color="muted">{sheet.name}, laid aside</Text>
+          <Link to={`/do/${sheet.id}`} style={{ textDecoration: "underline" }}>
+            take it up again
+          </Link>
+        </Flex>
+      ))}
       {more > 0 && (
         <Text as="li" py="10px" color="muted" borderTop="1px solid" borderColor="hair">
           and {more} more

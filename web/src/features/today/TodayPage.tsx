@@ -51,7 +51,7 @@ export function TodayPage() {
   const { sheets, headline, last_test: last } = today.data;
   // A plan alone is shown whole; with anything else under way, all of it in one order.
   const plan = sheets.find((s) => s.kind === "plan");
-  const alone = sheets.length === 1 && plan ? plan : undefined;
+  const alone = sheets.length === 1 && plan?.state === "under_way" ? plan : undefined;
   const next = alone?.steps.find((s) => s.key === alone.next_key);
   const first = today.data.lines.find((l) => l.free);
   const failed = (sent.error ?? undo.error) as Problem | null;
@@ -206,7 +206,11 @@ export function TodayPage() {
               })}
             </Box>
           ) : sheets.length > 0 ? (
-            <Merged lines={today.data.lines} more={today.data.more_lines} />
+            <Merged
+              lines={today.data.lines}
+              more={today.data.more_lines}
+              aside={sheets.filter((s) => s.state === "paused")}
+            />
           ) : (
             <Box maxW="520px">
               <Text fontSize="16px" mb="16px">
