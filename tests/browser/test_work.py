@@ -23,7 +23,7 @@ def begin(page: Page, site: Site, pool: str = "Upper Garth") -> None:
     page.get_by_role("button", name="Begin").click()
     page.get_by_label("Its valve").select_option(label="multiport")
     page.get_by_role("button", name="Begin").click()
-    page.wait_for_url("**/do/**")
+    expect(page.get_by_role("heading", level=1)).to_contain_text("Backwash, step 1 of")  # Today is gone
     expect(heading(page)).to_have_text("Read the gauge, pump running")
 
 
