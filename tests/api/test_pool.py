@@ -169,7 +169,20 @@ def test_the_cells_own_range_becomes_the_salt_target(client: TestClient, salt_po
     )
     assert piece.status_code == 201, piece.text
     salt = next(t for t in client.get(url).json()["targets"] if t["measure"] == "salt")
-    assert salt["band"] == "3,000 to 4,000, aim 3,500" and salt["reason_id"] == "salt_own_cell"
+    assert salt["band"] == "3,000 to 4,000, aim 3,200" and salt["reason_id"] == "salt_own_cell"
+    for aim, band in (("3,600", "3,000 to 4,000, aim 3,600"), ("", "3,000 to 4,000, aim 3,200")):
+        change = {"kind": "chlorinator", "details": details | {"salt_aim": field(aim, "ppm")}}
+        held = client.get(f"{url}/equipment").json()[0]
+        saved = client.put(f"/api/v1/equipment/{held['id']}", json={**change, "revision": held["revision"]})
+        assert saved.status_code == 200, saved.text
+        targets = client.get(url).json()["targets"]
+        assert next(t["band"] for t in targets if t["measure"] == "salt") == band
+    beyond = {"kind": "chlorinator", "details": details | {"salt_aim": field("4,600", "ppm")}, "revision": 3}
+    problem(
+        client.put(f"/api/v1/equipment/{held['id']}", json=beyond), 422, "out_of_range", "details.salt_aim"
+    )
+    kept = {"make_model": "as on the box", "bought": "2024-05-02", "warranty_until": "2026-08-01"}
+    piece = client.put(f"/api/v1/equipment/{held['id']}", json={**change, **kept, "revision": 3})
     low = client.post(
         f"{url}/plan-previews", json={"readings": readings(fc="3", cya="70", salt="2600")}
     ).json()["plan"]

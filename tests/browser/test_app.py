@@ -490,7 +490,7 @@ def test_equipment_is_written_down_and_the_cells_range_counts(page: Page, site: 
     page.get_by_role("button", name="bring it back").click()
     expect(page.get_by_text("Pressure when clean: 12 psi")).to_be_visible()
     page.get_by_role("link", name="Targets").click()
-    expect(page.get_by_text("3,000 to 4,000, aim 3,500")).to_be_visible()
+    expect(page.get_by_text("3,000 to 4,000, aim 3,200")).to_be_visible()
 
 
 def test_the_log_proves_the_volume_if_the_person_lets_it(page: Page, site: Site) -> None:

@@ -40,6 +40,7 @@ def traits_of(
         fill=with_measures(WaterState(), settings.get("fill", {})),
         hose_l_h=settings.get("hose_l_h"),
         cell_salt_ppm=None if low is None or high is None else (float(low), float(high)),
+        cell_salt_aim_ppm=None if (aim := cell.get("salt_aim")) is None else float(aim),
         feeder_held=str(held[0]) if held else None,
         label_fc_ppm=settings.get("label_fc_ppm"),
         heater=any(e.kind == "heater" for e in pool.equipment),

@@ -11,7 +11,7 @@ from kumpan.core.water.implausible import Read
 from kumpan.core.water.state import WaterState, value_of
 
 # Stored with every accepted plan; changes when a rule, band or product changes what is asked.
-RULE_VERSION = "2026-11-26.2"
+RULE_VERSION = "2026-11-26.3"
 # The first rules that plan one visit at a time: plans of earlier ones are looked at, not followed.
 _FIRST_BY_VISIT = "2026-11-26.1"
 

@@ -33,6 +33,7 @@ from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.water.measures import MEASURES
 from kumpan.core.water.state import WaterState
 
+SALT_AIM_PPM = 3200.0  # what most hold a cell's salt at (common practice)
 # Where the saturation index lies where it is a target: -0.3 to +0.3 (common practice); public pools to +0.5
 # (ANSI/APSP/ICC-11 2019, from memory).
 INDEX_LOW, INDEX_HIGH, INDEX_HIGH_PUBLIC = -0.3, 0.3, 0.5
@@ -188,14 +189,16 @@ def _calcium_band(traits: PoolTraits) -> Band:
 
 
 def _salt_band(traits: PoolTraits) -> Band:
-    """To the cell's recorded aim, else 3,200; never under its minimum, else 2,700 (common practice)."""
+    """To the cell's recorded aim, else 3,200 where its range holds that, else the range's middle (our own);
+    never under its minimum, else 2,700 (common practice).
+    """
     if not traits.has_chlorinator:
         return Band("salt", None, None, None, "salt_none")
-    if traits.cell_salt_ppm is None:
-        return Band("salt", 2700, 3200, 3400, "salt_cell", act_above=5000, high_reason_id="dilute")
-    low, high = traits.cell_salt_ppm
-    most = max(5000, high)
-    return Band("salt", low, (low + high) / 2, high, "salt_own_cell", act_above=most, high_reason_id="dilute")
+    low, high = traits.cell_salt_ppm or (2700.0, 3400.0)
+    usual = SALT_AIM_PPM if low < SALT_AIM_PPM < high else (low + high) / 2
+    aim = usual if traits.cell_salt_aim_ppm is None else min(high, max(low, traits.cell_salt_aim_ppm))
+    reason = "salt_cell" if traits.cell_salt_ppm is None else "salt_own_cell"
+    return Band("salt", low, aim, high, reason, act_above=max(5000, high), high_reason_id="dilute")
 
 
 def _stabilizer_band(traits: PoolTraits) -> Band:

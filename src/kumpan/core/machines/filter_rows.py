@@ -63,8 +63,8 @@ MULTIPORT = (
         Words(
             "Wash until the glass is clear",
             (
-                "About 90 seconds; 1 to 3 minutes. Longer only costs water, and a bed washed too "
-                "clean filters worse."
+                "About 90 seconds; 1 to 3 minutes. Longer only where the level is too high: it costs water,"
+                " and a bed washed too clean filters worse."
             ),
         ),
         ("flush",),

@@ -51,6 +51,7 @@ KINDS: dict[str, Kind] = {
                     (500, 6000),
                     "Salt is held at the usual 2,700 to 3,400 ppm, not at this cell's own range.",
                 ),
+                number("salt_aim", "Salt, aimed at", "ppm", (500, 8000)),
                 number("salt_high", "Salt, highest", "ppm", (500, 8000)),
                 choice(
                     "self_cleaning",
@@ -277,6 +278,15 @@ def checked(
                 "The highest salt must be over the lowest: swap the two?",
             )
         )
+    aim = values.get("salt_aim")
+    if (
+        isinstance(low, float)
+        and isinstance(high, float)
+        and isinstance(aim, float)
+        and not low <= aim <= high
+    ):
+        text = "It is aimed at between the lowest and the highest."
+        problems.append(FieldProblem(f"{path}.salt_aim", "out_of_range", text))
     hours = [v for n, v in values.items() if n in ("hours", "hours_2") and isinstance(v, float)]
     if sum(hours) > 24:
         problems.append(

@@ -131,11 +131,11 @@ REASONS = (
     Reason(
         "salt_own_cell",
         "Why this much salt",
-        "The range is this chlorinator's own, from its record; the middle is aimed at. Makers' ranges lie"
-        " anywhere between 2,700 and 5,000 ppm: never below the cell's minimum, which shortens the life"
-        " of its plates.",
+        "The range is this chlorinator's own, from its record; its own aim counts, else 3,200 where the range"
+        " holds that, else the middle. Makers' ranges lie anywhere between 2,700 and 5,000 ppm: never below"
+        " the cell's minimum, which shortens the life of its plates.",
         ANY,
-        "The maker's range, as typed; the middle is Kumpan's own choice.",
+        "The maker's range and aim, as typed; 3,200: common practice; the middle is Kumpan's own choice.",
     ),
     Reason(
         "salt_none",
