@@ -8,6 +8,7 @@ import { useSaveTest } from "../../api/log";
 import { type Meta, useMeta } from "../../api/meta";
 import { useAcceptPlan, usePlan, useToday } from "../../api/plans";
 import { type Pool } from "../../api/pools";
+import { Bar } from "../../ui/Bar";
 import { ActButton, LinkButton, Notice } from "../../ui/controls";
 import { ColumnHead, Page, Waiting } from "../../ui/Page";
 import { PoolSwitch, usePool } from "../../ui/PoolSwitch";
@@ -283,19 +284,11 @@ function Bench({ pool, pools, choose, meta }: Props) {
         </Box>
       </Grid>
       {!blocked && (
-        <Box
-          display={{ base: "block", md: "none" }}
-          position="fixed"
-          left={0}
-          right={0}
-          bottom="64px"
-          zIndex={15}
-          className="noprint"
-        >
+        <Bar>
           <ActButton look="bar" onClick={() => void onAccept()}>
             {firstAct ? `Accept: ${firstAct} first` : verb}
           </ActButton>
-        </Box>
+        </Bar>
       )}
     </Page>
   );

@@ -9,6 +9,7 @@ import { useDeleteEntry } from "../../api/log";
 import { type Meta, useMeta } from "../../api/meta";
 import { useToday } from "../../api/plans";
 import { type Sheet, type SheetStep, useTickStep } from "../../api/sheets";
+import { Bar } from "../../ui/Bar";
 import { ActButton, LinkButton, Notice } from "../../ui/controls";
 import { OtherAmount } from "../../ui/OtherAmount";
 import { ColumnHead, Page, Waiting } from "../../ui/Page";
@@ -233,29 +234,14 @@ export function TodayPage() {
         </Box>
       </Grid>
       {!alone && first && (
-        <Box
-          display={{ base: "block", md: "none" }}
-          position="fixed"
-          left={0}
-          right={0}
-          bottom="64px"
-          zIndex={15}
-        >
+        <Bar>
           <ActButton look="bar" asChild>
             <Link to={`/do/${first.sheet_id}#${first.key}`}>{first.title}</Link>
           </ActButton>
-        </Box>
+        </Bar>
       )}
       {next && alone && !alone.earlier_rules && !next.held && (
-        <Box
-          display={{ base: "block", md: "none" }}
-          position="fixed"
-          left={0}
-          right={0}
-          bottom="64px"
-          zIndex={15}
-          className="noprint"
-        >
+        <Bar>
           {next.plan!.kind === "retest" ? (
             <ActButton look="bar" asChild>
               <Link to="/bench">{next.plan!.title}</Link>
@@ -265,7 +251,7 @@ export function TodayPage() {
               {verbOf(next.plan!)}
             </ActButton>
           )}
-        </Box>
+        </Bar>
       )}
     </Page>
   );
