@@ -73,15 +73,16 @@ def _act(act: StoredAct) -> w.Act:
     return w.Do()
 
 
-def entries_of(session: Session, event: Event) -> list[w.Entry]:
-    """What was written since a sheet began, as far as it may tick or end it."""
+def _entries(session: Session, event: Event, until: datetime) -> list[w.Entry]:
+    """What was written since a sheet began, as far as it may tick or end it, up to an instant."""
     ticks: dict[UUID, set[str]] = {}
     seen: dict[UUID, tuple[datetime, str, frozenset[str]]] = {}
     for id, at, kind, key in queries.ticks_of(session, event.id):
         ticks.setdefault(id, set()).add(key)
         seen[id] = (at, kind, frozenset())
     if event.kind == "plan":
-        for id, at, kind, reads in queries.of_kinds_after(session, event.pool_id, event.at, _ENDS_A_PLAN):
+        span = (event.at, until)
+        for id, at, kind, reads in queries.of_kinds_between(session, event.pool_id, span, _ENDS_A_PLAN):
             both = {"cc"} if {"fc", "tc"} <= reads else set()  # combined is total less free
             seen[id] = (at, kind, reads | both)
     return [
@@ -90,7 +91,7 @@ def entries_of(session: Session, event: Event) -> list[w.Entry]:
     ]
 
 
-def marks_of(session: Session, event: Event) -> list[w.Mark]:
+def _marks(session: Session, event: Event) -> list[w.Mark]:
     """What was said of a sheet."""
     return [
         w.Mark(str(id), at, mark.key, mark.verb, mark.value)
@@ -100,7 +101,9 @@ def marks_of(session: Session, event: Event) -> list[w.Mark]:
 
 def progress_of(session: Session, event: Event, now: datetime) -> w.Progress:
     """A sheet as it stands at an instant."""
-    return progress(start_of(event), entries_of(session, event), marks_of(session, event), now)
+    start = start_of(event)
+    until = now if start.lapses_at is None else min(now, start.lapses_at)
+    return progress(start, _entries(session, event, until), _marks(session, event), now)
 
 
 def moved(session: Session, pool_id: UUID, now: datetime, *instants: datetime) -> None:

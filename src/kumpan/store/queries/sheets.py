@@ -72,17 +72,19 @@ def marks_of(session: Session, sheet_id: UUID) -> list[tuple[UUID, datetime, Mar
     return [(id, at, mark, by) for id, at, mark, by in session.execute(query)]
 
 
-def of_kinds_after(
-    session: Session, pool_id: UUID, after: datetime, kinds: Iterable[str]
+def of_kinds_between(
+    session: Session, pool_id: UUID, span: tuple[datetime, datetime], kinds: Iterable[str]
 ) -> list[tuple[UUID, datetime, str, frozenset[str]]]:
-    """Live entries of these kinds later than an instant, with the measures a test read: (entry, at, kind,
-    measures).
+    """Live entries of these kinds after one instant and up to another, with the measures a test read: (entry,
+    at, kind, measures).
     """
+    after, until = span
     events = session.execute(
         select(Event.id, Event.at, Event.kind).where(
             Event.pool_id == pool_id,
             Event.deleted_at.is_(None),
             Event.at > after,
+            Event.at <= until,
             Event.kind.in_(tuple(kinds)),
         )
     ).all()
