@@ -111,7 +111,7 @@ KINDS: dict[str, Kind] = {
                 choice(
                     "valve",
                     "Backwash valve",
-                    "How it is washed cannot be said: multiport or push-pull?",
+                    "",  # a cartridge has none, and cleaning a filter asks for it
                     multiport="multiport",
                     push_pull="push-pull",
                     none="none",
