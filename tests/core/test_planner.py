@@ -7,7 +7,7 @@ import random
 import re
 from collections import Counter
 from dataclasses import dataclass, replace
-from datetime import datetime, timedelta
+from datetime import date, datetime, timedelta
 from zoneinfo import ZoneInfo
 
 import pytest
@@ -24,6 +24,7 @@ from kumpan.core.dosing.view import show_plan
 from kumpan.core.guidance.conditions import SEEN
 from kumpan.core.guidance.schools import SCHOOLS
 from kumpan.core.guidance.targets import Band, bands_of, health_minimum_ppm, swim_limit_ppm
+from kumpan.core.pool.sun import sunset_at
 from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.products.catalogue import PRODUCTS, form_of
 from kumpan.core.units import gal_to_l
@@ -613,3 +614,30 @@ def test_a_wish_stays_with_the_plan_it_was_made_for() -> None:
     assert make_plan(request) == before and not adds(before)
     with pytest.raises(TypeError):
         bands_of(plaster, FINE)["ch"] = Band("ch", 0, 0, 0, "")  # type: ignore[index]
+
+
+# Almanac times, from memory: solstices and an equinox, north and south. Within three minutes.
+SUNSETS = [
+    ("Chicago", 41.88, -87.63, "America/Chicago", (2026, 6, 21), "20:29"),
+    ("New York", 40.71, -74.01, "America/New_York", (2026, 12, 21), "16:32"),
+    ("London", 51.51, -0.13, "Europe/London", (2026, 6, 21), "21:21"),
+    ("the equator", 0.0, 0.0, "UTC", (2026, 3, 20), "18:11"),
+    ("Sydney", -33.87, 151.21, "Australia/Sydney", (2026, 12, 21), "20:05"),
+]
+
+
+@pytest.mark.parametrize(("place", "latitude", "longitude", "zone", "day", "clock"), SUNSETS)
+def test_the_sun_sets_when_an_almanac_says(place, latitude, longitude, zone, day, clock) -> None:  # type: ignore[no-untyped-def]
+    found = sunset_at(latitude, longitude, date(*day), ZoneInfo(zone))
+    told = datetime(*day, *map(int, clock.split(":")), tzinfo=ZoneInfo(zone))
+    assert found is not None and abs(found - told) <= timedelta(minutes=3), (place, found)
+
+
+def test_a_kill_waits_for_sunset_where_the_place_is_known() -> None:
+    # 17:40; the sun goes at 20:27 there; without a place 20:00 stands in, and on a polar day too.
+    assert sunset_at(78.2, 15.6, date(2026, 6, 21), ZoneInfo("UTC")) is None
+    sunset = datetime(2026, 7, 14, 20, 27, tzinfo=ZoneInfo("America/Chicago"))
+    for known, minute in ((sunset, 167), (None, 140), (NOW - timedelta(minutes=5), 0)):
+        plan = make_plan(asked(VINYL, FINE, "drops_25", seen=frozenset({"algae"}), sunset=known))
+        kill = next(s for s in adds(plan) if s.role == "raise_fc")
+        assert kill.start_min == minute

@@ -1,12 +1,13 @@
 """What a plan follows from: readings typed, the log's water, the pool and its equipment, the shelf."""
 
-from datetime import date, timedelta
+from datetime import date, datetime, timedelta
 from zoneinfo import ZoneInfo
 
 from kumpan.actions.context import Context
 from kumpan.core.dosing.request import Choice, PlanRequest, Terms
 from kumpan.core.log.entry import Details
 from kumpan.core.pool.equipment_facts import expired_cover
+from kumpan.core.pool.sun import sunset_at
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.water.estimate.filter import Estimate, Present
 from kumpan.core.water.readings import Reading, combined_chlorine_ppm
@@ -44,6 +45,13 @@ def _season_temp_c(context: Context, pool: Pool) -> float | None:
     """
     a_year_ago = context.now - _YEAR
     return queries.mean_reading(context.session, pool.id, "temp", a_year_ago, a_year_ago + _SEASON)
+
+
+def _sunset(pool: Pool, here: datetime) -> datetime | None:
+    """Today's sunset at the pool; None where its place is not known, or the sun does not set."""
+    if pool.latitude is None or pool.longitude is None or here.tzinfo is None:
+        return None
+    return sunset_at(pool.latitude, pool.longitude, here.date(), here.tzinfo)
 
 
 def _cell_setting(context: Context, pool: Pool) -> tuple[float, float] | None:
@@ -115,5 +123,6 @@ def plan_request(
         fc_loss_a_day=present.fc_loss_a_day,
         ph_rise_a_day=present.ph_rise_a_day,
         season_temp_c=_season_temp_c(context, pool),
+        sunset=_sunset(pool, here),
         currency=context.account.currency,
     )

@@ -70,7 +70,7 @@ class PlanRequest:
     since a product of each group last went in, for what must be kept apart from it. own_measures:
     what the person counts in. fc_loss_a_day: the share of free chlorine lost a day by the log, None before it
     tells. ph_rise_a_day: how far pH goes by itself, likewise. season_temp_c: what the water will be at in the
-    coming season, where the log knows.
+    coming season, where the log knows. sunset: today's at the pool.
     """
 
     traits: PoolTraits
@@ -97,6 +97,7 @@ class PlanRequest:
     fc_loss_a_day: float | None = None
     ph_rise_a_day: float | None = None
     season_temp_c: float | None = None
+    sunset: datetime | None = None
     currency: str = "USD"
 
     @property

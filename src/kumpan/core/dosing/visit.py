@@ -5,6 +5,7 @@ pH or alkalinity, one product of chlorine, stabilizer or salt besides; calcium h
 practice and our own).
 """
 
+import math
 from dataclasses import dataclass, replace
 
 from kumpan.core.dosing import acts as a
@@ -17,7 +18,7 @@ from kumpan.core.water.measures import MEASURE_OF_ROLE, MEASURES
 DAY_MIN = 24 * 60
 # Nobody pours or tests at night: what need not be today waits for the morning (our own). Local clock minutes.
 QUIET_FROM, QUIET_TO = 22 * 60, 8 * 60
-# Shocks go in when the sun is off the water: our own stand-in for dusk until the place is known.
+# Shocks go in when the sun is off the water: our own stand-in for sunset where the place is not known.
 DUSK = 20 * 60
 # A stop shorter than this holds one product (our own); acid and chlorine are apart by this much there, with
 # jets seen running, and by half an hour in owners' plans and small pools (common practice and our own).
@@ -106,10 +107,19 @@ def place(s: Situation, chosen: list[Act]) -> list[Placed]:
     for act in chosen:
         start = max((p.start_min + apart_min(s, p.act, act) for p in placed), default=0)
         if s.growth and act.role == "raise_fc" and not s.technician:
-            clock = s.request.now.hour * 60 + s.request.now.minute
-            start = max(start, DUSK - clock)
+            start = max(start, dusk_min(s))
         placed.append(Placed(act, start))
     return placed
+
+
+def dusk_min(s: Situation) -> int:
+    """Minutes from now until the sun is down today; under zero once it is. By the sun at the pool's place,
+    else our own stand-in.
+    """
+    now = s.request.now
+    if s.request.sunset is not None:
+        return math.ceil((s.request.sunset - now).total_seconds() / 60)
+    return DUSK - (now.hour * 60 + now.minute)
 
 
 def apart_min(s: Situation, earlier: Act, later: Act) -> int:
