@@ -270,6 +270,14 @@ def test_a_backwash_comes_before_a_dose_and_says_why() -> None:
     assert [line.became.step.key for line in lines if line.free] == ["soda", "after"]
 
 
+def test_a_backwash_laid_aside_holds_doses_only_once_it_has_stopped_the_pump() -> None:
+    plan, put_by = under_way(PLAN, [], [], 5, "Dose plan"), said(4, "", "pause")
+    for stopped, held in (([], False), ([said(3, "off", "answer")], True)):
+        begun = [said(1, "before", "skip"), said(2, "hose", "answer"), *stopped, put_by]
+        (line,) = merge([plan, under_way(GUIDE, [], begun, 5, "Backwash")], [], at(5))
+        assert bool(line.held) is held
+
+
 def test_a_product_that_mixes_keeps_the_pump_on() -> None:
     done = [said(1, "before", "skip"), said(2, "hose", "answer")]
     guide = under_way(GUIDE, [], done, 20, "Backwash")

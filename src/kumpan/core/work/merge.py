@@ -60,7 +60,8 @@ def merge(sheets: list[UnderWay], poured: list[Poured], now: datetime) -> list[L
     water: others' pours wait. Among sheets as they stand the earlier begun goes first.
     """
     alive = [s for s in sheets if s.progress.state == "under_way"]
-    holder = min((s for s in alive if _pump_work(s)), default=None, key=lambda s: (s.start.at, s.start.id))
+    stops = [s for s in sheets if (_pump_work(s) if s in alive else _left_stopped(s))]
+    holder = min(stops, default=None, key=lambda s: (s.start.at, s.start.id))
     steps = [
         (sheet, became)
         for sheet in alive
@@ -91,6 +92,12 @@ def _pump_work(sheet: UnderWay) -> bool:
     any dose (common practice): what is poured into a stopped pump lies on the floor.
     """
     return any("pump_off" in b.step.claims and b.closed_at is None for b in sheet.progress.steps)
+
+
+def _left_stopped(sheet: UnderWay) -> bool:
+    """Whether a sheet laid aside has stopped the pump and not started it again."""
+    stopped = any("pump_off" in b.step.claims and b.state == "done" for b in sheet.progress.steps)
+    return sheet.progress.state == "paused" and stopped and _pump_work(sheet)
 
 
 Held = tuple[str, datetime | None]
