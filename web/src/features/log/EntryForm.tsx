@@ -7,10 +7,14 @@ import { useChange } from "../../api/change";
 import { Problem, type Schemas } from "../../api/client";
 import { sendPhoto } from "../../api/files";
 import { type LogEntry, saveEntry, type UsualEntry } from "../../api/log";
+import { BeginFilter } from "../../ui/BeginFilter";
 import { Field, Input, LinkButton } from "../../ui/controls";
 import { FileInput, PICTURES } from "../../ui/Photos";
 import { RecordFields, type Details } from "../../ui/RecordFields";
 import { Save } from "./forms";
+
+/** Kinds that a guide can write: it is offered beside the form. */
+const GUIDED = ["backwash", "filter_clean"];
 
 type Props = {
   kind: Schemas["KindMeta"];
@@ -70,49 +74,52 @@ export function EntryForm({ kind, poolId, event, usual, close, saved }: Props) {
     </Box>
   );
   return (
-    <form
-      noValidate
-      onSubmit={(e) => {
-        e.preventDefault();
-        onSave();
-      }}
-    >
-      <Flex justify="space-between" align="baseline" gap="12px" mb="12px">
-        <Text as="h2" fontSize="20px" fontWeight={700}>
-          {event ? `Correct: ${kind.label.toLowerCase()}` : kind.label}
-        </Text>
-        {usual && !event && (
-          <LinkButton type="button" onClick={() => setDetails(usual.details as Details)}>
-            as last time: {usual.text}
-          </LinkButton>
-        )}
-      </Flex>
-      <Grid templateColumns="minmax(0,1fr) minmax(0,1fr)" gap="12px" alignItems="start">
-        <RecordFields fields={kind.fields} details={details} at={at} change={setDetails} first />
-      </Grid>
-      {kind.id === "photo" && pick}
-      <Box mt="12px">
-        <Field label="Note" error={at("note")}>
-          {(p) => (
-            <Input
-              {...p}
-              autoFocus={kind.fields.length === 0}
-              value={note}
-              maxLength={2000}
-              onChange={(e) => setNote(e.target.value)}
-            />
+    <>
+      {!event && GUIDED.includes(kind.id) && <BeginFilter poolId={poolId} />}
+      <form
+        noValidate
+        onSubmit={(e) => {
+          e.preventDefault();
+          onSave();
+        }}
+      >
+        <Flex justify="space-between" align="baseline" gap="12px" mb="12px">
+          <Text as="h2" fontSize="20px" fontWeight={700}>
+            {event ? `Correct: ${kind.label.toLowerCase()}` : kind.label}
+          </Text>
+          {usual && !event && (
+            <LinkButton type="button" onClick={() => setDetails(usual.details as Details)}>
+              as last time: {usual.text}
+            </LinkButton>
           )}
-        </Field>
-      </Box>
-      <Box mt="12px">
-        <Field label="When (the pool's clock)" error={at("local")} hint={event ? undefined : "Empty: now."}>
-          {(p) => (
-            <Input {...p} type="datetime-local" value={local} onChange={(e) => setLocal(e.target.value)} />
-          )}
-        </Field>
-      </Box>
-      {kind.id !== "photo" && pick}
-      <Save busy={save.isPending} close={close} error={error} />
-    </form>
+        </Flex>
+        <Grid templateColumns="minmax(0,1fr) minmax(0,1fr)" gap="12px" alignItems="start">
+          <RecordFields fields={kind.fields} details={details} at={at} change={setDetails} first />
+        </Grid>
+        {kind.id === "photo" && pick}
+        <Box mt="12px">
+          <Field label="Note" error={at("note")}>
+            {(p) => (
+              <Input
+                {...p}
+                autoFocus={kind.fields.length === 0}
+                value={note}
+                maxLength={2000}
+                onChange={(e) => setNote(e.target.value)}
+              />
+            )}
+          </Field>
+        </Box>
+        <Box mt="12px">
+          <Field label="When (the pool's clock)" error={at("local")} hint={event ? undefined : "Empty: now."}>
+            {(p) => (
+              <Input {...p} type="datetime-local" value={local} onChange={(e) => setLocal(e.target.value)} />
+            )}
+          </Field>
+        </Box>
+        {kind.id !== "photo" && pick}
+        <Save busy={save.isPending} close={close} error={error} />
+      </form>
+    </>
   );
 }

@@ -18,7 +18,7 @@ import { Gap, RailRow } from "../../ui/Rail";
 import { StateMark } from "../../ui/StateMark";
 import { Then } from "../../ui/Then";
 import { WhyLink } from "../../ui/WhyLink";
-import { BeginFilter } from "./BeginFilter";
+import { BeginFilter } from "../../ui/BeginFilter";
 import { Merged } from "./Merged";
 
 type Ticking = { sheetId: string; step: SheetStep; amount?: string; unit?: string };
@@ -230,7 +230,11 @@ export function TodayPage() {
               </Link>
             </Box>
           )}
-          {!sheets.some((s) => s.subject === "filter") && <BeginFilter poolId={pool.id} />}
+          {!sheets.some((s) => s.subject === "filter") && (
+            <Box mt="16px" ml={{ base: 0, md: "124px" }}>
+              <BeginFilter poolId={pool.id} />
+            </Box>
+          )}
         </Box>
       </Grid>
       {!alone && first && (
