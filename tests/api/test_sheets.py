@@ -94,6 +94,19 @@ def test_a_word_is_said_once_undone_and_not_after_the_end(
     assert events == []  # what was said of work does not drown the log
 
 
+def test_a_guide_that_was_left_does_not_stand_in_the_way_of_the_next(
+    client: TestClient, pool: dict, clock: Clock
+) -> None:
+    left = begin(client, pool, clock)
+    clock.now += timedelta(hours=13)
+    assert client.get(f"/api/v1/sheets/{left['id']}").json()["state"] == "given_up"
+    again = begin(client, pool, clock)
+    assert again["id"] != left["id"] and again["state"] == "under_way"
+    assert [s["id"] for s in client.get(f"/api/v1/pools/{pool['id']}/today").json()["sheets"]] == [
+        again["id"]
+    ]
+
+
 def test_equipment_says_which_guide_and_what_it_does_not_say_is_asked(
     client: TestClient, pool: dict, clock: Clock
 ) -> None:

@@ -485,8 +485,10 @@ def test_a_plan_of_earlier_rules_is_shown_and_asks_for_a_test(
     plan = client.post(f"{url}/plans", json={"id": str(uuid7()), "test": a_test(**LOW)}).json()
     with engine.begin() as connection:
         connection.execute(text("UPDATE sheet SET rule_version = '2026-11-25.1', follows = NULL"))
-    today = client.get(f"{url}/today").json()["sheets"][0]
+    shown = client.get(f"{url}/today").json()
+    today = shown["sheets"][0]
     assert "Test again" in today["earlier_rules"] and today["later"] == []
+    assert shown["lines"] == [] and not shown["headline"].startswith("Now")  # nothing of it is asked for
     step = plan["steps"][0]["key"]
     answer = client.post(
         f"/api/v1/sheets/{plan['id']}/steps/{step}/tick", json={"id": str(uuid7()), "at": NOW.isoformat()}

@@ -1750,7 +1750,7 @@ export interface components {
          * GuideStep
          * @description A guide's step as it was shown, and what its act asks. kind: do, look (choices, or a number in a unit)
          *     or timer (minutes, until). units: (id, label) that a number may be in, the person's first; suggested:
-         *     what it may be. pump, valve: the pad once it is done; dial: whether the valve is a multiport.
+         *     what it may be. pump, valve: the pad once it is done; valve_kind: empty without one.
          */
         GuideStep: {
             /** Kind */
@@ -1784,8 +1784,8 @@ export interface components {
             pump: boolean;
             /** Valve */
             valve: string;
-            /** Dial */
-            dial: boolean;
+            /** Valve Kind */
+            valve_kind: string;
         };
         /**
          * Health

@@ -19,7 +19,7 @@ from kumpan.store.stored_sheet import FORM, StoredAct, StoredGuideStep, read_act
 from kumpan.store.tables.log import EntryRow, Event
 from kumpan.store.tables.pools import Pool
 from kumpan.store.tables.sheets import SheetRow, SheetStepRow
-from kumpan.store.work import moved, sheet_of
+from kumpan.store.work import moved, progress_of, sheet_of
 
 GUIDE_VERSION = "2026-11-26.1"  # changes when a row, its words or its order does
 SUBJECT = "filter"
@@ -46,10 +46,11 @@ def begin_filter_guide(context: Context, pool_id: UUID, new: NewGuide) -> Event:
     known = queries.repeated(session, pool, new.id, "guide")
     if known:
         return known
-    alive = (e for e in queries.sheets_alive(session, pool.id) if sheet_of(e).subject == SUBJECT)
-    running = next(alive, None)
-    if running is not None:
-        return running
+    for begun in queries.sheets_alive(session, pool.id):
+        # One that was left has ended by now, though nothing was written since that would say so on its row.
+        alive = progress_of(session, begun, context.now).state in ("under_way", "paused")
+        if alive and sheet_of(begun).subject == SUBJECT:
+            return begun
     found = _filter(pool, new)
     event = Event(
         id=new.id,
@@ -157,6 +158,8 @@ def write_down(context: Context, sheet: Event, found: Progress) -> None:
         event = Event(id=id, pool=sheet.pool, kind=kind, performed_by=context.actor, created_at=context.now)
         event.detail = EntryRow(note="")
         context.session.add(event)
+    else:
+        event.revision += 1
     row = event.detail
     assert isinstance(row, EntryRow)
     row.details, row.typed = details, {name: vars(one) for name, one in typed.items()}

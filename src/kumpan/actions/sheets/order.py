@@ -4,7 +4,7 @@ from datetime import timedelta
 from uuid import UUID
 
 from kumpan.actions.context import Context
-from kumpan.actions.sheets.view import Held, Sheet, name_of, show_sheet
+from kumpan.actions.sheets.view import Held, Sheet, earlier, name_of, show_sheet
 from kumpan.core.work.merge import Line, Poured, UnderWay, merge
 from kumpan.store import queries
 from kumpan.store.tables.log import Event
@@ -16,13 +16,17 @@ _KEPT_APART = timedelta(hours=48)  # the longest that two products are kept apar
 def sheet_view(context: Context, sheet_id: UUID) -> Sheet:
     """A sheet of the account, ended or not."""
     event = queries.sheet(context.session, context.account.id, sheet_id)
-    _, lines = order_of(context, event.pool_id)
-    found = progress_of(context.session, event, context.now)
+    alive, lines = order_of(context, event.pool_id)
+    found = next((one.progress for e, one in alive if e.id == event.id), None)
+    if found is None:
+        found = progress_of(context.session, event, context.now)
     return show_sheet(context, event, found, held_in(lines, event))
 
 
 def order_of(context: Context, pool_id: UUID) -> tuple[list[tuple[Event, UnderWay]], list[Line]]:
-    """The pool's sheets that have not ended at this moment (paused ones too); their steps in one order."""
+    """The pool's sheets that have not ended at this moment (paused ones too); their steps in one order. A
+    plan of earlier rules is looked at, not followed: it has no place in the order.
+    """
     alive = []
     for event in queries.sheets_alive(context.session, pool_id):
         progress = progress_of(context.session, event, context.now)
@@ -30,7 +34,7 @@ def order_of(context: Context, pool_id: UUID) -> tuple[list[tuple[Event, UnderWa
             alive.append((event, UnderWay(start_of(event), progress, name_of(event))))
     doses = queries.doses_since(context.session, pool_id, context.now - _KEPT_APART)
     poured = [Poured(product, at, str(sheet_id or "")) for product, at, sheet_id in doses]
-    return alive, merge([one for _, one in alive], poured, context.now)
+    return alive, merge([one for e, one in alive if not earlier(e)], poured, context.now)
 
 
 def held_in(lines: list[Line], event: Event) -> Held:

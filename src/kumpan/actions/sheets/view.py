@@ -36,7 +36,7 @@ EARLIER_RULES = "This plan was worked out by earlier rules. Test again: from her
 class GuideStep:
     """A guide's step as it was shown, and what its act asks. kind: do, look (choices, or a number in a unit)
     or timer (minutes, until). units: (id, label) that a number may be in, the person's first; suggested:
-    what it may be. pump, valve: the pad once it is done; dial: whether the valve is a multiport.
+    what it may be. pump, valve: the pad once it is done; valve_kind: empty without one.
     """
 
     kind: str
@@ -53,7 +53,7 @@ class GuideStep:
     until: str
     pump: bool
     valve: str
-    dial: bool
+    valve_kind: str
 
 
 @dataclass(frozen=True)
@@ -171,7 +171,7 @@ def _left(steps: tuple[SheetStep, ...]) -> str:
     last = next((s.guide for s in reversed(steps) if s.state == "done" and s.guide is not None), None)
     if last is None or (last.pump and last.valve == "filter"):
         return ""
-    valve = f" and the valve at {last.valve}" if last.dial else ""
+    valve = f" and the valve at {last.valve}" if last.valve_kind else ""
     return (
         f"The pump was left {'on' if last.pump else 'off'}{valve}: bring them back before you go, and before"
         " any dose."
@@ -242,7 +242,7 @@ class _Steps:
             act.until,
             shown.pump,
             shown.valve,
-            held.get("valve") == "multiport",
+            "" if held.get("medium") == "cartridge" else held.get("valve", ""),
         )
 
     def _said(self, became: Became, by: Event | None) -> str:

@@ -57,7 +57,7 @@ function Player({ sheet }: { sheet: Sheet }) {
     step.ends_at ??
     (timer ? new Date(Date.parse(timer.at) + (step.guide?.minutes ?? 0) * 60_000).toISOString() : null);
   const closed = step.state === "done" || step.state === "skipped" || step.state === "missed";
-  const acts = !closed && !ended && (step.state !== "later" || !sheet.next_key);
+  const acts = !closed && !ended && !sheet.earlier_rules && (step.state !== "later" || !sheet.next_key);
   const failed = (why ?? tick.error ?? undo.error) as Problem | null;
   const pick = (key: string) => {
     setOpen(false);
@@ -111,6 +111,11 @@ function Player({ sheet }: { sheet: Sheet }) {
         {ended ? ENDED[sheet.state] : `, step ${number} of ${sheet.steps.length}`}
       </Heading>
       <Box borderBottom="2px solid" borderColor="ink" mt="10px" mb="12px" />
+      {sheet.earlier_rules && (
+        <Box mb="12px">
+          <Notice>{sheet.earlier_rules}</Notice>
+        </Box>
+      )}
       {failed && (
         <Box mb="12px">
           <Notice>{failed.message}</Notice>
@@ -188,7 +193,7 @@ function Player({ sheet }: { sheet: Sheet }) {
               {bar}
             </Box>
           )}
-          {!ended && (
+          {!ended && !sheet.earlier_rules && (
             <Flex gap="24px" mt="16px" wrap="wrap">
               {acts && meta && step.plan?.kind === "add" && (
                 <OtherAmount
@@ -252,7 +257,7 @@ function Large({ step, until }: { step: SheetStep; until: string | null }) {
             display={{ base: until && step.state !== "done" ? "none" : "block", lg: "block" }}
             mt={{ lg: "16px" }}
           >
-            <Pad valve={guide.valve} pump={guide.pump} dial={guide.dial} />
+            <Pad valve={guide.valve} pump={guide.pump} kind={guide.valve_kind} />
           </Box>
         </Box>
       )}

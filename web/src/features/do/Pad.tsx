@@ -7,16 +7,17 @@ const PORTS: Record<string, { angle: number; name: string }> = {
   rinse: { angle: 50, name: "rinse" },
 };
 
-type Props = { valve: string; pump: boolean; dial: boolean };
+type Props = { valve: string; pump: boolean; kind: string };
 
-/** A multiport from above (dial), or the pump alone. */
-export function Pad({ valve, pump, dial }: Props) {
-  const words = `${dial ? `Valve at ${valve}, ` : ""}pump ${pump ? "on" : "off"}`;
+/** A multiport from above, a push-pull from the side, or the pump alone. */
+export function Pad({ valve, pump, kind }: Props) {
+  const words = `${kind ? `Valve at ${valve}, ` : ""}pump ${pump ? "on" : "off"}`;
   return (
     <Box color="ink" maxW="320px" mx="auto" w="100%">
-      <svg viewBox={dial ? "0 0 320 214" : "0 0 320 70"} role="img" aria-label={words} width="100%">
-        {dial && <Dial valve={valve} />}
-        <g transform={`translate(160 ${dial ? 186 : 36})`}>
+      <svg viewBox={kind ? "0 0 320 214" : "0 0 320 70"} role="img" aria-label={words} width="100%">
+        {kind === "multiport" && <Dial valve={valve} />}
+        {kind === "push_pull" && <Plunger up={valve === "backwash"} />}
+        <g transform={`translate(160 ${kind ? 186 : 36})`}>
           <rect x="-92" y="-24" width="184" height="48" fill="none" stroke="currentColor" strokeWidth="2" />
           <circle
             cx="-62"
@@ -58,6 +59,26 @@ function Dial({ valve }: { valve: string }) {
         <path d="M-11 14L-6 -82h12L11 14z" fill="currentColor" />
       </g>
       <circle r="20" fill="var(--chakra-colors-paper)" stroke="currentColor" strokeWidth="3" />
+    </g>
+  );
+}
+
+/** A push-pull valve: its handle stands up for backwash, down for the filter. */
+function Plunger({ up }: { up: boolean }) {
+  const top = up ? 30 : 74;
+  return (
+    <g>
+      <rect x="134" y="92" width="52" height="52" fill="none" stroke="currentColor" strokeWidth="3" />
+      <path d={`M160 ${top}V118`} stroke="currentColor" strokeWidth="8" />
+      <path d={`M128 ${top}h64`} stroke="currentColor" strokeWidth="12" />
+      {[
+        { y: 36, word: "backwash", here: up },
+        { y: 80, word: "filter", here: !up },
+      ].map(({ y, word, here }) => (
+        <text key={word} x="206" y={y} fontSize="16" fontWeight={here ? 800 : 400} fill="currentColor">
+          {word}
+        </text>
+      ))}
     </g>
   );
 }

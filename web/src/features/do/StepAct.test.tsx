@@ -18,7 +18,7 @@ const guide = {
   until: "",
   pump: false,
   valve: "filter",
-  dial: true,
+  valve_kind: "multiport",
 };
 const step = (part: object, more: object = {}) =>
   ({
@@ -113,8 +113,20 @@ describe("the act of a step", () => {
 
 describe("its drawing", () => {
   it("says in words where the valve stands and whether the pump runs", () => {
-    show(<Pad valve="rinse" pump dial />);
+    show(<Pad valve="rinse" pump kind="multiport" />);
     expect(screen.getByRole("img", { name: "Valve at rinse, pump on" })).toBeTruthy();
+    show(<Pad valve="filter" pump={false} kind="" />);
+    expect(screen.getByRole("img", { name: "pump off" })).toBeTruthy();
+  });
+
+  it("draws a push-pull's handle up for backwash and down for the filter", () => {
+    const height = (valve: string) => {
+      const { container, unmount } = show(<Pad valve={valve} pump kind="push_pull" />);
+      const stem = container.querySelector("path")!.getAttribute("d")!;
+      unmount();
+      return Number(/M160 (\d+)V/.exec(stem)![1]);
+    };
+    expect(height("backwash")).toBeLessThan(height("filter"));
   });
 
   it.each([

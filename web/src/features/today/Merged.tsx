@@ -69,9 +69,9 @@ export function Merged({ lines, more, aside }: Props) {
           gap="16px"
           align="baseline"
         >
-          <Text color="muted">{sheet.name}, laid aside</Text>
+          <Text color="muted">{sheet.earlier_rules || `${sheet.name}, laid aside`}</Text>
           <Link to={`/do/${sheet.id}`} style={{ textDecoration: "underline" }}>
-            take it up again
+            {sheet.earlier_rules ? "look at it" : "take it up again"}
           </Link>
         </Flex>
       ))}

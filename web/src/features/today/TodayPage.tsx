@@ -210,7 +210,7 @@ export function TodayPage() {
             <Merged
               lines={today.data.lines}
               more={today.data.more_lines}
-              aside={sheets.filter((s) => s.state === "paused")}
+              aside={sheets.filter((s) => s.state === "paused" || s.earlier_rules)}
             />
           ) : (
             <Box maxW="520px">
