@@ -136,7 +136,7 @@ def _readings(context: Context, event: Event, entry: LogEntry) -> tuple[ReadingV
     judged = {f.measure: f for f in diagnose(water, traits_of(event.pool), errors, methods)}
     views = []
     for r in entry.readings:
-        measure, found = MEASURES[r.measure], judged.get(r.measure)
+        measure, finding = MEASURES[r.measure], judged.get(r.measure)
         views.append(
             ReadingView(
                 measure=r.measure,
@@ -147,8 +147,8 @@ def _readings(context: Context, event: Event, entry: LogEntry) -> tuple[ReadingV
                 unit=r.unit,
                 method=r.method,
                 drop_count=r.drop_count,
-                level=found.level if found else "none",
-                word=found.verdict if found else "",
+                level=finding.level if finding else "none",
+                word=finding.verdict if finding else "",
             )
         )
     return tuple(views)

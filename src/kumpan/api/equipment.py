@@ -60,7 +60,7 @@ class EquipmentFields(Body):
     warranty_until: Text = ""
     note: Annotated[str, StringConstraints(max_length=400)] = ""
 
-    def given(self) -> EquipmentInput:
+    def piece(self) -> EquipmentInput:
         """As the use case takes it."""
         details = {name: TypedField(t.text, t.unit) for name, t in self.details.items()}
         return EquipmentInput(
@@ -89,7 +89,7 @@ def get_kinds(scope: InScope) -> list[KindMeta]:
 
 def _view(session: Session, account: Account, row: EquipmentRow, now: datetime) -> EquipmentView:
     pool = queries.pool(session, account.id, row.pool_id)
-    facts, missing = equipment.told(row, pool, account, now)
+    facts, missing = equipment.consequences(row, pool, account, now)
     kind, known = KINDS[row.kind], []
     for field in kind.fields:
         typed = row.typed.get(field.id)
@@ -130,7 +130,7 @@ def add_equipment(pool_id: UUID, body: NewEquipment, scope: InScope) -> Equipmen
     """Add a piece. Sending it again returns the first result."""
     return scope.run(
         lambda c: _view(
-            c.session, c.account, equipment.add_equipment(c, pool_id, body.id, body.given()), c.now
+            c.session, c.account, equipment.add_equipment(c, pool_id, body.id, body.piece()), c.now
         )
     )
 
@@ -142,7 +142,7 @@ def put_equipment(equipment_id: UUID, body: EquipmentChange, scope: InScope) -> 
         lambda c: _view(
             c.session,
             c.account,
-            equipment.change_equipment(c, equipment_id, body.given(), body.revision),
+            equipment.change_equipment(c, equipment_id, body.piece(), body.revision),
             c.now,
         )
     )

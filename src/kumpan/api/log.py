@@ -125,8 +125,8 @@ class PageQuery(Body):
 @router.get("/pools/{pool_id}/events")
 def list_events(pool_id: UUID, scope: InScope, of: Annotated[PageQuery, Query()]) -> page.LogPage:
     """The pool's Log, newest first; of some kinds, or what says ``q``."""
-    asked = page.PageOf(of.cursor, of.limit, tuple(of.kind), of.q)
-    return scope.run(lambda c: page.log_page(c, pool_id, asked))
+    wanted = page.PageOf(of.cursor, of.limit, tuple(of.kind), of.q)
+    return scope.run(lambda c: page.log_page(c, pool_id, wanted))
 
 
 @router.get("/pools/{pool_id}/graph")

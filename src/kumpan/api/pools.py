@@ -74,7 +74,7 @@ class VolumeBody(Body):
     bench_out: Text = ""
     bench_high: Text = ""
 
-    def given(self) -> VolumeInput:
+    def fields(self) -> VolumeInput:
         """As the use case takes it."""
         return VolumeInput(**self.model_dump())
 
@@ -100,11 +100,11 @@ class SettingsBody(Body):
     hose: Text = ""
     hose_unit: Literal["gal", "l"] = "gal"
 
-    def given(self) -> SettingsInput:
+    def fields(self) -> SettingsInput:
         """As the use case takes it."""
-        given = self.model_dump(include=set(SettingsBody.model_fields))
+        fields = self.model_dump(include=set(SettingsBody.model_fields))
         return SettingsInput(
-            **(given | {"targets": {m: TargetInput(**g) for m, g in given["targets"].items()}})
+            **(fields | {"targets": {m: TargetInput(**g) for m, g in fields["targets"].items()}})
         )
 
 
@@ -122,10 +122,10 @@ class PoolFields(Body):
     installation: Id
     sanitizer: Id = "chlorine"
 
-    def given(self) -> PoolInput:
+    def fields(self) -> PoolInput:
         """As the use case takes it."""
         values = {name: getattr(self, name) for name in PoolFields.model_fields}
-        return PoolInput(**{**values, "volume": self.volume.given()})
+        return PoolInput(**{**values, "volume": self.volume.fields()})
 
 
 class PoolView(PoolFields):
@@ -266,7 +266,7 @@ def list_pools(scope: InScope, archived: Annotated[bool, Query()] = False) -> li
 @router.post("/pools", status_code=201)
 def add_pool(body: NewPool, scope: InScope) -> PoolView:
     """Add a pool. Sending it again returns the first result."""
-    return scope.run(lambda c: _view(c, pools.add_pool(c, body.id, body.given())))
+    return scope.run(lambda c: _view(c, pools.add_pool(c, body.id, body.fields())))
 
 
 @router.get("/pools/{pool_id}")
@@ -278,13 +278,13 @@ def get_pool(pool_id: UUID, scope: InScope) -> PoolView:
 @router.put("/pools/{pool_id}")
 def put_pool(pool_id: UUID, body: PoolChange, scope: InScope) -> PoolView:
     """Change a pool; 409 if it was changed meanwhile."""
-    return scope.run(lambda c: _view(c, pools.change_pool(c, pool_id, body.given(), body.revision)))
+    return scope.run(lambda c: _view(c, pools.change_pool(c, pool_id, body.fields(), body.revision)))
 
 
 @router.put("/pools/{pool_id}/settings")
 def put_settings(pool_id: UUID, body: SettingsChange, scope: InScope) -> PoolView:
     """Change a pool's school, own targets and fill water; 409 if it was changed meanwhile."""
-    return scope.run(lambda c: _view(c, targets.change_settings(c, pool_id, body.given(), body.revision)))
+    return scope.run(lambda c: _view(c, targets.change_settings(c, pool_id, body.fields(), body.revision)))
 
 
 @router.get("/pools/{pool_id}/volume-proofs")
@@ -320,7 +320,7 @@ def unarchive_pool(pool_id: UUID, scope: InScope) -> PoolView:
 @router.post("/volumes")
 def compute_volume(body: VolumeBody, scope: InScope) -> VolumeView:
     """The volume of a shape as typed; stores nothing."""
-    volume = volume_of(body.given())
+    volume = volume_of(body.fields())
     view = VolumeView(text="", note=volume.why)
     if volume.outline is not None and volume.floor is not None:
         view.outline, view.floor = list(drawn(volume.outline)), list(volume.floor.points)

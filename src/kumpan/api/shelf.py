@@ -38,7 +38,7 @@ class ShelfFields(Body):
     rate_unit: Id = ""
     rate_per: Literal["gal", "l"] = "gal"
 
-    def given(self) -> ShelfInput:
+    def fields(self) -> ShelfInput:
         """As the use case takes it."""
         return ShelfInput(**{name: getattr(self, name) for name in ShelfFields.model_fields})
 
@@ -97,13 +97,13 @@ def get_shelf(scope: InScope, pool_id: Annotated[UUID | None, Query()] = None) -
 @router.post("/shelf/items", status_code=201)
 def add_item(body: NewShelfItem, scope: InScope) -> ShelfItemView:
     """Put a product on the shelf. Sending it again returns the first result."""
-    return scope.run(lambda c: _view(items.add_item(c, body.id, body.given()), c.account))
+    return scope.run(lambda c: _view(items.add_item(c, body.id, body.fields()), c.account))
 
 
 @router.put("/shelf/items/{item_id}")
 def put_item(item_id: UUID, body: ShelfItemChange, scope: InScope) -> ShelfItemView:
     """Change a product; 409 if it was changed meanwhile."""
-    return scope.run(lambda c: _view(items.change_item(c, item_id, body.given(), body.revision), c.account))
+    return scope.run(lambda c: _view(items.change_item(c, item_id, body.fields(), body.revision), c.account))
 
 
 @router.post("/shelf/items/{item_id}/restock")

@@ -101,29 +101,29 @@ class Poured:
     """A product as a document names it: known, at a strength its chemistry allows."""
 
     def __init__(self, spec: ProductSpec, field: str) -> None:
-        found = PRODUCTS.get(spec.id)
-        if found is None:
+        known = PRODUCTS.get(spec.id)
+        if known is None:
             raise refuse(field, "unknown_product", f"“{spec.id[:40]}” is not a product Kumpan knows.")
-        self.product: Product = found
+        self.product: Product = known
         self.bulk_density = spec.bulk_density_kg_l
         self.strength: float | None = spec.strength
         self.basis: Basis | None = spec.basis
-        if found.active is None:
+        if known.active is None:
             return
         try:
-            weight = found.moles_per_unit(spec.strength, spec.basis) * found.active.molar_mass
+            weight = known.moles_per_unit(spec.strength, spec.basis) * known.active.molar_mass
         except ValueError as error:
-            raise refuse(f"{field}.basis", "wrong_basis", f"{found.name}: {error}.") from None
-        if found.form != "liquid" and weight > 1.001:
+            raise refuse(f"{field}.basis", "wrong_basis", f"{known.name}: {error}.") from None
+        if known.form != "liquid" and weight > 1.001:
             raise refuse(
                 f"{field}.strength",
                 "too_strong",
-                f"{found.name} cannot be that strong: it would be more than pure.",
+                f"{known.name} cannot be that strong: it would be more than pure.",
             )
-        if found.form == "liquid" and spec.strength is not None and spec.strength > found.most_strength:
-            most = f"{found.most_strength * 100:g} %"
+        if known.form == "liquid" and spec.strength is not None and spec.strength > known.most_strength:
+            most = f"{known.most_strength * 100:g} %"
             raise refuse(
-                f"{field}.strength", "too_strong", f"{found.name} is not sold or stable above {most}."
+                f"{field}.strength", "too_strong", f"{known.name} is not sold or stable above {most}."
             )
 
     @property

@@ -74,7 +74,7 @@ class ProductSpec(_Document):
 
 # A bare id is the product at its usual strength.
 Product = Annotated[
-    ProductSpec, BeforeValidator(lambda given: {"id": given} if isinstance(given, str) else given)
+    ProductSpec, BeforeValidator(lambda spec: {"id": spec} if isinstance(spec, str) else spec)
 ]
 
 

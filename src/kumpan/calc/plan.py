@@ -169,18 +169,18 @@ def _water(water: KnownWater) -> WaterState:
 
 
 def _overrides(d: Plan) -> tuple[tuple[str, Any], ...]:
-    found: list[tuple[str, Any]] = []
+    owned: list[tuple[str, Any]] = []
     problems: list[FieldProblem] = []
     for key, target in d.pool.targets.items():
         try:
             figures = (target.low, target.aim, target.high)
             own = checked_override(_MEASURE_OF[key], figures, target.why, f"pool.targets.{key}")
-            found.append((_MEASURE_OF[key], own))
+            owned.append((_MEASURE_OF[key], own))
         except InvalidInput as error:
             problems += error.fields
     if problems:
         raise InvalidInput(*problems)
-    return tuple(sorted(found, key=lambda f: f[0]))
+    return tuple(sorted(owned, key=lambda f: f[0]))
 
 
 def _chosen(choose: dict[str, ProductSpec]) -> dict[str, Choice]:

@@ -37,22 +37,22 @@ def run(name: str, source: TextIO, target: TextIO) -> int:
         text = source.read(_MOST_BYTES + 1)
         if len(text) > _MOST_BYTES:
             raise ValueError("more than 100 MB")
-        given = json.loads(text)
+        parsed = json.loads(text)
     except (ValueError, RecursionError) as error:  # UnicodeDecodeError and JSONDecodeError are ValueErrors
         problem = FieldProblem("", "not_json", f"This is not a JSON document: {error}.")
         return _write(target, _error((problem,)), 2)
-    if isinstance(given, list):
-        answers = [_answer(document_type, calculator, one) for one in given]
+    if isinstance(parsed, list):
+        answers = [_answer(document_type, calculator, one) for one in parsed]
         return _write(target, answers, 2 if any("error" in a for a in answers) else 0)
-    answer = _answer(document_type, calculator, given)
+    answer = _answer(document_type, calculator, parsed)
     return _write(target, answer, 2 if "error" in answer else 0)
 
 
 def _answer(
-    document_type: type[BaseModel], calculator: Callable[..., dict[str, Any]], given: object
+    document_type: type[BaseModel], calculator: Callable[..., dict[str, Any]], parsed: object
 ) -> dict[str, Any]:
     try:
-        return {key: _short(value) for key, value in calculator(document_type.model_validate(given)).items()}
+        return {key: _short(value) for key, value in calculator(document_type.model_validate(parsed)).items()}
     except ValidationError as error:
         return _error(
             tuple(

@@ -213,8 +213,8 @@ def in_own(canonical: float, form: Form, own: tuple[OwnMeasure, ...]) -> Part | 
     >>> in_own(681, "dry", (OwnMeasure("scoop", False, 227), OwnMeasure("jug", True, 3785)))
     Part(number='3', unit='× scoop')
     """
-    found = [m for m in own if _counts_in(m, canonical * (1 + _OWN_GRAIN), form)]
-    for measure in sorted(found, key=lambda m: -m.holds):
+    usable = [m for m in own if _counts_in(m, canonical * (1 + _OWN_GRAIN), form)]
+    for measure in sorted(usable, key=lambda m: -m.holds):
         quarters = 4 * canonical / measure.holds
         if abs(quarters - round(quarters)) < 0.01:
             return Part(_quarters(quarters / 4), f"× {measure.name}")

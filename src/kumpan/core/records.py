@@ -98,7 +98,7 @@ class TypedField:
 
 
 def checked_fields(
-    fields: tuple[Field, ...], what: str, given: Mapping[str, TypedField], today: date, path: str
+    fields: tuple[Field, ...], what: str, entered: Mapping[str, TypedField], today: date, path: str
 ) -> tuple[dict[str, Value], list[FieldProblem]]:
     """Canonical values of what was typed, and what is wrong at ``{path}.{field}``. What is empty is unknown
     and left out.
@@ -109,7 +109,7 @@ def checked_fields(
     known = {f.id: f for f in fields}
     values: dict[str, Value] = {}
     problems: list[FieldProblem] = []
-    for name, typed in given.items():
+    for name, typed in entered.items():
         if not typed.text.strip():
             continue
         if name not in known:
@@ -133,8 +133,8 @@ def checked_record(
     Raises InvalidInput at ``details.<field>`` or ``typed.<field>``.
     """
     known = {f.id: f for f in fields}
-    for path, given in (("details", details), ("typed", typed)):
-        for name in given:
+    for path, entered in (("details", details), ("typed", typed)):
+        for name in entered:
             if name not in known:
                 raise InvalidInput(FieldProblem(f"{path}.{name}", "unknown_field", "There is no such field."))
     for name, value in details.items():

@@ -248,10 +248,10 @@ def load_demo(engine: Engine, now: datetime) -> bool:
         account.name = "Larch Hollow (made-up sample)"
         context = Context(session, account, _WHO, now)
         for name, place, volume, surface, source, installation, method, tests, doses in _POOLS:
-            given = PoolInput(
+            answers = PoolInput(
                 name, place, _ZONE, 41.5, -93.6, volume, surface, source, installation, "chlorine"
             )
-            pool = add_pool(context, uuid7(), given)
+            pool = add_pool(context, uuid7(), answers)
             happened = [(days, "dose", rest) for days, *rest in doses] + [
                 (days, "test", rest) for days, *rest in tests
             ]

@@ -181,7 +181,7 @@ class PrivateMariaDB:
 def program(name: str) -> str:
     """Path of a MariaDB program. Raises KumpanError when it is not installed."""
     for folder in (None, "/usr/sbin:/usr/local/sbin:/usr/bin"):
-        found = shutil.which(name, path=folder)
-        if found:
-            return found
+        path_of = shutil.which(name, path=folder)
+        if path_of:
+            return path_of
     raise KumpanError("no_mariadb", f"{name} is not installed. On Debian: apt-get install mariadb-server")

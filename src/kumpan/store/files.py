@@ -9,7 +9,7 @@ from sqlalchemy.orm import Session
 from uuid6 import uuid7
 
 from kumpan.core.errors import Conflict
-from kumpan.store.queries import found
+from kumpan.store.queries import existing
 from kumpan.store.tables.files import FileChunk, FileRow
 
 CHUNK_BYTES = 256 * 1024
@@ -17,7 +17,7 @@ CHUNK_BYTES = 256 * 1024
 
 def file(session: Session, account_id: UUID, file_id: UUID) -> FileRow:
     """One file of the account. Raises NotFound for any other."""
-    return found(
+    return existing(
         session.scalars(
             select(FileRow).where(FileRow.id == file_id, FileRow.account_id == account_id)
         ).first(),

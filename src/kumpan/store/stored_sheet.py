@@ -171,10 +171,10 @@ def act_of(step: Step) -> StoredAct:
 
 def store_step(view: StepView, act: StoredAct) -> dict[str, Any]:
     """A plan's step as shown, in the newest form."""
-    told, amount = view.amount, None
-    if told is not None:
-        parts = tuple((p.number, p.unit) for p in told.parts)
-        amount = StoredAmount(told.value, told.unit, told.text, told.exact, parts)
+    words, amount = view.amount, None
+    if words is not None:
+        parts = tuple((p.number, p.unit) for p in words.parts)
+        amount = StoredAmount(words.value, words.unit, words.text, words.exact, parts)
     kept = {
         n: getattr(view, n)
         for n in ("key", "kind", "title", "how", "caution", "sentence", "reason_id", "role")

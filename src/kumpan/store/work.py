@@ -33,8 +33,8 @@ def start_of(event: Event) -> w.Start:
     if event.kind != "plan":
         subject = sheet_of(event).subject
         return w.Start(str(event.id), event.kind, subject, event.at, steps, idle_min=_GUIDE_IDLE_MIN)
-    asked = frozenset(m for s in steps if isinstance(s.act, w.Test) for m in s.act.measures)
-    ended_by = (w.MetBy("water_test", asked), w.MetBy("plan"))
+    read = frozenset(m for s in steps if isinstance(s.act, w.Test) for m in s.act.measures)
+    ended_by = (w.MetBy("water_test", read), w.MetBy("plan"))
     last = max((row.due_at for row in rows), default=event.at)
     return w.Start(str(event.id), "plan", "dose", event.at, steps, ended_by, last + _PLAN_TERM)
 
@@ -117,8 +117,8 @@ def moved(session: Session, pool_id: UUID, now: datetime, *instants: datetime) -
 
 def keep(session: Session, event: Event, now: datetime) -> w.Progress:
     """Keep on a sheet's row how it stands."""
-    found, row = progress_of(session, event, now), sheet_of(event)
-    row.state, row.ended_at = found.state, found.ended_at
-    row.next_at = found.next.due_at if found.next else None
-    row.next_line = found.next.step.words.title[:200] if found.next else ""
-    return found
+    folded, row = progress_of(session, event, now), sheet_of(event)
+    row.state, row.ended_at = folded.state, folded.ended_at
+    row.next_at = folded.next.due_at if folded.next else None
+    row.next_line = folded.next.step.words.title[:200] if folded.next else ""
+    return folded

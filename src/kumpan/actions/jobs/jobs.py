@@ -129,7 +129,7 @@ def show_job(context: Context, job: Job) -> JobView:
 
 def _message(job: Job) -> str:
     """How a job stands, in words."""
-    found = job.result
+    outcome = job.result
     if job.cancel_asked and job.state == "running":
         return "Stopping …"
     if job.state == "waiting":
@@ -141,20 +141,20 @@ def _message(job: Job) -> str:
     if job.state == "cancelled":
         return "Cancelled. Nothing was changed."
     if job.state == "failed":
-        return str(found.get("message", "Failed. Nothing was changed."))
+        return str(outcome.get("message", "Failed. Nothing was changed."))
     if job.kind in EXPORTS:
         return (
-            f"Ready to take away: {_count(found['pools'], 'pool')},"
-            f" {_count(found['events'], 'entry', 'entries')}."
+            f"Ready to take away: {_count(outcome['pools'], 'pool')},"
+            f" {_count(outcome['events'], 'entry', 'entries')}."
         )
     if job.kind == "readings":
-        notes = f" and {_count(found['notes'], 'note')}" if found["notes"] else ""
-        known = f"; {found['again']:,} skipped as known" if found["again"] else ""
-        said = f"{_count(found['tests'], 'test')}{notes} in {found['pool']}{known}."
-        return f"Taken back: {said}" if "taken_back_at" in found else f"Brought in: {said}"
+        notes = f" and {_count(outcome['notes'], 'note')}" if outcome["notes"] else ""
+        known = f"; {outcome['again']:,} skipped as known" if outcome["again"] else ""
+        said = f"{_count(outcome['tests'], 'test')}{notes} in {outcome['pool']}{known}."
+        return f"Taken back: {said}" if "taken_back_at" in outcome else f"Brought in: {said}"
     return (
-        f"Brought in {_count(found['added'], 'record')}."
-        if found["added"]
+        f"Brought in {_count(outcome['added'], 'record')}."
+        if outcome["added"]
         else "Everything in this file was here already."
     )
 

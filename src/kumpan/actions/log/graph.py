@@ -117,11 +117,11 @@ def graph(context: Context, pool_id: UUID, start: datetime, end: datetime) -> Gr
     series, thinned = [], False
     for m in IN_STATE:
         scale = _Scale(m, bands.get(m), context.account)
-        found = [scale.point(at, value, method) for measure, at, value, method in rows if measure == m]
-        kept = _thinned(found)
-        thinned |= len(kept) < len(found)
+        drawn = [scale.point(at, value, method) for measure, at, value, method in rows if measure == m]
+        kept = _thinned(drawn)
+        thinned |= len(kept) < len(drawn)
         samples = tuple(scale.sample(p.at, p.measures[m]) for p in path if m in p.measures)
-        if found or samples:
+        if drawn or samples:
             series.append(scale.series(kept, samples))
     kinds = tuple(k.id for k in KINDS.values() if k.id not in ("water_test", "plan"))
     marks = tuple(
@@ -215,15 +215,15 @@ class _Scale:
 
 def _stretches(samples: tuple[Sample, ...], ends: tuple[float | None, float | None]) -> tuple[Stretch, ...]:
     """Where the estimate lies beyond an end, what follows on joined."""
-    found: list[Stretch] = []
+    drawn: list[Stretch] = []
     for begin, end in pairwise(samples):
         if not _beyond(begin.value, ends):
             continue
-        if found and found[-1].end >= begin.at:
-            found[-1] = Stretch(found[-1].start, end.at)
+        if drawn and drawn[-1].end >= begin.at:
+            drawn[-1] = Stretch(drawn[-1].start, end.at)
         else:
-            found.append(Stretch(begin.at, end.at))
-    return tuple(found)
+            drawn.append(Stretch(begin.at, end.at))
+    return tuple(drawn)
 
 
 def _thinned(points: list[Point]) -> list[Point]:

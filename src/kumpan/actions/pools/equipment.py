@@ -35,7 +35,7 @@ def add_equipment(
     context: Context,
     pool_id: UUID,
     equipment_id: UUID,
-    given: EquipmentInput,
+    piece: EquipmentInput,
 ) -> EquipmentRow:
     """Add a piece to a pool. Sending it again returns the first result."""
     pool = queries.pool(context.session, context.account.id, pool_id, lock=True)
@@ -47,7 +47,7 @@ def add_equipment(
     if len(pool.equipment) >= _MOST:
         raise InvalidInput(FieldProblem("kind", "too_many", f"At most {_MOST} pieces."))
     row = EquipmentRow(id=equipment_id, pool_id=pool.id, revision=1, created_at=context.now)
-    _fill(row, pool, given, context.now)
+    _fill(row, pool, piece, context.now)
     context.session.add(row)
     context.session.flush()
     return row
@@ -56,13 +56,13 @@ def add_equipment(
 def change_equipment(
     context: Context,
     equipment_id: UUID,
-    given: EquipmentInput,
+    piece: EquipmentInput,
     revision: int,
 ) -> EquipmentRow:
     """Change a piece, if nobody changed it since."""
     row = queries.equipment(context.session, context.account.id, equipment_id, lock=True)
     check_revision(row.revision, revision, "piece of equipment")
-    _fill(row, queries.pool(context.session, context.account.id, row.pool_id), given, context.now)
+    _fill(row, queries.pool(context.session, context.account.id, row.pool_id), piece, context.now)
     row.revision += 1
     context.session.flush()
     return row
@@ -89,21 +89,21 @@ def _fits(kind: str, pool: Pool) -> None:
         raise InvalidInput(FieldProblem("kind", "no_chlorinator_here", text))
 
 
-def _fill(row: EquipmentRow, pool: Pool, given: EquipmentInput, now: datetime) -> None:
+def _fill(row: EquipmentRow, pool: Pool, piece: EquipmentInput, now: datetime) -> None:
     today = now.astimezone(ZoneInfo(pool.time_zone)).date()
     problems: list[FieldProblem] = []
     details: dict[str, float | str] = {}
     dates: dict[str, date | None] = {"bought": None, "warranty_until": None}
     try:
-        _fits(given.kind, pool)
+        _fits(piece.kind, pool)
     except InvalidInput as error:
         problems += error.fields
     try:
-        details = checked(given.kind, given.details, today)
+        details = checked(piece.kind, piece.details, today)
     except InvalidInput as error:
         problems += error.fields
     for name, past in (("bought", True), ("warranty_until", False)):
-        text = getattr(given, name)
+        text = getattr(piece, name)
         try:
             dates[name] = checked_date(text, today, name, past) if text.strip() else None
         except InvalidInput as error:
@@ -120,20 +120,20 @@ def _fill(row: EquipmentRow, pool: Pool, given: EquipmentInput, now: datetime) -
     if problems:
         raise InvalidInput(*problems)
     row.kind, row.details, row.make_model, row.note = (
-        given.kind,
+        piece.kind,
         details,
-        given.make_model.strip(),
-        given.note.strip(),
+        piece.make_model.strip(),
+        piece.note.strip(),
     )
-    row.typed = {name: vars(typed) for name, typed in given.details.items() if typed.text.strip()}
+    row.typed = {name: vars(typed) for name, typed in piece.details.items() if typed.text.strip()}
     row.bought, row.warranty_until = bought, until
 
 
-def told(
+def consequences(
     row: EquipmentRow, pool: Pool, account: Account, now: datetime
 ) -> tuple[tuple[Fact, ...], tuple[str, ...]]:
     """What follows from a piece's record in this pool today, and what cannot be said of it."""
     today = now.astimezone(ZoneInfo(pool.time_zone)).date()
-    found = facts(row.kind, row.details, pool.volume_l, account.unit_system == "metric", today)
+    follows = facts(row.kind, row.details, pool.volume_l, account.unit_system == "metric", today)
     under = warranty(row.warranty_until, today)
-    return (*found, *((under,) if under else ())), unknowns(row.kind, row.details)
+    return (*follows, *((under,) if under else ())), unknowns(row.kind, row.details)

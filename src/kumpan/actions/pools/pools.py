@@ -31,7 +31,7 @@ class PoolInput:
     sanitizer: str
 
 
-def add_pool(context: Context, pool_id: UUID, given: PoolInput) -> Pool:
+def add_pool(context: Context, pool_id: UUID, answers: PoolInput) -> Pool:
     """Store a new pool. Sending it again returns the first result."""
     known = context.session.get(Pool, pool_id)
     if known is not None:
@@ -46,17 +46,17 @@ def add_pool(context: Context, pool_id: UUID, given: PoolInput) -> Pool:
         created_at=context.now,
         volume_input={},
     )
-    _fill(pool, given)
+    _fill(pool, answers)
     context.session.add(pool)
     context.session.flush()
     return pool
 
 
-def change_pool(context: Context, pool_id: UUID, given: PoolInput, revision: int) -> Pool:
+def change_pool(context: Context, pool_id: UUID, answers: PoolInput, revision: int) -> Pool:
     """Change a pool, if nobody changed it since. Accepted plans stay as given."""
     pool = queries.pool(context.session, context.account.id, pool_id, lock=True)
     check_revision(pool.revision, revision, "pool")
-    _fill(pool, given)
+    _fill(pool, answers)
     pool.revision += 1
     context.session.flush()
     return pool
@@ -72,24 +72,24 @@ def archive_pool(context: Context, pool_id: UUID, away: bool) -> Pool:
     return pool
 
 
-def _fill(pool: Pool, given: PoolInput) -> None:
-    problems = _problems(pool, given)
+def _fill(pool: Pool, answers: PoolInput) -> None:
+    problems = _problems(pool, answers)
     volume: Volume | None = None
     try:
-        volume = volume_of(given.volume)
+        volume = volume_of(answers.volume)
     except InvalidInput as error:
         problems += error.fields
     if problems or volume is None:
         raise InvalidInput(*problems)
-    values: dict[str, Any] = asdict(given)
+    values: dict[str, Any] = asdict(answers)
     weigh_volume(pool, values.pop("volume"), pool.volume_input.get("proofs", []))
     for name, value in values.items():
         setattr(pool, name, value.strip() if isinstance(value, str) else value)
 
 
-def _problems(pool: Pool, given: PoolInput) -> list[FieldProblem]:
+def _problems(pool: Pool, answers: PoolInput) -> list[FieldProblem]:
     problems: list[FieldProblem] = []
-    if given.chlorine_source != "chlorinator" and any(e.kind == "chlorinator" for e in pool.equipment):
+    if answers.chlorine_source != "chlorinator" and any(e.kind == "chlorinator" for e in pool.equipment):
         problems.append(
             FieldProblem(
                 "chlorine_source",
@@ -97,14 +97,14 @@ def _problems(pool: Pool, given: PoolInput) -> list[FieldProblem]:
                 "A chlorinator is among its equipment: take it off there first.",
             )
         )
-    if not given.name.strip():
+    if not answers.name.strip():
         problems.append(FieldProblem("name", "empty", "Give the pool a name you will know it by."))
-    if given.time_zone not in available_timezones():
+    if answers.time_zone not in available_timezones():
         problems.append(
             FieldProblem("time_zone", "unknown_zone", "Choose a time zone such as America/Chicago.")
         )
     for name, choices in POOL_CHOICES.items():
-        chosen = next((c for c in choices if c.id == getattr(given, name)), None)
+        chosen = next((c for c in choices if c.id == getattr(answers, name)), None)
         if chosen is None:
             problems.append(FieldProblem(name, "unknown_choice", "Choose one of the answers."))
         elif chosen.refused:
@@ -112,16 +112,16 @@ def _problems(pool: Pool, given: PoolInput) -> list[FieldProblem]:
     return problems
 
 
-def weigh_volume(pool: Pool, given: dict[str, Any], proofs: list[dict[str, Any]]) -> None:
+def weigh_volume(pool: Pool, answers: dict[str, Any], proofs: list[dict[str, Any]]) -> None:
     """Set the pool's volume from how it was given (the fields of ``VolumeInput``) and the proofs taken from
     its log.
     """
-    stated = volume_of(VolumeInput(**given))
+    stated = volume_of(VolumeInput(**answers))
     known = combined(
         [Estimate(stated.litres, stated.within), *(Estimate(p["litres"], p["within"]) for p in proofs)]
     )
     pool.volume_l = known.litres if proofs else stated.litres
-    pool.volume_input = {**given, "within": known.within, "proofs": proofs}
+    pool.volume_input = {**answers, "within": known.within, "proofs": proofs}
 
 
 def volume_given(pool: Pool) -> dict[str, Any]:

@@ -64,9 +64,9 @@ def volume_proofs(context: Context, pool_id: UUID) -> list[ProofView]:
     pool = queries.pool(context.session, context.account.id, pool_id)
     taken = {p["key"]: Estimate(p["litres"], p["within"]) for p in pool.volume_input.get("proofs", [])}
     texts = {p["key"]: p["text"] for p in pool.volume_input.get("proofs", [])}
-    given = volume_of(VolumeInput(**volume_given(pool)))
+    recorded = volume_of(VolumeInput(**volume_given(pool)))
     stated, zone, system = (
-        Estimate(given.litres, given.within),
+        Estimate(recorded.litres, recorded.within),
         ZoneInfo(pool.time_zone),
         context.unit_system,
     )

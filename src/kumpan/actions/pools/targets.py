@@ -44,46 +44,46 @@ class SettingsInput:
     hose_unit: Literal["gal", "l"] = "gal"
 
 
-def change_settings(context: Context, pool_id: UUID, given: SettingsInput, revision: int) -> Pool:
+def change_settings(context: Context, pool_id: UUID, chosen: SettingsInput, revision: int) -> Pool:
     """Change a pool's school, targets and fill water, if nobody changed it since. Raises InvalidInput at each
     wrong field.
     """
     pool = queries.pool(context.session, context.account.id, pool_id, lock=True)
     check_revision(pool.revision, revision, "pool")
     problems: list[FieldProblem] = []
-    if given.school not in SCHOOLS:
+    if chosen.school not in SCHOOLS:
         problems.append(FieldProblem("school", "unknown_choice", "Choose one of the answers."))
-    for name, answer in given.answers.items():
+    for name, answer in chosen.answers.items():
         if name not in SETTINGS or not SETTINGS[name].allows(answer):
             problems.append(FieldProblem(f"answers.{name}", "unknown_choice", "Choose one of the answers."))
-    targets, fill = _targets(given, problems), _fill(given, problems)
-    hose = _number(given.hose, "hose", problems)
+    targets, fill = _targets(chosen, problems), _fill(chosen, problems)
+    hose = _number(chosen.hose, "hose", problems)
     if hose is not None and not 10 <= hose <= 20_000:
         problems.append(
             FieldProblem(
                 "hose", "out_of_range", "A hose gives between 10 and 20,000 an hour. Is this an hour's worth?"
             )
         )
-    label_fc = _number(given.label_fc, "label_fc", problems)
+    label_fc = _number(chosen.label_fc, "label_fc", problems)
     if label_fc is not None and not 1 <= label_fc <= FC_CAP:
         text = f"Labels let people swim in 1 to {FC_CAP:g} ppm. Leave it empty where yours says nothing."
         problems.append(FieldProblem("label_fc", "out_of_range", text))
     if problems:
         raise InvalidInput(*problems)
-    pool.school = given.school
+    pool.school = chosen.school
     pool.settings = {
-        **{name: given.answers.get(name, question.usual) for name, question in SETTINGS.items()},
+        **{name: chosen.answers.get(name, question.usual) for name, question in SETTINGS.items()},
         "label_fc_ppm": label_fc,
-        "borate_allowed": given.borate_allowed,
+        "borate_allowed": chosen.borate_allowed,
         "targets": targets,
         "fill": fill,
-        "hose_l_h": None if hose is None else gal_to_l(hose) if given.hose_unit == "gal" else hose,
+        "hose_l_h": None if hose is None else gal_to_l(hose) if chosen.hose_unit == "gal" else hose,
         "typed": {
-            "fill": given.fill,
-            "hose": given.hose,
-            "hose_unit": given.hose_unit,
-            "label_fc": given.label_fc,
-            "targets": {m: vars(t) for m, t in given.targets.items() if m in targets},
+            "fill": chosen.fill,
+            "hose": chosen.hose,
+            "hose_unit": chosen.hose_unit,
+            "label_fc": chosen.label_fc,
+            "targets": {m: vars(t) for m, t in chosen.targets.items() if m in targets},
         },
     }
     pool.revision += 1
@@ -101,9 +101,9 @@ def _number(text: str, path: str, problems: list[FieldProblem]) -> float | None:
         return None
 
 
-def _targets(given: SettingsInput, problems: list[FieldProblem]) -> dict[str, dict[str, object]]:
-    found: dict[str, dict[str, object]] = {}
-    for measure, typed in given.targets.items():
+def _targets(chosen: SettingsInput, problems: list[FieldProblem]) -> dict[str, dict[str, object]]:
+    overrides: dict[str, dict[str, object]] = {}
+    for measure, typed in chosen.targets.items():
         if not any(t.strip() for t in (typed.low, typed.aim, typed.high)):
             continue
         path, before = f"targets.{measure}", len(problems)
@@ -111,15 +111,15 @@ def _targets(given: SettingsInput, problems: list[FieldProblem]) -> dict[str, di
         if len(problems) > before:
             continue
         try:
-            found[measure] = vars(checked_override(measure, (low, aim, high), typed.why[:200], path))
+            overrides[measure] = vars(checked_override(measure, (low, aim, high), typed.why[:200], path))
         except InvalidInput as error:
             problems += error.fields
-    return found
+    return overrides
 
 
-def _fill(given: SettingsInput, problems: list[FieldProblem]) -> dict[str, float]:
-    found = {}
-    for measure, text in given.fill.items():
+def _fill(chosen: SettingsInput, problems: list[FieldProblem]) -> dict[str, float]:
+    overrides = {}
+    for measure, text in chosen.fill.items():
         path = f"fill.{measure}"
         if measure not in FILL_MEASURES:
             problems.append(
@@ -133,5 +133,5 @@ def _fill(given: SettingsInput, problems: list[FieldProblem]) -> dict[str, float
                 FieldProblem(path, "out_of_range", f"{m.label} reads {m.least:g} to {m.most:,g}.")
             )
         elif value is not None:
-            found[measure] = value
-    return found
+            overrides[measure] = value
+    return overrides

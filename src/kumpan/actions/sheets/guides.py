@@ -51,7 +51,7 @@ def begin_filter_guide(context: Context, pool_id: UUID, new: NewGuide) -> Event:
         alive = progress_of(session, begun, context.now).state in ("under_way", "paused")
         if alive and sheet_of(begun).subject == SUBJECT:
             return begun
-    found = _filter(pool, new)
+    filter_ = _filter(pool, new)
     event = Event(
         id=new.id,
         pool=pool,
@@ -60,15 +60,15 @@ def begin_filter_guide(context: Context, pool_id: UUID, new: NewGuide) -> Event:
         performed_by=new.performed_by or context.actor,
         created_at=context.now,
     )
-    rows = rows_for(found)
-    stands = standing(found, rows)
+    rows = rows_for(filter_)
+    stands = standing(filter_, rows)
     event.detail = SheetRow(
         subject=SUBJECT,
         rule_version=GUIDE_VERSION,
-        headline="Filter clean" if found.medium == "cartridge" else "Backwash",
+        headline="Filter clean" if filter_.medium == "cartridge" else "Backwash",
         swim="",
         form=FORM,
-        inputs={"filter": vars(found)},
+        inputs={"filter": vars(filter_)},
         steps=[
             SheetStepRow(
                 key=row.key,
@@ -76,7 +76,7 @@ def begin_filter_guide(context: Context, pool_id: UUID, new: NewGuide) -> Event:
                 due_at=event.at,
                 shown=store_guide_step(_shown(row, pad.pump, pad.valve), _act(step)),
             )
-            for i, (row, pad, step) in enumerate(zip(rows, stands, steps_for(found), strict=True))
+            for i, (row, pad, step) in enumerate(zip(rows, stands, steps_for(filter_), strict=True))
         ],
     )
     session.add(event)
@@ -143,13 +143,13 @@ def _measured(value: str) -> tuple[float, str]:
     return number, unit
 
 
-def write_down(context: Context, sheet: Event, found: Progress) -> None:
+def write_down(context: Context, sheet: Event, filter_: Progress) -> None:
     """Write the one entry that a guide done comes to: minutes, pressures and the water that went. Done again
     after an undo, the same entry is written anew.
     """
-    if sheet.kind != "guide" or found.state != "done" or found.ended_at is None:
+    if sheet.kind != "guide" or filter_.state != "done" or filter_.ended_at is None:
         return
-    kind, typed = _came_to(sheet, found)
+    kind, typed = _came_to(sheet, filter_)
     here = context.now.astimezone(ZoneInfo(sheet.pool.time_zone))
     details = checked_entry(kind, typed, "", here.date())
     id = uuid5(sheet.id, "entry")
@@ -163,38 +163,38 @@ def write_down(context: Context, sheet: Event, found: Progress) -> None:
     row = event.detail
     assert isinstance(row, EntryRow)
     row.details, row.typed = details, {name: vars(one) for name, one in typed.items()}
-    event.at, event.deleted_at = found.ended_at, None
+    event.at, event.deleted_at = filter_.ended_at, None
     moved(context.session, sheet.pool_id, context.now, event.at)
 
 
-def _came_to(sheet: Event, found: Progress) -> tuple[str, dict[str, TypedField]]:
+def _came_to(sheet: Event, filter_: Progress) -> tuple[str, dict[str, TypedField]]:
     """The kind of entry and its fields as typed."""
     typed = {}
     for key, name in (("before", "before"), ("after", "clean"), ("lost", "lost")):
-        became = found.by_key.get(key)
+        became = filter_.by_key.get(key)
         if became is not None and became.state == "done" and became.value:
             text, _, unit = became.value.rpartition(" ")
             typed[name] = TypedField(text, unit)
     medium = sheet_of(sheet).inputs["filter"]["medium"]
     if medium == "cartridge":
         return "filter_clean", typed
-    return "backwash", typed | {"minutes": TypedField(f"{minutes_to_waste(found):.1f}", "min")}
+    return "backwash", typed | {"minutes": TypedField(f"{minutes_to_waste(filter_):.1f}", "min")}
 
 
-def minutes_to_waste(found: Progress) -> float:
+def minutes_to_waste(filter_: Progress) -> float:
     """How long the water ran to waste: from each wash's and rinse's tap to the word that ended it."""
     ran = timedelta()
-    for b in found.steps:
+    for b in filter_.steps:
         if isinstance(b.step.act, Wait) and b.state == "done" and b.closed_at is not None:
             begun = b.until - timedelta(minutes=b.step.act.minutes) if b.until else None
             ran += b.closed_at - begun if begun is not None else timedelta(minutes=b.step.act.minutes)
     return max(0.1, ran.total_seconds() / 60)
 
 
-def suggested_lost(sheet: Event, found: Progress, system: str) -> str:
+def suggested_lost(sheet: Event, filter_: Progress, system: str) -> str:
     """About how much water went, by the pump's flow: ``120 gal``; empty where the flow is not known."""
     held = sheet_of(sheet).inputs.get("filter")
-    litres = lost_l(Filter(**held), minutes_to_waste(found)) if held else None
+    litres = lost_l(Filter(**held), minutes_to_waste(filter_)) if held else None
     if litres is None:
         return ""
     return f"{litres / L_PER_GAL:.0f} gal" if system == "us" else f"{litres:.0f} l"

@@ -17,10 +17,10 @@ def sheet_view(context: Context, sheet_id: UUID) -> Sheet:
     """A sheet of the account, ended or not."""
     event = queries.sheet(context.session, context.account.id, sheet_id)
     alive, lines = order_of(context, event.pool_id)
-    found = next((one.progress for e, one in alive if e.id == event.id), None)
-    if found is None:
-        found = progress_of(context.session, event, context.now)
-    return show_sheet(context, event, found, held_in(lines, event))
+    folded = next((one.progress for e, one in alive if e.id == event.id), None)
+    if folded is None:
+        folded = progress_of(context.session, event, context.now)
+    return show_sheet(context, event, folded, held_in(lines, event))
 
 
 def order_of(context: Context, pool_id: UUID) -> tuple[list[tuple[Event, UnderWay]], list[Line]]:

@@ -76,10 +76,10 @@ def _locked(context: Context, sheet_id: UUID) -> Event:
     return queries.sheet(context.session, context.account.id, sheet_id, lock=True)
 
 
-def _refuse_closed(found: Progress, key: str) -> None:
-    if found.by_key[key].closed_at is not None:
+def _refuse_closed(progress: Progress, key: str) -> None:
+    if progress.by_key[key].closed_at is not None:
         raise Conflict("already_done", "This step was already ticked off.")
-    if found.state not in ("under_way", "paused"):
+    if progress.state not in ("under_way", "paused"):
         raise Conflict("ended", "This work has ended: nothing of it is left to do.")
 
 

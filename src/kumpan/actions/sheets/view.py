@@ -124,14 +124,14 @@ class Sheet:
 Held = Mapping[str, tuple[str, datetime | None]]
 
 
-def show_sheet(context: Context, event: Event, found: Progress, held: Held) -> Sheet:
+def show_sheet(context: Context, event: Event, progress: Progress, held: Held) -> Sheet:
     """The sheet an event began, as it stands now. held: why steps wait for something outside it, by key, and
     until when.
     """
     row = sheet_of(event)
     here = context.now.astimezone(ZoneInfo(event.pool.time_zone))
-    steps, follows = _Steps(context, event, here, found), read_follows(row.follows)
-    shown = tuple(steps.one(step, b) for step, b in zip(row.steps, found.steps, strict=True))
+    steps, follows = _Steps(context, event, here, progress), read_follows(row.follows)
+    shown = tuple(steps.one(step, b) for step, b in zip(row.steps, progress.steps, strict=True))
     begun = event.at.astimezone(here.tzinfo)
     return Sheet(
         id=event.id,
@@ -139,20 +139,20 @@ def show_sheet(context: Context, event: Event, found: Progress, held: Held) -> S
         kind=event.kind,
         subject=row.subject,
         name=name_of(event),
-        state=found.state,
+        state=progress.state,
         begun=f"{terms.day(here, begun)} {begun:%H:%M}",
         headline=row.headline,
-        swim=_swim(event, row, here, found),
+        swim=_swim(event, row, here, progress),
         test_id=row.test_event_id,
         steps=tuple(_waiting(one, here, held) for one in shown),
-        open_steps=sum(b.closed_at is None for b in found.steps),
-        next_key=found.next.step.key if found.next else None,
+        open_steps=sum(b.closed_at is None for b in progress.steps),
+        next_key=progress.next.step.key if progress.next else None,
         later=tuple(
             LaterTold(terms.clock(here, at.astimezone(here.tzinfo)), text) for at, text in follows.later
         ),
         totals=tuple(TotalTold(name, amount) for name, amount in follows.totals),
         earlier_rules=EARLIER_RULES if earlier(event) else "",
-        left=_left(shown) if found.state == "given_up" else "",
+        left=_left(shown) if progress.state == "given_up" else "",
     )
 
 
@@ -188,9 +188,9 @@ def _waiting(step: SheetStep, here: datetime, held: Held) -> SheetStep:
 class _Steps:
     """A sheet's steps in words; what closed them is read at once."""
 
-    def __init__(self, context: Context, event: Event, here: datetime, found: Progress) -> None:
-        self.context, self.event, self.here, self.found = context, event, here, found
-        ids = [UUID(b.by) for b in found.steps if b.by]
+    def __init__(self, context: Context, event: Event, here: datetime, progress: Progress) -> None:
+        self.context, self.event, self.here, self.progress = context, event, here, progress
+        ids = [UUID(b.by) for b in progress.steps if b.by]
         self.closing = queries.events_by_id(context.session, ids) if ids else {}
 
     def one(self, row: SheetStepRow, became: Became) -> SheetStep:
@@ -225,7 +225,7 @@ class _Steps:
 
     def _guide_step(self, row: SheetStepRow, act: StoredAct) -> GuideStep:
         shown, system = read_guide_step(row.shown), self.context.unit_system
-        told = suggested_lost(self.event, self.found, system) if row.key == "lost" else ""
+        suggestion = suggested_lost(self.event, self.progress, system) if row.key == "lost" else ""
         held = sheet_of(self.event).inputs.get("filter", {})
         return GuideStep(
             act.kind,
@@ -237,7 +237,7 @@ class _Steps:
             act.question,
             act.choices,
             units_in(act.unit, system),
-            told,
+            suggestion,
             act.minutes,
             act.until,
             shown.pump,
@@ -255,15 +255,15 @@ class _Steps:
         return f"{word} by {by.performed_by}, {when}"
 
 
-def _swim(event: Event, row: SheetRow, here: datetime, found: Progress) -> str:
+def _swim(event: Event, row: SheetRow, here: datetime, progress: Progress) -> str:
     """When people may swim, said again as the plan slips: waits run from the pour."""
     opens = row.inputs.get("swim_from_min")
     if opens is None:
         return row.swim
     slips = [
         (b.closed_at or max(b.due_at, here)) - held.due_at
-        for held, b in zip(row.steps, found.steps, strict=True)
-        if read_act(held.shown).kind != "retest" and (b.closed_at or b is found.next)
+        for held, b in zip(row.steps, progress.steps, strict=True)
+        if read_act(held.shown).kind != "retest" and (b.closed_at or b is progress.next)
     ]
     lag = max([timedelta(), *slips])
     at = (event.at + timedelta(minutes=opens) + lag).astimezone(here.tzinfo)

@@ -47,7 +47,7 @@ class ShelfInput:
     rate_per: Literal["gal", "l"] = "gal"
 
 
-def add_item(context: Context, item_id: UUID, given: ShelfInput) -> ShelfItem:
+def add_item(context: Context, item_id: UUID, entered: ShelfInput) -> ShelfItem:
     """Put a product on the shelf. Sending it again returns the first result."""
     known = context.session.get(ShelfItem, item_id)
     if known is not None:
@@ -55,22 +55,22 @@ def add_item(context: Context, item_id: UUID, given: ShelfInput) -> ShelfItem:
             raise Conflict("id_taken", "This id is already used for something else.")
         return known
     item = ShelfItem(id=item_id, account_id=context.account.id, revision=1, created_at=context.now)
-    _fill(item, given, _others(context, item_id), context.now)
+    _fill(item, entered, _others(context, item_id), context.now)
     context.session.add(item)
     context.session.flush()
     return item
 
 
-def change_item(context: Context, item_id: UUID, given: ShelfInput, revision: int) -> ShelfItem:
+def change_item(context: Context, item_id: UUID, entered: ShelfInput, revision: int) -> ShelfItem:
     """Change what is known of it, if nobody changed it since; a stock typed is a new count."""
     others = _others(context, item_id)
     item = queries.shelf_item(context.session, context.account.id, item_id)
     check_revision(item.revision, revision, "product")
-    if given.product_id != item.product_id:  # its stock is counted in grams or millilitres of this one
+    if entered.product_id != item.product_id:  # its stock is counted in grams or millilitres of this one
         raise InvalidInput(
             FieldProblem("product_id", "fixed", "A line keeps its product: take it off and add the other.")
         )
-    _fill(item, given, others, context.now)
+    _fill(item, entered, others, context.now)
     item.revision += 1
     context.session.flush()
     return item
@@ -120,33 +120,35 @@ def _others(context: Context, item_id: UUID) -> set[str]:
     return {i.product_id for i in queries.shelf(context.session, context.account.id) if i.id != item_id}
 
 
-def _fill(item: ShelfItem, given: ShelfInput, others: set[str], now: datetime) -> None:
-    product = PRODUCTS.get(given.product_id)
+def _fill(item: ShelfItem, entered: ShelfInput, others: set[str], now: datetime) -> None:
+    product = PRODUCTS.get(entered.product_id)
     if product is None:
         raise InvalidInput(FieldProblem("product_id", "unknown_product", "Choose a product."))
     problems = _not_listed(product, others)
     try:
-        item.strength = _strength(product, given.strength)
+        item.strength = _strength(product, entered.strength)
     except InvalidInput as error:
         problems += error.fields
-    amounts = {name: _amount(given, name, product, problems) for name in ("stock", "pack", "minimum", "rate")}
-    price = _price(given, amounts["pack"], problems)
-    bought = _bought(given, now, problems)
-    kept_c = _kept(given, problems)
+    amounts = {
+        name: _amount(entered, name, product, problems) for name in ("stock", "pack", "minimum", "rate")
+    }
+    price = _price(entered, amounts["pack"], problems)
+    bought = _bought(entered, now, problems)
+    kept_c = _kept(entered, problems)
     if amounts["rate"] is not None and not by_label(product):
         problems.append(
             FieldProblem("rate", "not_by_label", f"{product.name} is computed: it needs no rate.")
         )
     if problems:
         raise InvalidInput(*problems)
-    if given.stock.strip():
+    if entered.stock.strip():
         item.stock, item.counted_at = amounts["stock"], now
     item.product_id, item.pack, item.minimum = product.id, amounts["pack"], amounts["minimum"]
-    per_10k_gal = RATE_BASIS_L / 10_000 if given.rate_per == "l" else 1.0
+    per_10k_gal = RATE_BASIS_L / 10_000 if entered.rate_per == "l" else 1.0
     item.rate = None if amounts["rate"] is None else amounts["rate"] * per_10k_gal
     item.price_minor, item.bought, item.kept_c = price, bought, kept_c
     # The count's text lives on as the amount it was, since doses draw on it.
-    item.typed = {k: v for k, v in vars(given).items() if k not in ("product_id", "stock")}
+    item.typed = {k: v for k, v in vars(entered).items() if k not in ("product_id", "stock")}
 
 
 def _not_listed(product: Product, others: set[str]) -> list[FieldProblem]:
@@ -159,11 +161,11 @@ def _not_listed(product: Product, others: set[str]) -> list[FieldProblem]:
     return problems
 
 
-def _bought(given: ShelfInput, now: datetime, problems: list[FieldProblem]) -> date | None:
+def _bought(entered: ShelfInput, now: datetime, problems: list[FieldProblem]) -> date | None:
     """When it was bought: it may be tomorrow already where the person is."""
     try:
-        if given.bought.strip():
-            return checked_date(given.bought, now.date() + timedelta(days=1), "bought", past=True)
+        if entered.bought.strip():
+            return checked_date(entered.bought, now.date() + timedelta(days=1), "bought", past=True)
     except InvalidInput as error:
         problems += error.fields
     return None
@@ -181,25 +183,25 @@ def _strength(product: Product, text: str) -> float | None:
     return strength
 
 
-def _amount(given: ShelfInput, name: str, product: Product, problems: list[FieldProblem]) -> float | None:
+def _amount(entered: ShelfInput, name: str, product: Product, problems: list[FieldProblem]) -> float | None:
     """One amount in g or mL; None where empty. A stock may be none."""
-    text = getattr(given, name).strip()
+    text = getattr(entered, name).strip()
     if not text:
         return None
     if name in ("stock", "minimum") and text in ("0", "none"):
         return 0.0
     try:
-        return parse_amount(text, getattr(given, f"{name}_unit"), form_of(product), name)
+        return parse_amount(text, getattr(entered, f"{name}_unit"), form_of(product), name)
     except InvalidInput as error:
         problems += error.fields
         return None
 
 
-def _price(given: ShelfInput, pack: float | None, problems: list[FieldProblem]) -> int | None:
-    if not given.price.strip():
+def _price(entered: ShelfInput, pack: float | None, problems: list[FieldProblem]) -> int | None:
+    if not entered.price.strip():
         return None
     try:
-        price = parse_number(given.price.replace("$", ""), "price")
+        price = parse_number(entered.price.replace("$", ""), "price")
     except InvalidInput as error:
         problems += error.fields
         return None
@@ -212,15 +214,15 @@ def _price(given: ShelfInput, pack: float | None, problems: list[FieldProblem]) 
     return round(price * 100)
 
 
-def _kept(given: ShelfInput, problems: list[FieldProblem]) -> float | None:
-    if not given.kept.strip():
+def _kept(entered: ShelfInput, problems: list[FieldProblem]) -> float | None:
+    if not entered.kept.strip():
         return None
     try:
-        kept = parse_number(given.kept, "kept")
+        kept = parse_number(entered.kept, "kept")
     except InvalidInput as error:
         problems += error.fields
         return None
-    kept_c = f_to_c(kept) if given.kept_unit == "f" else kept
+    kept_c = f_to_c(kept) if entered.kept_unit == "f" else kept
     if not -10 <= kept_c <= 60:
         problems.append(
             FieldProblem("kept", "out_of_range", "No store is that cold or hot. Is the unit right?")

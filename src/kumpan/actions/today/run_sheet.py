@@ -150,7 +150,7 @@ def _water_now(context: Context, pool: Pool, present: Present, here: datetime) -
     system = context.account.unit_system
     views = []
     for m, e in present.measures.items():
-        found, day = judged.get(m), terms.day(here, here - timedelta(days=e.age_days))
+        finding, day = judged.get(m), terms.day(here, here - timedelta(days=e.age_days))
         value, off = read.get(m, (e.value, 0.0))
         span = _span(m, e.span_80, system)
         if m in read:
@@ -163,8 +163,8 @@ def _water_now(context: Context, pool: Pool, present: Present, here: datetime) -
                 show_value(m, value, system).removesuffix(" ppm"),
                 span,
                 f"read {_on(day)}" + ("" if e.usable or day == "Today" else ": too old to dose on"),
-                found.level if found else "none",
-                found.verdict if found else "",
+                finding.level if finding else "none",
+                finding.verdict if finding else "",
             )
         )
     return tuple(views)
@@ -178,10 +178,10 @@ def _read_today(
     """
     midnight = here.replace(hour=0, minute=0, second=0, microsecond=0)
     poured = max(queries.last_poured(context.session, pool.id, midnight).values(), default=None)
-    found = queries.readings_between(context.session, pool.id, midnight, context.now)
+    finding = queries.readings_between(context.session, pool.id, midnight, context.now)
     known = [
         (m, value, method)
-        for m, at, value, method in found
+        for m, at, value, method in finding
         if m in present.measures and (poured is None or at > poured)
     ]
     return {

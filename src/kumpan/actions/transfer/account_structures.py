@@ -28,24 +28,24 @@ class OneOf:
         return core_schema.literal_schema(list(self.known))
 
 
-def _only(given: dict[str, Any], of: type) -> None:
+def _only(document: dict[str, Any], of: type) -> None:
     """Refuse names the dataclass does not have, and texts longer than a form takes."""
-    unknown = set(given) - {f.name for f in fields(of)}
+    unknown = set(document) - {f.name for f in fields(of)}
     if unknown:
         raise ValueError(f"there is no field {sorted(unknown)[0]!r}")
-    if any(isinstance(v, str) and len(v) > 60 for v in given.values()):
+    if any(isinstance(v, str) and len(v) > 60 for v in document.values()):
         raise ValueError("a text is too long")
 
 
-def _volume_given(given: dict[str, Any]) -> dict[str, Any]:
-    known = {k: v for k, v in given.items() if k not in ("within", "proofs")}
+def _volume_given(document: dict[str, Any]) -> dict[str, Any]:
+    known = {k: v for k, v in document.items() if k not in ("within", "proofs")}
     _only(known, VolumeInput)
     try:
         volume_of(_VOLUME.validate_python(known))
     except InvalidInput as error:
         raise ValueError(error.message) from None
-    _WEIGHED.validate_python(given)
-    return given
+    _WEIGHED.validate_python(document)
+    return document
 
 
 def _shelf_typed(typed: dict[str, Any]) -> dict[str, Any]:

@@ -182,13 +182,13 @@ def _fit_together(rows: Rows, problems: list[FieldProblem]) -> None:
     kinds, steps = _sheets(rows, events)
     for table in TABLES:
         for number, row in enumerate(rows[table.name], 1):
-            found = [
+            mistakes = [
                 *_stands_once(table, row, keys),
                 *_of_its_kind(table, row, events),
                 *_shown_as(table, row, kinds),
                 *_ticks_a_step(table, row, steps),
             ]
-            problems += [_at(table, number, *problem) for problem in found]
+            problems += [_at(table, number, *problem) for problem in mistakes]
             if len(problems) >= _MOST_TOLD:
                 return
     detailed = {t.name: {row["event_id"] for row in rows[t.name]} for t in TABLES if "event_id" in t.fields}
@@ -322,13 +322,13 @@ def _listed_once(items: list[Row], listed: set[str]) -> tuple[list[Row], int]:
 
 
 def _here(session: Session, table: Table, query: Any, ids: list[UUID]) -> dict[UUID, Row]:
-    found: dict[UUID, Row] = {}
+    mistakes: dict[UUID, Row] = {}
     for batch in _batches(ids):
-        found |= {
+        mistakes |= {
             row["id"]: dict(row)
             for row in session.execute(query.where(table.row.__table__.c.id.in_(batch))).mappings()
         }
-    return found
+    return mistakes
 
 
 def _renumber(context: Context, rows: Rows) -> None:

@@ -182,19 +182,19 @@ def _seen(session: Session, pool: Pool) -> Seen:
         minute_of[event_id] = at.replace(second=0, microsecond=0)
         by_event[event_id].add((measure, round(value, 3)))
     seen: dict[datetime, list[frozenset[tuple[str, float]]]] = defaultdict(list)
-    for event_id, says in by_event.items():
-        seen[minute_of[event_id]].append(frozenset(says))
+    for event_id, values in by_event.items():
+        seen[minute_of[event_id]].append(frozenset(values))
     for at, note in queries.notes(session, pool.id):
         seen[at.replace(second=0, microsecond=0)].append(frozenset({(note, 0.0)}))
     return dict(seen)
 
 
 def _columns(sheet: Sheet, settings: Settings) -> tuple[PreviewColumn, ...]:
-    found = []
+    drafts = []
     for i, heading in enumerate(sheet.head):
         cells = list(dict.fromkeys(row[i] for row in sheet.rows[:200] if row[i]))[:_EXAMPLES]
         column = settings.columns[i] if i < len(settings.columns) else None
-        found.append(
+        drafts.append(
             PreviewColumn(
                 heading,
                 tuple(c[:40] for c in cells),
@@ -202,7 +202,7 @@ def _columns(sheet: Sheet, settings: Settings) -> tuple[PreviewColumn, ...]:
                 column.unit if column else "",
             )
         )
-    return tuple(found)
+    return tuple(drafts)
 
 
 def _filled(preview: ReadingsPreview, checked: Checked, pool: Pool) -> ReadingsPreview:

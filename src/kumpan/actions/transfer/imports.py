@@ -44,7 +44,7 @@ def start_import(context: Context, job_id: UUID, file_id: UUID, pool_id: UUID | 
 def find_import(context: Context, job_id: UUID) -> Job:
     """An import of the account. Raises NotFound for any other job."""
     job = queries.job(context.session, context.account.id, job_id)
-    return queries.found(job if job.kind in ("readings", "account_in") else None, "import")
+    return queries.existing(job if job.kind in ("readings", "account_in") else None, "import")
 
 
 def change_matching(context: Context, job_id: UUID, pool_id: UUID, settings: Settings, revision: int) -> Job:

@@ -56,8 +56,8 @@ def root(
         x1 = pick((x1 >= low) & (x1 <= high), x1, (low + high) / 2)
         step = x1 - x0
         f1 = f(x1)
-        found = (f1 - f0) / pick(step == 0, 1.0, step)
-        slope = pick(found > 0, found, slope)
+        secant = (f1 - f0) / pick(step == 0, 1.0, step)
+        slope = pick(secant > 0, secant, slope)
         x0, f0 = x1, f1
         rest = f0 / slope
         if largest(rest) <= tolerance and largest(step) <= _NEAR * tolerance:

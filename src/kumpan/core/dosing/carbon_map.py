@@ -109,8 +109,8 @@ def carbon_map(plan: DosePlan, traits: PoolTraits) -> CarbonMap | None:
     tas = [p.ta_ppm for p in way]
     beside = tuple(min(max(t, ta.low), ta.high) for t in (min(tas) - 10, max(tas) + 10))
     sides = (ph.low, ph.low, ph.high, ph.high)
-    found = _points(end, (ta.low, ta.high, ta.high, ta.low, *beside, *beside), sides * 2)
-    corners, seen = found[:4], [*way, *found[4:]]
+    ends = _points(end, (ta.low, ta.high, ta.high, ta.low, *beside, *beside), sides * 2)
+    corners, seen = ends[:4], [*way, *ends[4:]]
     x_low, x_high = _span([p.carbonate_ppm for p in seen])
     y_low, y_high = _span([p.ta_ppm for p in seen])
     read = ph_on_map(end, start)
@@ -190,14 +190,14 @@ def _legs(plan: DosePlan) -> tuple[Leg, ...]:
 
 def _directions(plan: DosePlan) -> tuple[Direction, ...]:
     """The way of each product chosen for pH and alkalinity, and of air."""
-    found = []
+    ends = []
     for role in ("raise_ta", "raise_ph", "lower_ph"):
         product = PRODUCTS[plan.choices[role].product_id]
         active = product.active
         assert active is not None
         size = max(abs(active.alk), abs(active.carbon))
-        found.append(Direction(product.short, active.carbon / size, active.alk / size))
-    return (*found, Direction("air", -1.0, 0.0))
+        ends.append(Direction(product.short, active.carbon / size, active.alk / size))
+    return (*ends, Direction("air", -1.0, 0.0))
 
 
 def _span(values: list[float]) -> tuple[float, float]:

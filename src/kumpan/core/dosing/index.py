@@ -29,8 +29,8 @@ def indices_of(s: Situation, water: WaterState | None = None) -> list[float]:
     """
     water = s.water if water is None else water
     season = s.request.season_temp_c
-    found = [saturation_of(water), None if season is None else saturation_of(replace(water, temp_c=season))]
-    return [sum(one.index) / 2 for one in found if one is not None]
+    indices = [saturation_of(water), None if season is None else saturation_of(replace(water, temp_c=season))]
+    return [sum(one.index) / 2 for one in indices if one is not None]
 
 
 def off_index(s: Situation) -> float:
@@ -42,18 +42,18 @@ def off_index(s: Situation) -> float:
 
     Band: -0.3 to +0.3 by common practice, public to +0.5 by ANSI/APSP/ICC-11 2019, from memory.
     """
-    found = indices_of(s) if s.traits.minds_index and not s.low("salt") and not s.low("ch") else []
-    if not found:
+    indices = indices_of(s) if s.traits.minds_index and not s.low("salt") and not s.low("ch") else []
+    if not indices:
         return 0.0
     ta, ch = s.water.ta_ppm or 1.0, s.water.ch_ppm or 1.0
     # The index follows pH one for one, and the logarithm of alkalinity and calcium (its definition).
     u95 = math.hypot(s.u95("ph"), s.u95("ta") / ta / math.log(10), s.u95("ch") / ch / math.log(10))
     slack = max(0.02, sure_margin(u95))
-    if max(found) > _high(s) + slack and min(found) < INDEX_LOW - slack:
-        found = found[:1]
-    if max(found) > _high(s) + slack:
-        return max(found) - _high(s)
-    return min(found) - INDEX_LOW if min(found) < INDEX_LOW - slack else 0.0
+    if max(indices) > _high(s) + slack and min(indices) < INDEX_LOW - slack:
+        indices = indices[:1]
+    if max(indices) > _high(s) + slack:
+        return max(indices) - _high(s)
+    return min(indices) - INDEX_LOW if min(indices) < INDEX_LOW - slack else 0.0
 
 
 def _high(s: Situation) -> float:
@@ -85,8 +85,8 @@ def _acid_goal(s: Situation) -> float:
         amount = amount_to_ph(s.water, pour.per, goal) if goal < (s.water.ph or 0.0) else None
         if amount is None:
             continue
-        found = indices_of(s, replace(apply(s.water, pour.per * amount), ph=goal))
-        if found and max(found) <= _high(s):
+        indices = indices_of(s, replace(apply(s.water, pour.per * amount), ph=goal))
+        if indices and max(indices) <= _high(s):
             return goal
     return _PH_STEPS[-1]
 

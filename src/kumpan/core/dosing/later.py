@@ -50,17 +50,17 @@ def what_follows(s: Situation, chosen: list[Act], after: WaterState, decided_min
     if s.stopped or s.too_much_chlorine or s.growth:
         return tuple(_fresh_water(s))
     now = {act.role: act for act in chosen}
-    found = [_later(s, due, now.get(role)) for role, due in _rounds(s, now, after, decided_min).items()]
-    told = {one.role for one in found}
+    follows = [_later(s, due, now.get(role)) for role, due in _rounds(s, now, after, decided_min).items()]
+    roles = {one.role for one in follows}
     for role, act in now.items():  # enough, if the readings are right; or cut short by a limit
         cut = act.wanted - act.amount
         rest = cut if cut > _CUT * act.amount and role not in ("raise_fc", "lower_fc") else 0.0
-        if role not in told and (rest or role in ("raise_cya", "raise_salt", "raise_ch")):
+        if role not in roles and (rest or role in ("raise_cya", "raise_salt", "raise_ch")):
             at_min = _visit_from(s, WEEK_MIN if role == "raise_cya" else deciding_min(act))
-            found.append(_later(s, _Due(act, at_min, rest, more=True), act))
+            follows.append(_later(s, _Due(act, at_min, rest, more=True), act))
     order, season = list(MEASURES), list(_fresh_water(s))
-    found = sorted([*found, *_daily(s)], key=lambda one: (one.at_min, order.index(one.measure)))
-    return (*found, *season)
+    follows = sorted([*follows, *_daily(s)], key=lambda one: (one.at_min, order.index(one.measure)))
+    return (*follows, *season)
 
 
 def _rounds(s: Situation, now: dict[str, Act], after: WaterState, decided_min: int) -> dict[str, _Due]:
@@ -308,8 +308,8 @@ def _total(request: PlanRequest, act: Act | None, one: Later | None, entry: AtHa
     form = form_of(product)
     tool = tool_for(most, form, request.system, request.traits.volume_l)
     up = [math.ceil(v / tool.step - 1e-6) * tool.step for v in (least, most)]
-    told = [describe(v, tool, form) for v in up]
-    return Total(product.id, strength, told[0], told[1], lacking(entry, product, most, request))
+    roles = [describe(v, tool, form) for v in up]
+    return Total(product.id, strength, roles[0], roles[1], lacking(entry, product, most, request))
 
 
 def _more(one: Later | None) -> tuple[float, float]:

@@ -38,13 +38,13 @@ DRAIN_AFTER_MIN = 60
 
 
 def _moves(before: WaterState, after: WaterState) -> tuple[Move, ...]:
-    found = []
+    moved = []
     for measure in IN_STATE:
         was, now = value_of(before, measure), value_of(after, measure)
         dosed = MEASURES[measure].roles
         if dosed and was is not None and now is not None and abs(now - was) >= MEASURES[measure].shown_from:
-            found.append(Move(measure, was, now))
-    return tuple(found)
+            moved.append(Move(measure, was, now))
+    return tuple(moved)
 
 
 def _seen(now: WaterState, spent: WaterState) -> WaterState:
@@ -134,14 +134,14 @@ def expected(
         late = chlorine_spent(now, used) if used else now
         if late.has_ph_chemistry:
             late = aerated_for(late, hours, rate_per_h)
-    found = {}
+    moved = {}
     for measure in IN_STATE:
         value = value_of(late, measure)
         if value is not None:
-            found[measure] = (value, value)
+            moved[measure] = (value, value)
     if hours < _LONG_H and now.ph is not None and spent.ph is not None:
-        found["ph"] = (min(spent.ph, now.ph), max(spent.ph, now.ph))
-    return found
+        moved["ph"] = (min(spent.ph, now.ph), max(spent.ph, now.ph))
+    return moved
 
 
 def drain(s: Situation) -> tuple[list[Step], WaterState]:

@@ -275,7 +275,7 @@ def alternatives(
     """
     traits, at_hand = request.traits, request.at_hand or ()
     mine = PRODUCTS[choice.product_id].change_per_unit(traits.volume_l, choice.strength) * amount
-    found = []
+    offers = []
     for product in PRODUCTS.values():
         if (
             role not in product.roles
@@ -295,11 +295,11 @@ def alternatives(
         if rounded <= 0:
             continue
         cost, strength = (entry.cost_minor(rounded), entry.strength) if entry else (None, None)
-        told = describe(rounded, tool, form)
-        found.append(
-            Alternative(product.id, strength, told, _side(per * needed, role), cost, entry is not None)
+        described = describe(rounded, tool, form)
+        offers.append(
+            Alternative(product.id, strength, described, _side(per * needed, role), cost, entry is not None)
         )
-    return tuple(sorted(found, key=lambda a: (not a.at_hand, a.cost_minor or 0)))
+    return tuple(sorted(offers, key=lambda a: (not a.at_hand, a.cost_minor or 0)))
 
 
 def _largest(change: Change) -> float:
@@ -329,14 +329,14 @@ def _side(change: Change, role: str) -> str:
     ]
     parts += [("borate", after.borate_ppm, 0.3)]
     parts += [("alkalinity", ta, 1.0)] if role != "raise_ta" else []
-    told = [
+    described = [
         f"{name} {value:+.0f}" if abs(value) >= 1 else f"{name} {value:+.1f}"
         for name, value, least in parts
         if abs(value) >= least
     ]
     if change.so4:
-        told.append("adds sulfate")
-    return ", ".join(told) or "nothing else"
+        described.append("adds sulfate")
+    return ", ".join(described) or "nothing else"
 
 
 def checked_choices(typed: dict[str, tuple[str, float | None]]) -> dict[str, Choice]:

@@ -187,9 +187,9 @@ def _calcium_wish(plan: DosePlan, request: PlanRequest) -> str:
     wish = plan.calcium_wish_ppm
     if wish is None:
         return ""
-    told = f"is raised from {plan.before.ch_ppm:,.0f} to {wish:,.0f}, as you wished."
+    words = f"is raised from {plan.before.ch_ppm:,.0f} to {wish:,.0f}, as you wished."
     free = f"is fine at {plan.before.ch_ppm:,.0f}. It may be raised to {wish:,.0f}, which plaster likes best."
-    return f"Calcium {told if request.raise_calcium else free}"
+    return f"Calcium {words if request.raise_calcium else free}"
 
 
 def _summary(plan: DosePlan, request: PlanRequest) -> str:
@@ -197,9 +197,9 @@ def _summary(plan: DosePlan, request: PlanRequest) -> str:
     adds = sum(s.kind == "add" for s in plan.steps)
     costs = [s.cost_minor for s in plan.steps if s.cost_minor is not None]
     length = max((s.start_min + s.wait_min for s in plan.steps), default=0)
-    told = [f"{adds} addition{'s' if adds != 1 else ''}", _time_span(length)]
-    told += [money(sum(costs), request.currency)] if costs else []
-    return ", ".join(told) if adds else ""
+    words = [f"{adds} addition{'s' if adds != 1 else ''}", _time_span(length)]
+    words += [money(sum(costs), request.currency)] if costs else []
+    return ", ".join(words) if adds else ""
 
 
 def _total(line: Total) -> TotalView:
@@ -351,5 +351,5 @@ def _age(days: float) -> str:
 
 def measured(water: WaterState) -> dict[str, float]:
     """The known measures of a water by id."""
-    found = ((m, value_of(water, m)) for m in IN_STATE)
-    return {m: v for m, v in found if v is not None}
+    readings = ((m, value_of(water, m)) for m in IN_STATE)
+    return {m: v for m, v in readings if v is not None}

@@ -58,9 +58,9 @@ def choose(s: Situation) -> list[Act]:
     if s.too_much_chlorine:
         taken = a.neutraliser(s)
         return [taken] if taken else []
-    found = _together(s)
-    if found:
-        return _that_fit(s, found)
+    picked = _together(s)
+    if picked:
+        return _that_fit(s, picked)
     alone = a.calcium(s) or index_act(s)
     return [alone] if alone else []
 
@@ -71,31 +71,31 @@ def _together(s: Situation) -> list[Act]:
     """
     balance, lift = a.acid_or_base(s), a.chlorine(s) or a.neutraliser(s)
     third = a.salt(s) or a.stabilizer(s, lift)
-    found = [act for act in (balance, third, lift) if act is not None]
-    if found and balance is None and (due := index_act(s)) is not None and due.role != "raise_ch":
-        found.insert(0, due)
-    return found
+    picked = [act for act in (balance, third, lift) if act is not None]
+    if picked and balance is None and (due := index_act(s)) is not None and due.role != "raise_ch":
+        picked.insert(0, due)
+    return picked
 
 
-def _that_fit(s: Situation, found: list[Act]) -> list[Act]:
+def _that_fit(s: Situation, picked: list[Act]) -> list[Act]:
     """What a stop has time for: where acid and chlorine do not both fit, chlorine if it is under its health
     minimum, else the other (common practice).
     """
     stay = s.request.stay_min
     if stay is None:
-        return found
-    if not _fits(s, found, stay):  # what is hung or brushed in can wait before what cannot
-        found = [act for act in found if act.role not in ("raise_cya", "raise_salt")] or found
-    pours = [act for act in found if act.role not in ("raise_cya", "raise_salt", AERATE)]
-    if len(pours) < 2 or (stay >= ONE_PRODUCT_MIN and _fits(s, found, stay)):
-        return found
+        return picked
+    if not _fits(s, picked, stay):  # what is hung or brushed in can wait before what cannot
+        picked = [act for act in picked if act.role not in ("raise_cya", "raise_salt")] or picked
+    pours = [act for act in picked if act.role not in ("raise_cya", "raise_salt", AERATE)]
+    if len(pours) < 2 or (stay >= ONE_PRODUCT_MIN and _fits(s, picked, stay)):
+        return picked
     first = pours[-1] if s.under_health_minimum else pours[0]
-    return [act for act in found if act is first or act not in pours]
+    return [act for act in picked if act is first or act not in pours]
 
 
-def _fits(s: Situation, found: list[Act], stay: int) -> bool:
+def _fits(s: Situation, picked: list[Act], stay: int) -> bool:
     """Whether all of it is begun before the stop ends."""
-    return all(p.start_min <= stay for p in place(s, found))
+    return all(p.start_min <= stay for p in place(s, picked))
 
 
 def place(s: Situation, chosen: list[Act]) -> list[Placed]:

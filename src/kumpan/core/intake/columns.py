@@ -110,44 +110,44 @@ def match_columns(sheet: Sheet, metric: bool) -> tuple[Column, ...]:
 
     metric: how the person measures, where a temperature's unit cannot be told otherwise.
     """
-    columns, given = _by_heading(sheet, metric)
-    if "when" not in given and "date" not in given:
-        _by_content(sheet, columns, given, "date", looks_dated)
-    if "date" in given and "when" not in given and "time" not in given:
-        _by_content(sheet, columns, given, "time", looks_timed)
-    if "when" in given:
+    columns, headed = _by_heading(sheet, metric)
+    if "when" not in headed and "date" not in headed:
+        _by_content(sheet, columns, headed, "date", looks_dated)
+    if "date" in headed and "when" not in headed and "time" not in headed:
+        _by_content(sheet, columns, headed, "time", looks_timed)
+    if "when" in headed:
         columns = [Column("") if c.role in ("date", "time") else c for c in columns]
-    elif "date" in given and "time" not in given:  # a date that carries its time
-        columns[given["date"]] = Column("when", remark=columns[given["date"]].remark)
+    elif "date" in headed and "time" not in headed:  # a date that carries its time
+        columns[headed["date"]] = Column("when", remark=columns[headed["date"]].remark)
     return tuple(columns)
 
 
 def _by_heading(sheet: Sheet, metric: bool) -> tuple[list[Column], dict[str, int]]:
     """What the headings say, and which column was given each role."""
     columns: list[Column] = []
-    given: dict[str, int] = {}
+    headed: dict[str, int] = {}
     for i, name in enumerate(sheet.head):
         heading = plain_heading(name)
         role = next((role for role, names in _HEADINGS.items() if heading in names), "")
         cells = [row[i] for row in sheet.rows[:200] if row[i]]
-        if role == "when" and role in given and _aware(cells):
-            columns[given[role]] = Column("")  # an instant with its offset beats a time on some clock
-        elif role in given:
+        if role == "when" and role in headed and _aware(cells):
+            columns[headed[role]] = Column("")  # an instant with its offset beats a time on some clock
+        elif role in headed:
             role = ""
         if role:
-            given[role] = i
+            headed[role] = i
         columns.append(_with_unit(role, name, cells, metric) if role in MEASURES else Column(role))
-    return columns, given
+    return columns, headed
 
 
 def _by_content(
-    sheet: Sheet, columns: list[Column], given: dict[str, int], role: str, looks: Callable[[str], bool]
+    sheet: Sheet, columns: list[Column], headed: dict[str, int], role: str, looks: Callable[[str], bool]
 ) -> None:
     """Give a role to the first column without one whose cells look like it."""
     for i, column in enumerate(columns):
         cells = [row[i] for row in sheet.rows[:20] if row[i]]
         if not column.role and cells and all(map(looks, cells)):
-            given[role] = i
+            headed[role] = i
             columns[i] = Column(role, remark=f"Taken as the {role} by what it holds.")
             return
 

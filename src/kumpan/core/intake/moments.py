@@ -70,11 +70,11 @@ def parse_moment(text: str, time_text: str, order: str) -> datetime:
             return exact if len(cell) > 10 else exact.replace(hour=12)
         except ValueError:
             pass  # not ISO 8601: read below
-    found = _DATE.match(cell)
-    if not found:
+    hit = _DATE.match(cell)
+    if not hit:
         raise _not_a_time(text)
-    day = _date(found.group(1), found.group(2), found.group(3), order, text)
-    clock = time_text.strip().lower() or (found.group(4) or "")
+    day = _date(hit.group(1), hit.group(2), hit.group(3), order, text)
+    clock = time_text.strip().lower() or (hit.group(4) or "")
     hour, minute, second = _time(clock, text) if clock else (12, 0, 0)
     return day + timedelta(hours=hour, minutes=minute, seconds=second)
 
@@ -100,14 +100,14 @@ def _date(a: str, b: str, c: str, order: str, text: str) -> datetime:
 
 
 def _time(clock: str, text: str) -> tuple[int, int, int]:
-    found = _TIME.match(clock)
-    if not found:
+    hit = _TIME.match(clock)
+    if not hit:
         raise _not_a_time(text if clock in text.lower() else clock)
     hour, minute, second, half = (
-        int(found.group(1)),
-        int(found.group(2)),
-        int(found.group(3) or 0),
-        found.group(4),
+        int(hit.group(1)),
+        int(hit.group(2)),
+        int(hit.group(3) or 0),
+        hit.group(4),
     )
     if (half and not 1 <= hour <= 12) or hour > 23 or minute > 59 or second > 59:
         raise _not_a_time(clock)
@@ -141,9 +141,9 @@ def usual_order(cells: list[str], us: bool) -> tuple[str, bool]:
 
 def _in_numbers(cell: str) -> tuple[str, ...] | None:
     """The three parts of a date that does not begin with a whole year and names no month; None for others."""
-    found = _DATE.match(cell.strip().lower())
-    numeric = found is not None and found[1].isdigit() and found[2].isdigit() and len(found[1]) <= 2
-    return found.groups() if found is not None and numeric else None
+    hit = _DATE.match(cell.strip().lower())
+    numeric = hit is not None and hit[1].isdigit() and hit[2].isdigit() and len(hit[1]) <= 2
+    return hit.groups() if hit is not None and numeric else None
 
 
 def _not_a_time(text: str) -> InvalidInput:

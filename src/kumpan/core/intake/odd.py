@@ -19,16 +19,16 @@ def implausible(readings: list[Reading]) -> list[tuple[str, str]]:
     water = with_measures(WaterState(), values)
     read = {r.measure: Read(r.value, r.method, r.u95) for r in readings}
     # A chlorine of nothing is worth a second look at the pool's side, but no doubt years later.
-    found = [
+    oddities = [
         (d.measure, d.message)
         for d in doubtful_readings(water, read, {})
         if not (d.measure == "fc" and (water.fc_ppm or 0) < 0.3)
     ]
     if water.has_ph_chemistry and _may_conflict(water) and (conflict := conflict_of(water)):
-        found.append(
+        oddities.append(
             (next(m.id for m in MEASURES.values() if m.field == conflict.fields[0]), conflict.message)
         )
-    return found
+    return oddities
 
 
 def _may_conflict(water: WaterState) -> bool:

@@ -197,14 +197,14 @@ class _Reader:
     def _keep(self, row: "_Row", at: datetime, readings: list[Reading]) -> None:
         # A line of a note alone says its note.
         values = frozenset((r.measure, round(r.value, 3)) for r in readings)
-        says = values or frozenset({(row.cell("note")[:2000], 0.0)})
+        content = values or frozenset({(row.cell("note")[:2000], 0.0)})
         minute, seen = at.replace(second=0, microsecond=0), self.place.seen
-        if says in seen.get(minute, ()) or says in self.taken.get(minute, ()):
+        if content in seen.get(minute, ()) or content in self.taken.get(minute, ()):
             self.checked.again.append(row.line)
             return
         if (minute in seen or minute in self.taken) and readings:
             row.doubt(row.dated, "There is another test of this very minute, with other readings.")
-        self.taken.setdefault(minute, []).append(says)
+        self.taken.setdefault(minute, []).append(content)
         for measure, text in implausible(readings):
             row.doubt(measure, text)
         self.checked.doubtful += row.doubts
@@ -314,10 +314,10 @@ def _reading(
     row = MEASURES[measure]
     if cell.lower() in _OVER:
         return None, f"“{cell}” is no number: left open."
-    found = _NUMBER.match(cell)
-    if not found:
+    hit = _NUMBER.match(cell)
+    if not hit:
         raise _not_a_number(cell)
-    mark, digits, rest = found.groups()
+    mark, digits, rest = hit.groups()
     said = unit_spelt(rest, measure)
     if rest.strip() and said is None and rest.strip().lower() != measure:
         raise _not_a_number(cell)

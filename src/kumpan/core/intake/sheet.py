@@ -49,12 +49,12 @@ def read_sheet(data: bytes, known: frozenset[str]) -> Sheet:
     """
     text, encoding = decoded(data)
     separator = _separator(text)
-    found = [(line, cells) for line, cells in _cells(text, separator) if any(cells)]
-    width = _width([cells for _, cells in found])
-    at = _head_line([cells for _, cells in found[:30]], known)
-    head = [] if at is None else [c.strip() for c in found[at][1]]
+    filled = [(line, cells) for line, cells in _cells(text, separator) if any(cells)]
+    width = _width([cells for _, cells in filled])
+    at = _head_line([cells for _, cells in filled[:30]], known)
+    head = [] if at is None else [c.strip() for c in filled[at][1]]
     names = tuple(name or f"Column {i + 1}" for i, name in enumerate(_padded(head, width)))
-    body = found[0 if at is None else at + 1 :]
+    body = filled[0 if at is None else at + 1 :]
     rows = tuple(_padded(cells, width) for _, cells in body)
     if not rows:
         raise _refused("empty", "This file has a heading, but no rows.")
@@ -85,9 +85,9 @@ def decoded(data: bytes) -> tuple[str, str]:
     >>> decoded("Größe;1".encode("cp1252")), decoded("pH".encode("utf-16-le"))
     (('Größe;1', 'Windows-1252'), ('pH', 'UTF-16'))
     """
-    for mark, told in _OTHER_KINDS:
+    for mark, refusal in _OTHER_KINDS:
         if data.startswith(mark):
-            raise _refused("wrong_kind", told)
+            raise _refused("wrong_kind", refusal)
     if not data.strip(b"\x00\xff\xfe\xef\xbb\xbf \r\n\t"):
         raise _refused("empty", "There is nothing in this file.")
     name = _encoding(data)

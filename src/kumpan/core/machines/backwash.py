@@ -92,12 +92,12 @@ def standing(filter_: Filter, rows: tuple[Row, ...]) -> list[Standing]:
     """The pad after each row, by the model, from a pump that runs in the filter position. Raises
     ``pad.Objection`` where the rows stand in an order that may not be.
     """
-    pad, found = filter_.pad, []
+    pad, standings = filter_.pad, []
     for r in rows:
         for operation in r.does:
             pad = OPERATIONS[operation](pad)
-        found.append(Standing(pad.pump, pad.valve))
-    return found
+        standings.append(Standing(pad.pump, pad.valve))
+    return standings
 
 
 def steps_for(filter_: Filter) -> tuple[Step, ...]:

@@ -109,17 +109,17 @@ def _fine(s: Situation) -> list[str]:
 
 def _index_told(s: Situation) -> list[str]:
     """What the saturation index says where it is a target and off."""
-    off, found = off_index(s), indices_of(s)
+    off, indices = off_index(s), indices_of(s)
     if not off:
         return []
-    now, worst = found[0], (max if off > 0 else min)(found)
-    says = f"The saturation index is {now:+.1f}"
+    now, worst = indices[0], (max if off > 0 else min)(indices)
+    clause = f"The saturation index is {now:+.1f}"
     if abs(worst - now) >= 0.05:
-        says += f", and {worst:+.1f} at the temperature of the coming season"
+        clause += f", and {worst:+.1f} at the temperature of the coming season"
     if off > 0:
-        return [f"{says}: the water scales. Acid takes it down; calcium leaves only with the water."]
+        return [f"{clause}: the water scales. Acid takes it down; calcium leaves only with the water."]
     return [
-        f"{says}: the water takes calcium. Alkalinity or calcium up, or air; no base with pH in its band."
+        f"{clause}: the water takes calcium. Alkalinity or calcium up, or air; no base with pH in its band."
     ]
 
 

@@ -262,13 +262,13 @@ KINDS: dict[str, Kind] = {
 
 
 def checked(
-    kind_id: str, given: dict[str, TypedField], today: date, path: str = "details"
+    kind_id: str, fields_typed: dict[str, TypedField], today: date, path: str = "details"
 ) -> dict[str, Value]:
     """Canonical values of what was typed of a piece. Raises InvalidInput at ``{path}.{field}``."""
     kind = KINDS.get(kind_id)
     if kind is None:
         raise InvalidInput(FieldProblem("kind", "unknown_choice", "Choose what it is."))
-    values, problems = checked_fields(kind.fields, f"a {kind.label.lower()}", given, today, path)
+    values, problems = checked_fields(kind.fields, f"a {kind.label.lower()}", fields_typed, today, path)
     low, high = values.get("salt_low"), values.get("salt_high")
     if isinstance(low, float) and isinstance(high, float) and low >= high:
         problems.append(

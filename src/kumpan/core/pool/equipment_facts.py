@@ -37,8 +37,8 @@ def facts(
             maker({k: v for k, v in values.items() if isinstance(v, float)}, values, volume_l, metric, today)
         )
     if kind_id == "feeder" and "holds" in values:
-        told = dict(KINDS["feeder"].fields[1].choices)[str(values["holds"])]
-        return (Fact(f"Holds {told} and nothing else, for life. Open it upwind, pump off.", "feeder_one"),)
+        product = dict(KINDS["feeder"].fields[1].choices)[str(values["holds"])]
+        return (Fact(f"Holds {product} and nothing else, for life. Open it upwind, pump off.", "feeder_one"),)
     if kind_id == "openings":
         return tuple(_openings(values, today))
     if kind_id == "leveller":
@@ -74,7 +74,7 @@ def chlorine_ppm_day(output_g_day: float, hours_day: float, volume_l: float) -> 
 
 
 def _chlorinator(n: _Numbers, values: _Values, volume_l: float, metric: bool, today: date) -> list[Fact]:
-    told = []
+    lines = []
     if "output" in n and "hours_day" in n:
         full = chlorine_ppm_day(n["output"], n["hours_day"], volume_l)
         low, high = (100 * need / full for need in DAILY_NEED_PPM)
@@ -86,9 +86,9 @@ def _chlorinator(n: _Numbers, values: _Values, volume_l: float, metric: bool, to
                 else "it cannot make even 1 ppm"
             )
         text = f"At 100 % it makes {full:.1f} ppm a day here. A season's day takes 1 to 4 ppm: {reach}."
-        told.append(Fact(text, "cell_output", "watch" if high > 100 else "none"))
+        lines.append(Fact(text, "cell_output", "watch" if high > 100 else "none"))
     elif "output" in n:
-        told.append(
+        lines.append(
             Fact(
                 f"Running all day at 100 % it makes {chlorine_ppm_day(n['output'], 24, volume_l):.1f} ppm a"
                 " day here.",
@@ -97,14 +97,14 @@ def _chlorinator(n: _Numbers, values: _Values, volume_l: float, metric: bool, to
         )
     if "cutout" in n:
         shown = f"{n['cutout']:.0f} °C" if metric else f"{c_to_f(n['cutout']):.0f} °F"
-        told.append(Fact(f"In water below {shown} it makes nothing: dose by hand.", "cell_output"))
+        lines.append(Fact(f"In water below {shown} it makes nothing: dose by hand.", "cell_output"))
     if values.get("flow_switch") == "no":
         text = (
             "Without a flow switch a cell without flow collects hydrogen and can burst. Never run it with the"
             " pump off."
         )
-        told.append(Fact(text, "equipment_cp", "act"))
-    return told
+        lines.append(Fact(text, "equipment_cp", "act"))
+    return lines
 
 
 DAILY_NEED_PPM = (1.0, 4.0)  # ordinary demand in season, common practice
@@ -117,21 +117,21 @@ _SAND_YEARS, _DE_LB_SQ_FT, _DE_AFTER_BACKWASH = (4, 5), 0.1, 0.8  # common pract
 
 
 def _filter(n: _Numbers, values: _Values, volume_l: float, metric: bool, today: date) -> list[Fact]:
-    told, medium = [], values.get("medium")
+    lines, medium = [], values.get("medium")
     if "clean" in n:
         low, high = (n["clean"] + psi * PSI_KPA for psi in _OVER_CLEAN_PSI)
         at = f"{low:.0f} to {high:.0f} kPa" if metric else f"{low / PSI_KPA:.0f} to {high / PSI_KPA:.0f} psi"
         verb = {"cartridge": "Hose it", "sand": "Backwash", "de": "Backwash and recharge"}.get(
             str(medium), "Clean it"
         )
-        told.append(Fact(f"{verb} at {at}: 8 to 10 psi over clean.", "filter_pressure"))
+        lines.append(Fact(f"{verb} at {at}: 8 to 10 psi over clean.", "filter_pressure"))
     if medium == "de" and "area" in n:
         pounds = n["area"] / M_PER_FT**2 * _DE_LB_SQ_FT
         whole, part = (
             f"{v * G_PER_LB / 1000:.1f} kg" if metric else f"{v:.1f} lb"
             for v in (pounds, pounds * _DE_AFTER_BACKWASH)
         )
-        told.append(
+        lines.append(
             Fact(
                 f"A whole charge is {whole} of DE, {part} after a backwash. Respirator against the dust.",
                 "filter_pressure",
@@ -141,46 +141,46 @@ def _filter(n: _Numbers, values: _Values, volume_l: float, metric: bool, today: 
         since = date.fromisoformat(str(values["media"]))
         due = tuple(since.year + years for years in _SAND_YEARS)
         late = today.year > due[1]
-        told.append(
+        lines.append(
             Fact(f"Sand is due in {due[0]} or {due[1]}.", "filter_pressure", "watch" if late else "none")
         )
-    return told
+    return lines
 
 
 def _pump(n: _Numbers, values: _Values, volume_l: float, metric: bool, today: date) -> list[Fact]:
     moved = sum(n[f] * n[h] for f, h in (("flow", "hours"), ("flow_2", "hours_2")) if f in n and h in n)
-    told = []
+    lines = []
     if moved:
         turns = moved / volume_l
         wanted = "" if turns >= 1 else ": at least one is wanted, so longer hours or a higher speed"
-        told.append(
+        lines.append(
             Fact(f"{turns:.1f} turnovers a day{wanted}.", "turnover", "none" if turns >= 1 else "watch")
         )
         hours = n.get("hours", 0.0) + n.get("hours_2", 0.0)
         if hours < 8:
-            told.append(
+            lines.append(
                 Fact(f"{hours:g} hours a day; 8 are the usual least, 12 in heat.", "turnover", "watch")
             )
     elif "flow" in n:
         per = "L" if metric else "gal"
         total = volume_l if metric else l_to_gal(volume_l)
-        told.append(
+        lines.append(
             Fact(f"One turnover, {total:,.0f} {per}, takes {volume_l / n['flow']:.1f} hours.", "turnover")
         )
-    return told
+    return lines
 
 
 def _openings(values: _Values, today: date) -> list[Fact]:
-    told = []
+    lines = []
     until = values.get("cover_until")
     if isinstance(until, str):
         day = date.fromisoformat(until)
         if day < today:
-            told.append(
+            lines.append(
                 Fact("The drain cover has expired: nobody swims until it is replaced.", "drains", "act")
             )
         elif (day - today).days <= 90:
-            told.append(
+            lines.append(
                 Fact(
                     f"The drain cover expires in {(day - today).days} days: order the next.",
                     "drains",
@@ -192,8 +192,8 @@ def _openings(values: _Values, today: date) -> list[Fact]:
             "A single main drain that can be blocked traps: never all suction on it. A second drain or a"
             " vacuum release is licensed work."
         )
-        told.append(Fact(text, "drains", "watch"))
-    return told
+        lines.append(Fact(text, "drains", "watch"))
+    return lines
 
 
 def expired_cover(values: dict[str, Value], today: date) -> bool:

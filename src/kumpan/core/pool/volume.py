@@ -149,36 +149,36 @@ class VolumeInput:
     bench_high: str = ""
 
 
-def volume_of(given: VolumeInput) -> Volume:
+def volume_of(entered: VolumeInput) -> Volume:
     """The volume from however it was given, and how sure it is. Raises InvalidInput at ``volume.<field>``."""
-    within, why = WITHIN[given.sure if given.how == "typed" else given.how]
-    if given.how == "typical":
-        match = next((t for t in TYPICAL if t.id == given.typical), None)
+    within, why = WITHIN[entered.sure if entered.how == "typed" else entered.how]
+    if entered.how == "typical":
+        match = next((t for t in TYPICAL if t.id == entered.typical), None)
         if match is None:
             text = "Choose the size that is nearest."
             raise InvalidInput(FieldProblem("volume.typical", "unknown_choice", text))
         return Volume(match.volume_l, within, why)
-    if given.how == "shape":
-        return _from_shape(given)
-    return Volume(_counted_l(given), within, why)
+    if entered.how == "shape":
+        return _from_shape(entered)
+    return Volume(_counted_l(entered), within, why)
 
 
-def _counted_l(given: VolumeInput) -> float:
+def _counted_l(entered: VolumeInput) -> float:
     """Litres typed, or told by a meter or by a hose's rate and its hours."""
-    litres = {"gal": L_PER_GAL, "l": 1.0, "ft3": (M_PER_FT**3) * 1000, "m3": 1000.0}.get(given.unit)
-    if litres is None or (given.how != "meter" and given.unit not in ("gal", "l")):
+    litres = {"gal": L_PER_GAL, "l": 1.0, "ft3": (M_PER_FT**3) * 1000, "m3": 1000.0}.get(entered.unit)
+    if litres is None or (entered.how != "meter" and entered.unit not in ("gal", "l")):
         raise InvalidInput(FieldProblem("volume.unit", "unknown_unit", "Volume is in US gallons or litres."))
-    if given.how == "typed":
-        return checked_volume_l(parse_number(given.amount, "volume.amount") * litres, "volume.amount")
+    if entered.how == "typed":
+        return checked_volume_l(parse_number(entered.amount, "volume.amount") * litres, "volume.amount")
     problems: list[FieldProblem] = []
-    names = ("meter_from", "meter_to") if given.how == "meter" else ("rate", "hours")
-    first, second = (_size(given, name, _Scale(1.0, "", 1e9), problems) for name in names)
-    if not problems and given.how == "meter" and second <= first:
+    names = ("meter_from", "meter_to") if entered.how == "meter" else ("rate", "hours")
+    first, second = (_size(entered, name, _Scale(1.0, "", 1e9), problems) for name in names)
+    if not problems and entered.how == "meter" and second <= first:
         text = "The meter after filling reads more than before: swap the two?"
         problems.append(FieldProblem("volume.meter_to", "meter_backwards", text))
     if problems:
         raise InvalidInput(*problems)
-    amount = (second - first) if given.how == "meter" else first * 60 * second
+    amount = (second - first) if entered.how == "meter" else first * 60 * second
     return checked_volume_l(amount * litres, f"volume.{names[1]}")
 
 
@@ -192,11 +192,11 @@ class _Scale:
     least: float = 0.0
 
 
-def _size(given: VolumeInput, name: str, scale: _Scale, problems: list[FieldProblem]) -> float:
+def _size(entered: VolumeInput, name: str, scale: _Scale, problems: list[FieldProblem]) -> float:
     """One typed size in metres (or as it is); what is wrong goes to ``problems``."""
     field = f"volume.{name}"
     try:
-        value = parse_number(getattr(given, name), field) * scale.factor
+        value = parse_number(getattr(entered, name), field) * scale.factor
     except InvalidInput as error:
         problems += error.fields
         return 0.0
@@ -207,31 +207,31 @@ def _size(given: VolumeInput, name: str, scale: _Scale, problems: list[FieldProb
     return value
 
 
-def _from_shape(given: VolumeInput) -> Volume:
-    if given.unit not in ("ft", "m"):
+def _from_shape(entered: VolumeInput) -> Volume:
+    if entered.unit not in ("ft", "m"):
         raise InvalidInput(FieldProblem("volume.unit", "unknown_unit", "Sizes are in feet or metres."))
     problems: list[FieldProblem] = []
-    factor = M_PER_FT if given.unit == "ft" else 1.0
+    factor = M_PER_FT if entered.unit == "ft" else 1.0
 
     def size(name: str, most: float = 150.0) -> float:
-        return _size(given, name, _Scale(factor, given.unit, most), problems)
+        return _size(entered, name, _Scale(factor, entered.unit, most), problems)
 
     length = size("length")
-    outline, kind = _outline(given, length, factor, size, problems)
-    floor = _floor(given, length, size, problems)
-    steps, bench = (_flight(given, name, factor, problems) for name in ("steps", "bench"))
+    outline, kind = _outline(entered, length, factor, size, problems)
+    floor = _floor(entered, length, size, problems)
+    steps, bench = (_flight(entered, name, factor, problems) for name in ("steps", "bench"))
     if problems:
         raise InvalidInput(*problems)
     crossing = geometry.crosses_at_m(outline)
     if crossing is not None:
         text = (
-            f"The two sides meet {crossing / factor:,.1f} {given.unit} along: 0 stands only at the ends."
+            f"The two sides meet {crossing / factor:,.1f} {entered.unit} along: 0 stands only at the ends."
             " Measure at more places there."
         )
         raise InvalidInput(FieldProblem("volume.widths", "crosses_itself", text))
     for name, flight, depth in (("steps", steps, floor.points[0][1]), ("bench", bench, floor.points[-1][1])):
         if flight is not None:
-            problems += _flight_fits(name, flight, outline, depth, _Scale(factor, given.unit))
+            problems += _flight_fits(name, flight, outline, depth, _Scale(factor, entered.unit))
     if problems:
         raise InvalidInput(*problems)
     taken_off = sum(f.volume_l for f in (steps, bench) if f is not None)
@@ -247,7 +247,7 @@ def _from_shape(given: VolumeInput) -> Volume:
 
 
 def _outline(
-    given: VolumeInput,
+    entered: VolumeInput,
     length: float,
     factor: float,
     size: Callable[[str], float],
@@ -255,23 +255,23 @@ def _outline(
 ) -> tuple[geometry.Outline, str]:
     """The outline and which ``WITHIN`` speaks of it; a plain one where something is wrong."""
     plain = geometry.rectangle(length or 1.0, 1.0)
-    if given.plan == "free":
-        widths = _widths(given, factor, problems)
+    if entered.plan == "free":
+        widths = _widths(entered, factor, problems)
         return (geometry.free_form(length, widths) if not problems else plain), (
             "free" if len(widths) >= 7 else "free_few"
         )
-    if given.plan == "round":
+    if entered.plan == "round":
         return (geometry.oval(length, length) if not problems else plain), "shape"
     width = size("width")
-    second = size("width2") if given.plan == "kidney" else 0.0
-    out, along = (size("leg_out"), size("leg_along")) if given.plan == "l" else (0.0, 0.0)
+    second = size("width2") if entered.plan == "kidney" else 0.0
+    out, along = (size("leg_out"), size("leg_along")) if entered.plan == "l" else (0.0, 0.0)
     if problems:
         return plain, "shape"
-    if given.plan == "oval":
+    if entered.plan == "oval":
         return geometry.oval(length, width), "shape"
-    if given.plan == "kidney":
+    if entered.plan == "kidney":
         return geometry.kidney(length, width, second), "kidney"
-    if given.plan == "l":
+    if entered.plan == "l":
         if along >= length:
             problems.append(
                 FieldProblem(
@@ -285,11 +285,11 @@ def _outline(
 
 
 def _floor(
-    given: VolumeInput, length: float, size: Callable[[str, float], float], problems: list[FieldProblem]
+    entered: VolumeInput, length: float, size: Callable[[str, float], float], problems: list[FieldProblem]
 ) -> geometry.Floor:
     before = len(problems)
     shallow = size("shallow", _DEEPEST_M)
-    deep = size("deep", _DEEPEST_M) if given.bottom != "level" else shallow
+    deep = size("deep", _DEEPEST_M) if entered.bottom != "level" else shallow
     if len(problems) == before and deep < shallow:
         problems.append(
             FieldProblem(
@@ -298,7 +298,7 @@ def _floor(
                 "The deep end is shallower than the shallow end: swap the two?",
             )
         )
-    if given.bottom != "hopper":
+    if entered.bottom != "hopper":
         return geometry.sloped(shallow, deep, length)
     slope_from, deep_from, deep_to, wall = (
         size("slope_from", 150.0),
@@ -330,17 +330,17 @@ def _floor(
 
 
 def _flight(
-    given: VolumeInput, name: str, factor: float, problems: list[FieldProblem]
+    entered: VolumeInput, name: str, factor: float, problems: list[FieldProblem]
 ) -> geometry.Flight | None:
     """Steps or a bench as typed; None where all is empty."""
     fields = [f"{name}_{part}" for part in ("along", "out", "high")]
-    if not any(getattr(given, f).strip() for f in fields):
+    if not any(getattr(entered, f).strip() for f in fields):
         return None
     before = len(problems)
-    along, out, high = (_size(given, f, _Scale(factor, given.unit), problems) for f in fields)
+    along, out, high = (_size(entered, f, _Scale(factor, entered.unit), problems) for f in fields)
     count = 1.0
     if name == "steps":
-        count = _size(given, "steps_count", _Scale(1.0, "steps", 12, 1), problems)
+        count = _size(entered, "steps_count", _Scale(1.0, "steps", 12, 1), problems)
         if len(problems) == before and count != int(count):
             problems.append(FieldProblem("volume.steps_count", "not_whole", "A whole number of steps."))
     return geometry.Flight(along, out, high, int(count)) if len(problems) == before else None
@@ -368,15 +368,15 @@ def _flight_fits(
     ]
 
 
-def _widths(given: VolumeInput, factor: float, problems: list[FieldProblem]) -> tuple[float, ...]:
-    found = []
+def _widths(entered: VolumeInput, factor: float, problems: list[FieldProblem]) -> tuple[float, ...]:
+    sizes = []
     try:
-        parts = (part.strip(",") for part in given.widths.replace(";", " ").split())
-        found = [parse_number(part, "volume.widths") * factor for part in parts if part]
+        parts = (part.strip(",") for part in entered.widths.replace(";", " ").split())
+        sizes = [parse_number(part, "volume.widths") * factor for part in parts if part]
     except InvalidInput as error:
         problems += error.fields
         return ()
-    if len(found) < 3:
+    if len(sizes) < 3:
         problems.append(
             FieldProblem(
                 "volume.widths",
@@ -384,12 +384,12 @@ def _widths(given: VolumeInput, factor: float, problems: list[FieldProblem]) -> 
                 "At least three widths at equal steps, end to end, spaces between: 0 9 12 11 0.",
             )
         )
-    elif not all(0 <= w <= 150 for w in found) or not any(found):
+    elif not all(0 <= w <= 150 for w in sizes) or not any(sizes):
         problems.append(
             FieldProblem(
-                "volume.widths", "out_of_range", f"Widths between 0 and {150 / factor:,.0f} {given.unit}."
+                "volume.widths", "out_of_range", f"Widths between 0 and {150 / factor:,.0f} {entered.unit}."
             )
         )
-    elif len(found) > 60:
+    elif len(sizes) > 60:
         problems.append(FieldProblem("volume.widths", "too_many", "At most 60 widths."))
-    return tuple(found)
+    return tuple(sizes)

@@ -117,7 +117,7 @@ def proofs(log: list[Logged]) -> list[Proof]:
     water moved, and the rise is at least three times its combined error. A reading at an end of its method's
     scale tells nothing.
     """
-    found = []
+    usable = []
     for measure in PROVING:
         tests = [
             (i, r)
@@ -128,8 +128,8 @@ def proofs(log: list[Logged]) -> list[Proof]:
         for (i, first), (j, second) in pairwise(tests):
             proof = _proof(log[i : j + 1], first, second)
             if proof is not None:
-                found.append(proof)
-    return sorted(found, key=lambda p: (p.at, p.measure))
+                usable.append(proof)
+    return sorted(usable, key=lambda p: (p.at, p.measure))
 
 
 def _proof(stretch: list[Logged], first: Reading, second: Reading) -> Proof | None:

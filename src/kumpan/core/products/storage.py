@@ -141,8 +141,8 @@ def _apart(products: list[Product], families: list[str]) -> tuple[Apart, ...]:
     """Families that clash, the worst first."""
     members = {f: tuple(p for p in products if family_of(p.id) == f) for f in families}
     pairs = [(a, b, _CLASHES.get(frozenset((a, b)))) for a, b in combinations(families, 2)]
-    found = [Apart(members[a], members[b], clash) for a, b, clash in pairs if clash]
-    return tuple(sorted(found, key=lambda x: _WORST.index(x.clash.harm)))
+    clashes = [Apart(members[a], members[b], clash) for a, b, clash in pairs if clash]
+    return tuple(sorted(clashes, key=lambda x: _WORST.index(x.clash.harm)))
 
 
 def _fewest(families: list[str]) -> list[list[str]]:

@@ -48,20 +48,20 @@ def doubtful_readings(
 
     Values in canonical units, errors 95 %. Common practice; the three sigmas are our own.
     """
-    found = _bleached(water, read)
+    signs = _bleached(water, read)
     for measure, r in read.items():
-        found += _off_scale(measure, r)
+        signs += _off_scale(measure, r)
     for measure, (before, error) in expected.items():
         now = value_of(water, measure) if MEASURES[measure].dilutes else None
         if now is not None:
-            found += _unexplained(measure, now, before, error, read.get(measure))
-    if _by_panel(read.get("salt")) and not any("raise_salt" in d.holds_back for d in found):
+            signs += _unexplained(measure, now, before, error, read.get(measure))
+    if _by_panel(read.get("salt")) and not any("raise_salt" in d.holds_back for d in signs):
         text = (
             "A chlorinator's panel only estimates salt. Test it with strips, drops or a meter before adding"
             " any."
         )
-        found.append(Doubtful("salt", text, frozenset({"raise_salt"})))
-    return found
+        signs.append(Doubtful("salt", text, frozenset({"raise_salt"})))
+    return signs
 
 
 def _by_panel(read: Read | None) -> bool:
@@ -70,7 +70,7 @@ def _by_panel(read: Read | None) -> bool:
 
 def _bleached(water: WaterState, read: Mapping[str, Read]) -> list[Doubtful]:
     """Chlorine so high that it upsets the dyes of other tests, or of its own."""
-    fc, found = water.fc_ppm, []
+    fc, signs = water.fc_ppm, []
     if fc is None:
         return []
     if fc > BLEACHES_TESTS_FC_PPM and (water.ph is not None or water.ta_ppm is not None):
@@ -78,14 +78,14 @@ def _bleached(water: WaterState, read: Mapping[str, Read]) -> list[Doubtful]:
             "Chlorine above 10 ppm upsets the dyes of the pH and alkalinity tests. Take them again once it is"
             " down; no acid or base until then."
         )
-        found.append(Doubtful("ph", text, PH_WORK))
+        signs.append(Doubtful("ph", text, PH_WORK))
     if fc < _FLASH_BELOW_PPM and "fc" in read and METHODS[read["fc"].method].flashes:
         text = (
             "If the sample flashed pink and went clear, chlorine is very high, not none: thin the sample with"
             " bottled water and read again first."
         )
-        found.append(Doubtful("fc", text))
-    return found
+        signs.append(Doubtful("fc", text))
+    return signs
 
 
 def _unexplained(measure: str, now: float, before: float, error: float, read: Read | None) -> list[Doubtful]:

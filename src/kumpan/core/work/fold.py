@@ -68,8 +68,8 @@ def _first_done(start: Start, heard: _Heard) -> datetime:
     """The first instant at which every step was closed."""
     instants = {e.at for e in heard.entries} | {m.at for m in heard.marks}
     instants |= {b.until for b in _steps(start, heard) if b.until is not None}
-    found = (at for at in sorted(instants) if all(b.closed_at for b in _steps(start, heard.until(at))))
-    return next(found, start.at)
+    closings = (at for at in sorted(instants) if all(b.closed_at for b in _steps(start, heard.until(at))))
+    return next(closings, start.at)
 
 
 def _missed(became: Became) -> Became:

@@ -1,7 +1,7 @@
 """Queries, one module a noun. Every one that reaches a pool names the account it must belong to."""
 
 from kumpan.store.queries.accounts import first_account, lock_account
-from kumpan.store.queries.base import found
+from kumpan.store.queries.base import existing
 from kumpan.store.queries.files import idle_files, photo
 from kumpan.store.queries.jobs import ended_jobs, job, jobs
 from kumpan.store.queries.log import (
@@ -57,9 +57,9 @@ __all__ = [
     "event",
     "events_by_id",
     "events_page",
+    "existing",
     "first_account",
     "first_event_at",
-    "found",
     "idle_files",
     "job",
     "jobs",

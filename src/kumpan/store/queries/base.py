@@ -7,7 +7,7 @@ from kumpan.core.errors import NotFound
 T = TypeVar("T")
 
 
-def found(row: T | None, what: str) -> T:
+def existing(row: T | None, what: str) -> T:
     """The row, or NotFound of what it would have been."""
     if row is None:
         raise NotFound(what.replace("_", " "))

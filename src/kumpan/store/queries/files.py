@@ -6,7 +6,7 @@ from uuid import UUID
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from kumpan.store.queries.base import found
+from kumpan.store.queries.base import existing
 from kumpan.store.tables.files import FileRow, PhotoRow
 from kumpan.store.tables.jobs import Job
 
@@ -20,7 +20,7 @@ def idle_files(session: Session, before: datetime) -> list[UUID]:
 
 def photo(session: Session, account_id: UUID, photo_id: UUID) -> PhotoRow:
     """One photo of the account, taken off or not. Raises NotFound for any other."""
-    return found(
+    return existing(
         session.scalars(
             select(PhotoRow).where(PhotoRow.id == photo_id, PhotoRow.account_id == account_id)
         ).first(),

@@ -6,14 +6,14 @@ from uuid import UUID
 from sqlalchemy import or_, select
 from sqlalchemy.orm import Session
 
-from kumpan.store.queries.base import found
+from kumpan.store.queries.base import existing
 from kumpan.store.tables.jobs import Job
 
 
 def job(session: Session, account_id: UUID, job_id: UUID, lock: bool = False) -> Job:
     """One job of the account. Raises NotFound for any other."""
     query = select(Job).where(Job.id == job_id, Job.account_id == account_id)
-    return found(session.scalars(query.with_for_update() if lock else query).first(), "job")
+    return existing(session.scalars(query.with_for_update() if lock else query).first(), "job")
 
 
 def jobs(session: Session, account_id: UUID, most: int) -> list[Job]:

@@ -12,7 +12,7 @@ from sqlalchemy.orm.attributes import set_committed_value
 from kumpan.core.errors import Conflict
 from kumpan.core.log.entry import LogEntry
 from kumpan.core.log.kinds import KINDS, unlisted_kinds
-from kumpan.store.queries.base import found
+from kumpan.store.queries.base import existing
 from kumpan.store.tables.log import DoseRow, EntryRow, Event, ReadingRow, detail_tables
 from kumpan.store.tables.pools import Pool
 
@@ -24,7 +24,9 @@ def event(
     query = select(Event).join(Pool).where(Event.id == event_id, Pool.account_id == account_id)
     if kind:
         query = query.where(Event.kind == kind)
-    return found(session.scalars(query.with_for_update(of=Event) if lock else query).first(), kind or "event")
+    return existing(
+        session.scalars(query.with_for_update(of=Event) if lock else query).first(), kind or "event"
+    )
 
 
 def repeated(session: Session, pool: Pool, event_id: UUID, kind: str) -> Event | None:

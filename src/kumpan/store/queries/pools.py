@@ -5,7 +5,7 @@ from uuid import UUID
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from kumpan.store.queries.base import found
+from kumpan.store.queries.base import existing
 from kumpan.store.tables.pools import EquipmentRow, Pool
 
 
@@ -18,7 +18,7 @@ def pools(session: Session, account_id: UUID, archived: bool = False) -> list[Po
 def pool(session: Session, account_id: UUID, pool_id: UUID, lock: bool = False) -> Pool:
     """One pool of the account. Raises NotFound for any other."""
     query = select(Pool).where(Pool.id == pool_id, Pool.account_id == account_id)
-    return found(session.scalars(query.with_for_update() if lock else query).first(), "pool")
+    return existing(session.scalars(query.with_for_update() if lock else query).first(), "pool")
 
 
 def equipment(session: Session, account_id: UUID, equipment_id: UUID, lock: bool = False) -> EquipmentRow:
@@ -28,7 +28,7 @@ def equipment(session: Session, account_id: UUID, equipment_id: UUID, lock: bool
         .join(Pool, Pool.id == EquipmentRow.pool_id)
         .where(EquipmentRow.id == equipment_id, Pool.account_id == account_id)
     )
-    return found(
+    return existing(
         session.scalars(query.with_for_update(of=EquipmentRow) if lock else query).first(),
         "piece of equipment",
     )

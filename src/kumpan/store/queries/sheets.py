@@ -8,7 +8,7 @@ from sqlalchemy import or_, select
 from sqlalchemy.orm import Session, noload
 
 from kumpan.core.log.kinds import KINDS
-from kumpan.store.queries.base import found
+from kumpan.store.queries.base import existing
 from kumpan.store.queries.log import with_details
 from kumpan.store.tables.log import DoseRow, Event, MarkRow, ReadingRow
 from kumpan.store.tables.pools import Pool
@@ -26,7 +26,7 @@ def sheet(session: Session, account_id: UUID, sheet_id: UUID, lock: bool = False
         .join(Pool)
         .where(Event.id == sheet_id, Pool.account_id == account_id, Event.deleted_at.is_(None))
     )
-    row = found(session.scalars(query.with_for_update(of=SheetRow) if lock else query).first(), "sheet")
+    row = existing(session.scalars(query.with_for_update(of=SheetRow) if lock else query).first(), "sheet")
     with_details(session, [row])
     return row
 

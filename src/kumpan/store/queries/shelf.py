@@ -9,7 +9,7 @@ from sqlalchemy.orm import Session
 from kumpan.core.dosing.request import AtHand
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.products.decay import ages, strength_today
-from kumpan.store.queries.base import found
+from kumpan.store.queries.base import existing
 from kumpan.store.tables.log import DoseRow, Event
 from kumpan.store.tables.pools import Pool
 from kumpan.store.tables.shelf import ShelfItem
@@ -24,7 +24,9 @@ def shelf(session: Session, account_id: UUID) -> list[ShelfItem]:
 def shelf_item(session: Session, account_id: UUID, item_id: UUID, lock: bool = False) -> ShelfItem:
     """One item of the account's shelf, taken off or not. Raises NotFound for any other."""
     query = select(ShelfItem).where(ShelfItem.id == item_id, ShelfItem.account_id == account_id)
-    return found(session.scalars(query.with_for_update() if lock else query).first(), "product on the shelf")
+    return existing(
+        session.scalars(query.with_for_update() if lock else query).first(), "product on the shelf"
+    )
 
 
 def poured_since_count(session: Session, account_id: UUID) -> dict[UUID, float]:

@@ -135,13 +135,13 @@ def present_water(traits: PoolTraits, log: Iterable[Observation], now: datetime)
 def estimates(traits: PoolTraits, log: Iterable[Observation], times: list[datetime]) -> list[Present]:
     """The estimate at each of these instants (ascending), each from the entries up to it alone."""
     entries = sorted(log, key=lambda e: (e.at, e.id))
-    state, found, i = _Filter(traits), [], 0
+    state, answers, i = _Filter(traits), [], 0
     for at in times:
         while i < len(entries) and entries[i].at <= at:
             state.take(entries[i])
             i += 1
-        found.append(state.at(at))
-    return found
+        answers.append(state.at(at))
+    return answers
 
 
 class _Filter:
