@@ -414,6 +414,20 @@ def test_drop_counts_visits_and_what_is_seen(client: TestClient, pool: dict) -> 
     # No time for acid and chlorine both; what is left is said, not planned.
     assert [s["role"] for s in short["steps"] if s["kind"] == "add"] == ["raise_fc"]
     assert any("acid" in one["sentence"] for one in short["later"])
+    problem(
+        client.post(f"{url}/plan-previews", json={"readings": [], "visits_days": [7, 3]}),
+        422,
+        "not_ascending",
+        "visits_days",
+    )
+    soon, in_a_week = (
+        client.post(
+            f"{url}/plan-previews", json={"readings": readings(**LOW), "stay_min": 15, "visits_days": days}
+        ).json()["plan"]["later"]
+        for days in ([2, 7], [7])
+    )
+    acid = [next(one["sentence"] for one in later if "acid" in one["sentence"]) for later in (soon, in_a_week)]
+    assert acid[0].startswith("In 2 days, if pH") and acid[1].startswith("In a week, if pH")
     fine = {"readings": readings(fc="4", ph="7.5", ta="90", ch="220", cya="40")}
     by_wish = [
         client.post(f"{url}/plan-previews", json=fine | wish).json()["plan"]

@@ -372,6 +372,7 @@ wild = {
             "school": st.sampled_from(["flat_band", "public_code"]),
             "products": st.lists(st.fixed_dictionaries({"id": st.sampled_from(list(PRODUCTS))}), max_size=3),
             "stay_min": st.integers(1, 90),
+            "next_visits_days": st.lists(st.floats(0.5, 60), max_size=3),
         },
     ),
     "speciation": st.fixed_dictionaries(

@@ -517,6 +517,57 @@ def test_a_cell_under_its_aim_is_set_by_its_rated_output() -> None:
     assert "65 % for 8 h" in text and "30 %" in text
 
 
+@pytest.mark.parametrize(
+    ("fed_week", "dial", "fc", "told"),
+    [
+        # By hand: a 3-inch tablet (226.8 g, 90 %) is 204.1 g of chlorine, 3.0 ppm in 18,000 gal (68,137 L). Three
+        # a week are 1.28 a day; FC 0.5 under an aim of 4.0 asks 1.75 more: 7.1 tablets, 2.36 times the dial.
+        (
+            3,
+            (4.0, 10.0),
+            0.5,
+            "about 7 3-inch tablets a week in the feeder, topped up twice. Its dial from 4 to 9.5,",
+        ),
+        (3, (4.0, 6.0), 0.5, "Its dial from 4 to 6,"),  # its highest mark
+        (
+            3,
+            (4.0, 10.0),
+            3.95,
+            "about 3 3-inch tablets a week in the feeder, topped up twice. Its dial stays at 4.",
+        ),
+        (3, None, 0.5, "one mark lower if more than half are left"),
+        (
+            None,
+            (4.0, 10.0),
+            0.5,
+            "about 5 3-inch tablets a week in the feeder, topped up twice. Its dial: one mark",
+        ),
+    ],
+)
+def test_tablets_and_the_dial_follow_what_the_feeder_was_given(
+    fed_week: int | None, dial: tuple[float, float] | None, fc: float, told: str
+) -> None:
+    pool = PoolTraits(gal_to_l(18_000), "vinyl", "tablets", "in_ground", feeder_dial=dial)
+    water = WaterState(fc, 0.0, 7.5, 100, 150, 35, 1000, 27.0)
+    request = asked(pool, water, trichlor_g_day=fed_week and fed_week * 226.796 / 7)
+    assert told in next(one.sentence for one in make_plan(request).later if one.role == "hold")
+
+
+@pytest.mark.parametrize(
+    ("visits", "days"),
+    [((7,), [7, 14]), ((3, 7), [3, 7]), ((2, 4, 7), [2, 4]), ((28,), [28, 56])],
+)
+def test_what_follows_waits_for_the_visits_that_are_known(visits: tuple[int, ...], days: list[int]) -> None:
+    # Low in alkalinity and calcium: calcium has a visit of its own, a day or more after a carbonate.
+    low = WaterState(2.0, 0.0, 7.4, 50, 100, 40, 1000, 27.0)
+    plaster = replace(VINYL, surface="plaster")
+    plan = make_plan(asked(plaster, low, stay_min=20, visits_min=tuple(v * 1440 for v in visits)))
+    later = sorted(
+        {one.at_min / 1440 for one in plan.later if one.role in ("raise_ta", "raise_ch", "raise_cya")}
+    )
+    assert later and set(later) <= set(days) and later[0] == days[0]
+
+
 def test_the_logs_own_pace_takes_the_place_of_the_usual_demand() -> None:
     # Half a day's chlorine lost: at the aim of 4 that is 2.0 ppm by exp(-0.69); a tenth is 0.4 (its definition).
     water = replace(FINE, fc_ppm=4.0)
@@ -578,10 +629,12 @@ def test_calcium_inside_its_band_is_raised_by_wish_alone(water: dict, wished_ppm
 @pytest.mark.parametrize(
     ("water", "fill_ch_ppm", "season_c", "role"),
     [
-        # -0.41 where 1.3 times the calcium is enough, and alkalinity is at its aim.
-        ({"ta_ppm": 98.0, "temp_c": 12.0}, None, None, "raise_ch"),
-        # The fill water brings calcium by itself: air.
-        ({"ta_ppm": 98.0, "temp_c": 12.0}, 320.0, None, "aerate"),
+        # -0.38 where 1.3 times the calcium is enough, alkalinity is at its aim, and pH has no room for air.
+        ({"ph": 7.55, "ta_ppm": 98.0, "temp_c": 6.0}, None, None, "raise_ch"),
+        # At pH 7.4 air alone is the least change: a third of pH's span, where calcium takes near half of its.
+        ({"ta_ppm": 98.0, "temp_c": 12.0}, None, None, "aerate"),
+        # The fill water brings calcium by itself, and pH has no room: alkalinity, though it takes more.
+        ({"ph": 7.55, "ta_ppm": 85.0, "temp_c": 6.0}, 320.0, None, "raise_ta"),
         # Calcium stands at the most it is raised to: alkalinity.
         ({"ta_ppm": 82.0, "ch_ppm": 300.0, "temp_c": 10.0}, None, None, "raise_ta"),
         # Fine today at 79 F, -0.5 when the pool lies at 45 F.

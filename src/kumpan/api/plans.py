@@ -30,10 +30,14 @@ class ProductChoice(Body):
     strength: float | None = None
 
 
+VisitDays = Annotated[float, Field(gt=0, le=90, allow_inf_nan=False)]
+
+
 class TermsBody(Body):
     """What a plan is asked with beside readings: products for roles, another school to look at, what is seen
-    at the pool. stay_min: a technician's minutes on site; None for an owner. hold_days: days a chlorine dose
-    is to last; closed_pool: nobody swims until a reading; drain_later: a drain that is due is put off;
+    at the pool. stay_min: a technician's minutes on site, None for an owner; visits_days: days from now
+    at which they come again, the last beginning the same rhythm anew. hold_days: days a chlorine dose is to
+    last; closed_pool: nobody swims until a reading; drain_later: a drain that is due is put off;
     raise_calcium: calcium inside its band is raised to its aim.
     """
 
@@ -41,6 +45,7 @@ class TermsBody(Body):
     school: Id | None = None
     seen: Annotated[list[Id], Field(max_length=10)] = []
     stay_min: Annotated[int, Field(ge=1, le=600)] | None = None
+    visits_days: Annotated[list[VisitDays], Field(max_length=10)] = []
     hold_days: Annotated[float, Field(ge=0, le=60, allow_inf_nan=False)] = 0.0
     closed_pool: bool = False
     drain_later: bool = False
@@ -52,10 +57,15 @@ class TermsBody(Body):
             raise InvalidInput(FieldProblem("school", "unknown_choice", "Choose one of the schools."))
         if any(c not in SEEN for c in self.seen):
             raise InvalidInput(FieldProblem("seen", "unknown_choice", "Kumpan does not know this condition."))
+        if self.visits_days != sorted(set(self.visits_days)):
+            raise InvalidInput(
+                FieldProblem("visits_days", "not_ascending", "Name the visits in their order.")
+            )
         return Terms(
             self.school,
             frozenset(self.seen),
             self.stay_min,
+            tuple(self.visits_days),
             self.hold_days,
             self.closed_pool,
             self.drain_later,

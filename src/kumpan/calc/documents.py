@@ -198,6 +198,9 @@ class Pool(_Document):
     heater: bool = False
     ground_water: Literal["low", "high", "unknown"] = "unknown"
     cell_g_day: Positive | None = None
+    tablets_3in_week: Positive | None = None
+    feeder_dial: Annotated[float, Field(ge=0.5, le=50, allow_inf_nan=False)] | None = None
+    feeder_dial_most: Annotated[float, Field(ge=1, le=50, allow_inf_nan=False)] = 10.0
     cell_percent: Annotated[float, Field(ge=0, le=100, allow_inf_nan=False)] | None = None
     cell_hours: Annotated[float, Field(gt=0, le=24, allow_inf_nan=False)] | None = None
 
@@ -227,6 +230,9 @@ MethodId = Literal[
 ]
 
 
+VisitDays = Annotated[float, Field(gt=0, le=90, allow_inf_nan=False)]
+
+
 class Plan(_Document):
     """What ``plan`` takes."""
 
@@ -241,6 +247,7 @@ class Plan(_Document):
     strength_within: Annotated[float, Field(ge=0, le=0.5, allow_inf_nan=False)] = 0.05
     seen: Annotated[list[str], Field(max_length=10)] = []
     stay_min: Annotated[int, Field(ge=1, le=600)] | None = None
+    next_visits_days: Annotated[list[VisitDays], Field(min_length=1, max_length=10)] = [7.0]
     hold_days: Annotated[float, Field(ge=0, le=60, allow_inf_nan=False)] = 0.0
     closed_pool: bool = False
     drain_later: bool = False

@@ -13,7 +13,7 @@ from kumpan.core.guidance.conditions import SEEN
 from kumpan.core.guidance.own_targets import checked_override
 from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.products.catalogue import PRODUCTS
-from kumpan.core.units import f_to_c, gal_to_l
+from kumpan.core.units import DAY_MIN, G_PER_UNIT, f_to_c, gal_to_l
 from kumpan.core.water.measures import MEASURES
 from kumpan.core.water.methods import METHODS
 from kumpan.core.water.state import WaterState, value_of, with_measures
@@ -88,6 +88,8 @@ def _request(d: Plan) -> PlanRequest:
             "unknown_choice",
             f"Kumpan does not know “{unknown[0][:40]}”. It knows: {', '.join(SEEN)}.",
         )
+    if d.next_visits_days != sorted(set(d.next_visits_days)):
+        raise refuse("next_visits_days", "not_ascending", "Name the visits in their order.")
     try:
         at = datetime.fromisoformat(d.at)
     except ValueError:
@@ -105,11 +107,13 @@ def _request(d: Plan) -> PlanRequest:
         strength_95=d.strength_within,
         seen=frozenset(d.seen),
         stay_min=d.stay_min,
+        visits_min=tuple(round(days * DAY_MIN) for days in d.next_visits_days),
         hold_days=d.hold_days,
         closed_pool=d.closed_pool,
         drain_later=d.drain_later,
         raise_calcium=d.raise_calcium,
         season_temp_c=None if d.season_temp_f is None else f_to_c(d.season_temp_f),
+        trichlor_g_day=d.pool.tablets_3in_week and d.pool.tablets_3in_week * G_PER_UNIT["tablet_3in"] / 7,
         tc_ppm=d.water.tc_ppm,
     )
 
@@ -151,6 +155,7 @@ def _traits(d: Plan) -> PoolTraits:
         heater=p.heater,
         low_ground_water=p.ground_water == "low",
         cell_g_day=p.cell_g_day,
+        feeder_dial=None if p.feeder_dial is None else (p.feeder_dial, p.feeder_dial_most),
         cell_setting=None
         if p.cell_percent is None or p.cell_hours is None
         else (p.cell_percent, p.cell_hours),

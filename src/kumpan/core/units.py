@@ -8,6 +8,7 @@ L_PER_GAL = 3.785411784  # US liquid gallon, exact by definition
 G_PER_LB = 453.59237  # avoirdupois pound, exact by definition
 G_PER_OZ = G_PER_LB / 16
 ML_PER_FL_OZ = 29.5735295625  # US fluid ounce, exact by definition
+DAY_MIN = 24 * 60
 M_PER_FT = 0.3048  # international foot, exact by definition
 
 # What a person may pour with. Factors to grams or millilitres. The bag and tablet

@@ -25,6 +25,8 @@ def traits_of(
     """
     settings = pool.settings or {}
     cell = next((e.details for e in pool.equipment if e.kind == "chlorinator"), {})
+    feeder = next((e.details for e in pool.equipment if e.kind == "feeder"), {})
+    dial, dial_most = feeder.get("dial"), feeder.get("dial_most")
     held = [e.details["holds"] for e in pool.equipment if e.kind == "feeder" and "holds" in e.details]
     low, high = cell.get("salt_low"), cell.get("salt_high")
     return PoolTraits(
@@ -42,6 +44,7 @@ def traits_of(
         cell_salt_ppm=None if low is None or high is None else (float(low), float(high)),
         cell_salt_aim_ppm=None if (aim := cell.get("salt_aim")) is None else float(aim),
         feeder_held=str(held[0]) if held else None,
+        feeder_dial=None if dial is None or dial_most is None else (float(dial), float(dial_most)),
         label_fc_ppm=settings.get("label_fc_ppm"),
         heater=any(e.kind == "heater" for e in pool.equipment),
         low_ground_water=settings.get("ground_water") == "low",

@@ -2557,6 +2557,11 @@ export interface components {
             /** Stay Min */
             stay_min?: number | null;
             /**
+             * Visits Days
+             * @default []
+             */
+            visits_days: number[];
+            /**
              * Hold Days
              * @default 0
              */
@@ -2750,6 +2755,11 @@ export interface components {
             seen: string[];
             /** Stay Min */
             stay_min?: number | null;
+            /**
+             * Visits Days
+             * @default []
+             */
+            visits_days: number[];
             /**
              * Hold Days
              * @default 0

@@ -20,6 +20,8 @@ from kumpan.store.water import present_of, traits_of
 _MATTERS = timedelta(days=7)
 # The coming season: what a year ago the next three months brought (our own).
 _YEAR, _SEASON = timedelta(days=365), timedelta(days=90)
+# Over how long the tablets given to a feeder tell its pace (our own).
+_FED = timedelta(days=28)
 
 
 def _closed_by(pool: Pool, today: date) -> frozenset[str]:
@@ -63,6 +65,14 @@ def _cell_setting(context: Context, pool: Pool) -> tuple[float, float] | None:
     usual = next((e.details.get("hours_day") for e in pool.equipment if e.kind == "chlorinator"), None)
     hours = hours if hours is not None else usual
     return None if percent is None or hours is None else (percent, float(hours))
+
+
+def _trichlor_g_day(context: Context, pool: Pool) -> float | None:
+    """What a feeder was given a day, where the log tells."""
+    if pool.chlorine_source != "tablets":
+        return None
+    given_g = queries.poured_over(context.session, pool.id, "trichlor-90", _FED, context.now)
+    return None if given_g is None else given_g / _FED.days
 
 
 def _typed(readings: list[Reading]) -> dict[str, float]:
@@ -115,6 +125,7 @@ def plan_request(
         at_hand=queries.at_hand(context.session, context.account.id, context.now),
         seen=terms.seen | _closed_by(pool, here.date()),
         stay_min=terms.stay_min,
+        visits_min=terms.visits_min,
         hold_days=terms.hold_days,
         closed_pool=terms.closed_pool,
         drain_later=terms.drain_later,
@@ -122,6 +133,7 @@ def plan_request(
         poured_h=_poured_h(context, pool),
         fc_loss_a_day=present.fc_loss_a_day,
         ph_rise_a_day=present.ph_rise_a_day,
+        trichlor_g_day=_trichlor_g_day(context, pool),
         season_temp_c=_season_temp_c(context, pool),
         sunset=_sunset(pool, here),
         currency=context.account.currency,

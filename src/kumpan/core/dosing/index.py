@@ -9,7 +9,7 @@ from kumpan.core.dosing.situation import Situation
 from kumpan.core.dosing.uncertainty import sure_margin
 from kumpan.core.guidance.targets import INDEX_HIGH, INDEX_HIGH_PUBLIC, INDEX_LOW
 from kumpan.core.water.implausible import PH_WORK
-from kumpan.core.water.state import WaterState, amount_to_ph, apply
+from kumpan.core.water.state import WaterState, aerated, amount_to_ph, apply
 
 # The pH that acid may steer to against scale, the highest first: inside the ideal 7.4 to 7.6 where that does.
 _PH_STEPS = (7.7, 7.6, 7.5, 7.4)
@@ -18,7 +18,7 @@ _CH_MOST_PPM = 300.0
 # Soft water is lifted past the edge of the band by this much, as amounts are rounded down (our own).
 _PAST_LOW = 0.05
 # What each may move by between the ends that people use: by their share of it changes are compared (our own).
-_SPAN = {"ta": 60.0, "ch": 200.0}
+_SPAN = {"ph": 0.6, "ta": 60.0, "ch": 200.0}
 
 
 def indices_of(s: Situation, water: WaterState | None = None) -> list[float]:
@@ -100,15 +100,22 @@ class _Means:
 
 
 def _against_soft_water(s: Situation, off: float) -> Act | None:
-    """The least change of alkalinity or calcium that lifts the index to its band, of those that can the one
-    alone; air where neither has room, as its pace is not known; no base with pH in band.
+    """The least change of pH by air, of alkalinity or of calcium that lifts the index to its band, of those
+    that can the one alone; no base with pH in band.
     """
-    ways = _ways_up(s, off)
+    ways = [*_air(s), *_ways_up(s, off)]
     if not ways:
-        ph, goal = s.water.ph, AERATE_TO_PH
-        return Act(AERATE, to_ph=goal) if ph is not None and goal - ph > max(s.u95("ph"), 0.1) else None
+        return None
     enough = [way for way in ways if min(indices_of(s, _after(s, way.act)), default=0.0) >= INDEX_LOW - 0.01]
     return min(enough or ways, key=lambda way: way.share).act
+
+
+def _air(s: Situation) -> list[_Means]:
+    """Air, to the pH at which aeration stops, where pH reads clearly under that: it brings nothing in."""
+    ph, goal = s.water.ph, AERATE_TO_PH
+    if ph is None or goal - ph <= max(s.u95("ph"), 0.1):
+        return []
+    return [_Means(Act(AERATE, to_ph=goal), (goal - ph) / _SPAN["ph"])]
 
 
 def _ways_up(s: Situation, off: float) -> list[_Means]:
@@ -136,4 +143,6 @@ def _calcium_top(s: Situation) -> float | None:
 
 def _after(s: Situation, act: Act) -> WaterState:
     """The water an act leaves."""
+    if act.product is None:
+        return aerated(s.water, act.to_ph or AERATE_TO_PH)
     return apply(s.water, act.change(s.traits.volume_l).spent)

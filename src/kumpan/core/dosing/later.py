@@ -12,11 +12,11 @@ from kumpan.core.dosing.request import AtHand, Later, PlanRequest, Total
 from kumpan.core.dosing.situation import Situation
 from kumpan.core.dosing.supply import feeder_forbids, lacking
 from kumpan.core.dosing.uncertainty import Doubts
-from kumpan.core.dosing.visit import DAY_MIN, PH_AFTER_STABILIZER_MIN, choose, deciding_min
-from kumpan.core.machines.output import cell_ppm_day, cell_setting_for, tablets_a_week
+from kumpan.core.dosing.visit import PH_AFTER_STABILIZER_MIN, choose, deciding_min
+from kumpan.core.machines.output import cell_ppm_day, cell_setting_for, dial_for, tablets_a_week
 from kumpan.core.phrasing import following
 from kumpan.core.products.catalogue import PRODUCTS, form_of
-from kumpan.core.units import G_PER_UNIT
+from kumpan.core.units import DAY_MIN, G_PER_UNIT
 from kumpan.core.water.measures import MEASURE_OF_ROLE, MEASURES
 from kumpan.core.water.state import WaterState, aerated, apply, value_of
 
@@ -88,12 +88,20 @@ def _rounds(s: Situation, now: dict[str, Act], after: WaterState, decided_min: i
 
 
 def _visit_from(s: Situation, at_min: int) -> int:
-    """Minutes from now of the first visit from then on: a technician comes again every so often, an owner is
-    there.
+    """Minutes from now of the first visit from then on: a technician comes on the days that are known and
+    in their rhythm after those, an owner is there.
+
+    >>> from types import SimpleNamespace as Of
+    >>> twice_a_week = Of(request=Of(stay_min=20, visits_min=(3 * DAY_MIN, 7 * DAY_MIN)))
+    >>> [_visit_from(twice_a_week, days * DAY_MIN) / DAY_MIN for days in (1, 3, 4, 8, 14)]
+    [3.0, 3.0, 7.0, 10.0, 14.0]
     """
     if s.request.stay_min is None:
         return at_min
-    return math.ceil(at_min / s.request.next_visit_min) * s.request.next_visit_min
+    visits = s.request.visits_min
+    period = visits[-1]
+    begun = (at_min - 1) // period * period
+    return begun + next(visit for visit in visits if begun + visit >= at_min)
 
 
 def _put_off_to(
@@ -260,9 +268,22 @@ def _tablet_text(s: Situation) -> str:
     if s.traits.is_small_soft:
         return ""
     per = PRODUCTS["trichlor-90"].change_per_unit(s.traits.volume_l)
-    zero = WaterState(fc_ppm=0)
-    each = apply(zero, per * G_PER_UNIT[unit]).fc_ppm or 1.0
-    return following.tablets(tablets_a_week(s.demand_ppm, each), large, s.demand_ppm)
+    each = apply(WaterState(fc_ppm=0), per * G_PER_UNIT[unit]).fc_ppm or 1.0
+    wanted, dial = s.demand_ppm, None
+    if s.request.trichlor_g_day:
+        fed = apply(WaterState(fc_ppm=0), per * s.request.trichlor_g_day).fc_ppm or 0.0
+        wanted = max(0.5 * fed, fed + _missing_a_day(s))
+        if s.traits.feeder_dial is not None:
+            dial = s.traits.feeder_dial[0], dial_for(wanted, fed, *s.traits.feeder_dial)
+    return following.tablets(tablets_a_week(wanted, each), large, wanted, dial)
+
+
+def _missing_a_day(s: Situation) -> float:
+    """By how much more a day, ppm, what feeds must feed: what is short of the aim or over it, within two days
+    (our own).
+    """
+    aim = s.bands["fc"].aim
+    return 0.0 if aim is None or s.water.fc_ppm is None else (aim - s.water.fc_ppm) / 2
 
 
 def _cell_text(s: Situation) -> str:
@@ -276,9 +297,8 @@ def _cell_text(s: Situation) -> str:
     if rated is None or setting is None:
         return following.cell_up()
     made = cell_ppm_day(rated, *setting, s.traits.volume_l)
-    # It made less than was used: as much more as is missing within two days (our own), or the ordinary
-    # demand.
-    wanted = max(made + (band.aim - fc) / 2, s.demand_ppm)
+    # It made less than was used: as much more as is missing, or the ordinary demand.
+    wanted = max(made + _missing_a_day(s), s.demand_ppm)
     percent, hours = cell_setting_for(wanted, rated, setting[1] or 8.0, s.traits.volume_l)
     return following.cell_to(percent, hours, setting, wanted)
 

@@ -12,10 +12,11 @@ from kumpan.core.dosing.request import Alternative, DosePlan, PlanRequest, Step
 from kumpan.core.dosing.simulate import drain, pour, swim, test_steps, wait_step
 from kumpan.core.dosing.situation import Situation
 from kumpan.core.dosing.supply import alternatives, lacking
-from kumpan.core.dosing.visit import DAY_MIN, awake, choose, place, tests_after
+from kumpan.core.dosing.visit import awake, choose, place, tests_after
 from kumpan.core.phrasing import verdict
 from kumpan.core.phrasing.rows import BLEACHED, retest_step, thinned_step
 from kumpan.core.products.catalogue import PRODUCTS
+from kumpan.core.units import DAY_MIN
 from kumpan.core.water.state import Change, WaterState, apply
 
 

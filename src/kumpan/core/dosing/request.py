@@ -7,11 +7,12 @@ from typing import Literal
 from kumpan.core.amounts import Amount, OwnMeasure, System
 from kumpan.core.guidance.targets import Band
 from kumpan.core.pool.traits import PoolTraits
+from kumpan.core.units import DAY_MIN
 from kumpan.core.water.implausible import Read
 from kumpan.core.water.state import WaterState, value_of
 
 # Stored with every accepted plan; changes when a rule, band or product changes what is asked.
-RULE_VERSION = "2026-11-26.3"
+RULE_VERSION = "2026-11-26.4"
 # The first rules that plan one visit at a time: plans of earlier ones are looked at, not followed.
 _FIRST_BY_VISIT = "2026-11-26.1"
 
@@ -59,18 +60,19 @@ class AtHand:
 class PlanRequest:
     """Everything a plan follows from.
 
-    now: aware, in the pool's own zone; choices: role -> product; u95: 95 % uncertainty of the
-    readings, none being exact; age_days: for measures carried from the log, how old; methods: how each was
-    read; expected: what the log made of a measure before it was read again, with its 95 % error. at_hand:
-    what stands ready, None where nobody said. strength_95: how far off a product's strength may be. seen:
-    what is seen at the pool (``SEEN``). stay_min: how long a technician is there, None for an owner, who
-    stays; next_visit_min: when they come again. hold_days: days a chlorine dose is to last, 0 for today.
-    closed_pool: nobody swims until a reading. drain_later: a drain that is due is put off. raise_calcium:
-    calcium inside its band is raised to its aim, by wish. poured_h: hours
-    since a product of each group last went in, for what must be kept apart from it. own_measures:
-    what the person counts in. fc_loss_a_day: the share of free chlorine lost a day by the log, None before it
-    tells. ph_rise_a_day: how far pH goes by itself, likewise. season_temp_c: what the water will be at in the
-    coming season, where the log knows. sunset: today's at the pool.
+    now: aware, in the pool's own zone; choices: role -> product; u95: 95 % uncertainty of the readings,
+    none being exact; age_days: for measures carried from the log, how old; methods: how each was read;
+    expected: what the log made of a measure before it was read again, with its 95 % error. at_hand: what
+    stands ready, None where nobody said. strength_95: how far off a product's strength may be. seen: what
+    is seen at the pool (``SEEN``). stay_min: how long a technician is there, None for an owner, who stays;
+    visits_min: minutes from now at which they come again, ascending, the last of which begins the same
+    rhythm anew. hold_days: days a chlorine dose is to last, 0 for today. closed_pool: nobody swims until a
+    reading. drain_later: a drain that is due is put off. raise_calcium: calcium inside its band is raised
+    to its aim, by wish. poured_h: hours since a product of each group last went in, for what must be kept
+    apart from it. own_measures: what the person counts in. fc_loss_a_day: the share of free chlorine lost a
+    day by the log, None before it tells. ph_rise_a_day: how far pH goes by itself, likewise.
+    trichlor_g_day: what a feeder was given a day, where the log tells. season_temp_c: what the water will
+    be at in the coming season, where the log knows. sunset: today's at the pool.
     """
 
     traits: PoolTraits
@@ -87,7 +89,7 @@ class PlanRequest:
     strength_95: float = 0.05
     seen: frozenset[str] = frozenset()
     stay_min: int | None = None
-    next_visit_min: int = 7 * 24 * 60
+    visits_min: tuple[int, ...] = (7 * DAY_MIN,)
     hold_days: float = 0.0
     closed_pool: bool = False
     drain_later: bool = False
@@ -96,6 +98,7 @@ class PlanRequest:
     own_measures: tuple[OwnMeasure, ...] = ()
     fc_loss_a_day: float | None = None
     ph_rise_a_day: float | None = None
+    trichlor_g_day: float | None = None
     season_temp_c: float | None = None
     sunset: datetime | None = None
     currency: str = "USD"
@@ -257,13 +260,19 @@ class DosePlan:
 @dataclass(frozen=True)
 class Terms:
     """What the person adds to the readings: another school to look at, what they see, how long they stay
-    (minutes); the rest as in ``PlanRequest``.
+    (minutes) and in how many days they come again (empty: weekly); the rest as in ``PlanRequest``.
     """
 
     school: str | None = None
     seen: frozenset[str] = frozenset()
     stay_min: int | None = None
+    visits_days: tuple[float, ...] = ()
     hold_days: float = 0.0
     closed_pool: bool = False
     drain_later: bool = False
     raise_calcium: bool = False
+
+    @property
+    def visits_min(self) -> tuple[int, ...]:
+        """The visits to come in minutes from now: weekly where nobody said."""
+        return tuple(round(days * DAY_MIN) for days in self.visits_days or (7.0,))

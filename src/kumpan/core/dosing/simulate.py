@@ -9,11 +9,12 @@ from datetime import timedelta
 from kumpan.core.amounts import describe, tool_for
 from kumpan.core.dosing.request import Move, Step, Swim
 from kumpan.core.dosing.situation import Situation, by_overflow
-from kumpan.core.dosing.visit import DAY_MIN, Placed, Test, full_test, swim_reading_min
+from kumpan.core.dosing.visit import Placed, Test, full_test, swim_reading_min
 from kumpan.core.guidance.swimming import closed_by, swim_limits, swim_status, unfit
 from kumpan.core.guidance.targets import swim_limit_ppm
 from kumpan.core.phrasing import rows, terms
 from kumpan.core.products.catalogue import form_of
+from kumpan.core.units import DAY_MIN
 from kumpan.core.water.air import aerated_for, surface_rate
 from kumpan.core.water.measures import IN_STATE, MEASURE_OF_ROLE, MEASURES
 from kumpan.core.water.state import (

@@ -13,9 +13,9 @@ from kumpan.core.dosing.acts import AERATE, Act
 from kumpan.core.dosing.index import index_act
 from kumpan.core.dosing.situation import Situation, is_small
 from kumpan.core.products.product import Product
+from kumpan.core.units import DAY_MIN
 from kumpan.core.water.measures import MEASURE_OF_ROLE, MEASURES
 
-DAY_MIN = 24 * 60
 # Nobody pours or tests at night: what need not be today waits for the morning (our own). Local clock minutes.
 QUIET_FROM, QUIET_TO = 22 * 60, 8 * 60
 # Shocks go in when the sun is off the water: our own stand-in for sunset where the place is not known.

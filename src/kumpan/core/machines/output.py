@@ -37,3 +37,15 @@ def cell_setting_for(
 def tablets_a_week(ppm_day: float, ppm_per_tablet: float) -> float:
     """Tablets a week that feed so much: the demand over what one brings to this pool."""
     return 7 * ppm_day / ppm_per_tablet
+
+
+def dial_for(ppm_day: float, fed_ppm_day: float, dial: float, highest: float) -> float:
+    """Where a feeder's dial feeds so much, to the half mark: in proportion to what it fed at the present one,
+    at most its highest.
+
+    In proportion: common practice; a dial has no physics of its own.
+
+    >>> dial_for(3.0, 2.0, 3, 8), dial_for(3.0, 0.2, 3, 8)
+    (4.5, 8)
+    """
+    return min(highest, max(0.5, round(2 * dial * ppm_day / fed_ppm_day) / 2))

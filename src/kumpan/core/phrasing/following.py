@@ -3,9 +3,8 @@
 from kumpan.core.amounts import Amount
 from kumpan.core.guidance.targets import Band
 from kumpan.core.phrasing.terms import show
+from kumpan.core.units import DAY_MIN
 from kumpan.core.water.measures import MEASURES
-
-_DAY_MIN = 24 * 60
 
 
 def when(at_min: int) -> str:
@@ -13,7 +12,7 @@ def when(at_min: int) -> str:
     if at_min < 12 * 60:
         hours = max(1, round(at_min / 60))
         return "In an hour" if hours == 1 else f"In {hours} hours"
-    days = max(1, round(at_min / _DAY_MIN))
+    days = max(1, round(at_min / DAY_MIN))
     if days == 1:
         return "Tomorrow"
     return "In a week" if days == 7 else f"In {days} days"
@@ -77,16 +76,28 @@ def a_day(amount: Amount, product: str, ppm: float, by_log: bool) -> str:
     return f"From tomorrow about {amount.text} of {product} a day ({ppm:.2g} ppm), {whose}."
 
 
-def tablets(count: float, large: bool, ppm: float) -> str:
-    """How many tablets hold a level."""
+def tablets(count: float, large: bool, ppm: float, dial: tuple[float, float] | None = None) -> str:
+    """How many tablets hold a level. dial: what it stands at and what feeds so many, where the log tells."""
     size = "3-inch" if large else "1-inch"
     number = max(1, round(count))
     some = "a" if number == 1 else f"about {number}"
     return (
         f"To hold the level ({ppm:.2g} ppm a day): {some} {size} tablet{'s' if number > 1 else ''} a week"
-        " in the feeder, topped up twice. Its dial: one mark lower if more than half are left at the midweek"
-        " top-up, one higher if all are gone. They lift nothing today."
+        f" in the feeder, topped up twice. {_dial(dial)} They lift nothing today."
     )
+
+
+def _dial(dial: tuple[float, float] | None) -> str:
+    """What to do with a feeder's dial."""
+    if dial is None:
+        return (
+            "Its dial: one mark lower if more than half are left at the midweek top-up, one higher if all are"
+            " gone."
+        )
+    now, then = dial
+    if abs(then - now) < 0.25:
+        return f"Its dial stays at {now:g}."
+    return f"Its dial from {now:g} to {then:g}, as the log has what it fed at {now:g}."
 
 
 def change_over(cya_ppm: float) -> str:

@@ -94,6 +94,8 @@ KINDS: dict[str, Kind] = {
                     cal_hypo="calcium hypochlorite",
                     dichlor="dichlor",
                 ),
+                number("dial", "Dial stands at", "count", (0.5, 50)),
+                number("dial_most", "Dial's highest mark", "count", (1, 50)),
             ),
         ),
         Kind(
@@ -287,6 +289,10 @@ def checked(
     ):
         text = "It is aimed at between the lowest and the highest."
         problems.append(FieldProblem(f"{path}.salt_aim", "out_of_range", text))
+    dial, most = values.get("dial"), values.get("dial_most")
+    if isinstance(dial, float) and isinstance(most, float) and dial > most:
+        text = "The dial cannot stand over its highest mark."
+        problems.append(FieldProblem(f"{path}.dial_most", "below_minimum", text))
     hours = [v for n, v in values.items() if n in ("hours", "hours_2") and isinstance(v, float)]
     if sum(hours) > 24:
         problems.append(

@@ -27,7 +27,7 @@ class PoolTraits:
     volume_95: how far off the volume may be, as a fraction, 95 % (10 % unless proved: common practice).
     fill: its fill water, as far as tested. hose_l_h: what the fill hose gives. cell_salt_ppm,
     cell_salt_aim_ppm: the chlorinator's own salt range and aim. feeder_held: what its feeder or floater has
-    ever held (``FEEDER_HOLDS``).
+    ever held (``FEEDER_HOLDS``); feeder_dial: what its dial stands at, and its highest mark.
     label_fc_ppm: the most free chlorine its product's label lets one swim in, None where not recorded.
     heater: whether one stands in the water's way. low_ground_water: whether ground water is known to stand
     low. cell_g_day: the cell's rated output at 100 %; cell_setting: what it runs at, percent and hours a day.
@@ -47,6 +47,7 @@ class PoolTraits:
     cell_salt_ppm: tuple[float, float] | None = None
     cell_salt_aim_ppm: float | None = None
     feeder_held: str | None = None
+    feeder_dial: tuple[float, float] | None = None
     label_fc_ppm: float | None = None
     heater: bool = False
     low_ground_water: bool = False

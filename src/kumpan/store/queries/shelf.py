@@ -1,6 +1,6 @@
 """The shelf and what was poured."""
 
-from datetime import datetime
+from datetime import datetime, timedelta
 from uuid import UUID
 
 from sqlalchemy import and_, func, or_, select, text
@@ -68,6 +68,23 @@ def last_poured(session: Session, pool_id: UUID, since: datetime) -> dict[str, d
         .group_by(DoseRow.product_id)
     )
     return {product_id: at for product_id, at in session.execute(query)}
+
+
+def poured_over(
+    session: Session, pool_id: UUID, product_id: str, span: timedelta, now: datetime
+) -> float | None:
+    """What was poured of a product into a pool over the last span, g or mL; None where fewer than two loads
+    or a log younger than the span cannot tell.
+    """
+    query = (
+        select(func.count(), func.sum(DoseRow.amount))
+        .join(Event, Event.id == DoseRow.event_id)
+        .where(Event.pool_id == pool_id, Event.deleted_at.is_(None), DoseRow.product_id == product_id)
+        .where(Event.at > now - span, Event.at <= now)
+    )
+    loads, total = session.execute(query).one()
+    begun = session.scalar(select(func.min(Event.at)).where(Event.pool_id == pool_id, Event.at <= now - span))
+    return None if loads < 2 or begun is None else float(total)
 
 
 def poured(session: Session, account_id: UUID, since: datetime) -> dict[str, float]:

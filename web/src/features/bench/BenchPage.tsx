@@ -52,6 +52,7 @@ function Bench({ pool, pools, choose, meta }: Props) {
     school: draft.school,
     seen: draft.seen,
     stay_min: draft.stay,
+    visits_days: draft.stay === null ? [] : draft.visits,
     hold_days: draft.holdDays,
     closed_pool: draft.closedPool,
     drain_later: draft.drainLater,
@@ -197,6 +198,7 @@ function Bench({ pool, pools, choose, meta }: Props) {
             school={draft.school}
             seen={draft.seen}
             stay={draft.stay}
+            visits={draft.visits}
             holdDays={draft.holdDays}
             closedPool={draft.closedPool}
             samplingPoint={draft.samplingPoint}

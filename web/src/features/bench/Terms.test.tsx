@@ -20,7 +20,8 @@ const terms = (part: object, change = vi.fn()) => {
 describe("the terms of a plan on a phone", () => {
   it.each([
     [{}, "flat band, for today"],
-    [{ stay: 20 }, "flat band, here 20 min, for today"],
+    [{ stay: 20 }, "flat band, here 20 min, weekly, for today"],
+    [{ stay: 15, visits: [3, 7] }, "flat band, here 15 min, twice a week, for today"],
     [{ holdDays: 7 }, "flat band, chlorine for a week"],
   ])("%o is one line: %s", (part, line) => {
     terms(part);
@@ -33,7 +34,15 @@ describe("the terms of a plan on a phone", () => {
     fireEvent.click(screen.getByRole("button", { name: /flat band/ }));
     fireEvent.change(screen.getByLabelText("Here for"), { target: { value: "20" } });
     expect(change).toHaveBeenLastCalledWith({ stay: 20 });
+    expect(screen.queryByLabelText("Again")).toBeNull(); // an owner is there
     fireEvent.click(screen.getByLabelText("nobody swims until a reading"));
     expect(change).toHaveBeenLastCalledWith({ closedPool: true });
+  });
+
+  it("ask a technician when they come again", () => {
+    const change = terms({ stay: 20 });
+    fireEvent.click(screen.getByRole("button", { name: /flat band/ }));
+    fireEvent.change(screen.getByLabelText("Again"), { target: { value: "3,7" } });
+    expect(change).toHaveBeenLastCalledWith({ visits: [3, 7] });
   });
 });

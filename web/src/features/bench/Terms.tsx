@@ -11,7 +11,10 @@ import { Field, Input, LinkButton, Select } from "../../ui/controls";
 import { WhyLink } from "../../ui/WhyLink";
 import type { Change, Draft } from "./useDraft";
 
-type Props = Pick<Draft, "school" | "seen" | "stay" | "holdDays" | "closedPool" | "samplingPoint"> & {
+type Props = Pick<
+  Draft,
+  "school" | "seen" | "stay" | "visits" | "holdDays" | "closedPool" | "samplingPoint"
+> & {
   change: Change;
   meta: Meta;
   pool: Pool;
@@ -27,6 +30,15 @@ const HOLDS: [number, string][] = [
   [0, "today"],
   [3, "three days"],
   [7, "a week"],
+];
+
+// The days from now at which a technician comes again; the last begins the same rhythm anew.
+const VISITS: [string, string][] = [
+  ["7", "weekly"],
+  ["3,7", "twice a week"],
+  ["2,4,7", "three times a week"],
+  ["14", "every two weeks"],
+  ["28", "every four weeks"],
 ];
 
 type TermProps = {
@@ -62,6 +74,7 @@ function Term({ id, label, value, choose, children }: TermProps) {
 function Choices({
   school: looked,
   stay,
+  visits,
   holdDays,
   closedPool,
   change,
@@ -101,6 +114,22 @@ function Choices({
           ))}
         </Term>
       </Flex>
+      {stay !== null && (
+        <Flex align="center" gap="6px">
+          <Term
+            id="visits"
+            label="Again"
+            value={visits.join()}
+            choose={(value) => change({ visits: value.split(",").map(Number) })}
+          >
+            {VISITS.map(([days, label]) => (
+              <option key={days} value={days}>
+                {label}
+              </option>
+            ))}
+          </Term>
+        </Flex>
+      )}
       <Flex align="center" gap="6px">
         <Term
           id="hold"
@@ -130,13 +159,21 @@ function Choices({
 }
 
 /** The same in one line, for a phone. */
-function summary({ school, stay, holdDays, meta, pool }: Omit<Props, "seen" | "samplingPoint" | "change">) {
+function summary({
+  school,
+  stay,
+  visits,
+  holdDays,
+  meta,
+  pool,
+}: Omit<Props, "seen" | "samplingPoint" | "change">) {
   const label = meta.schools.find((s) => s.id === (school ?? pool.school))?.label ?? "";
   const here = stay === null ? "" : `here ${STAYS.find(([m]) => m === stay)?.[1] ?? `${stay} min`}`;
+  const again = stay === null ? "" : (VISITS.find(([days]) => days === visits.join())?.[1] ?? "");
   const hold = holdDays
     ? `chlorine for ${HOLDS.find(([d]) => d === holdDays)?.[1] ?? `${holdDays} days`}`
     : "for today";
-  return [label, here, hold].filter(Boolean).join(", ");
+  return [label, here, again, hold].filter(Boolean).join(", ");
 }
 
 export const Terms = memo(function Terms(props: Props) {

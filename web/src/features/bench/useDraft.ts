@@ -18,6 +18,7 @@ export type Draft = {
   school: string | null;
   seen: string[];
   stay: number | null;
+  visits: number[];
   holdDays: number;
   closedPool: boolean;
   drainLater: boolean;
@@ -39,6 +40,7 @@ export const emptyDraft = (kit = "drops"): Draft => ({
   school: null,
   seen: [],
   stay: null,
+  visits: [7],
   holdDays: 0,
   closedPool: false,
   drainLater: false,
