@@ -426,7 +426,9 @@ def test_drop_counts_visits_and_what_is_seen(client: TestClient, pool: dict) -> 
         ).json()["plan"]["later"]
         for days in ([2, 7], [7])
     )
-    acid = [next(one["sentence"] for one in later if "acid" in one["sentence"]) for later in (soon, in_a_week)]
+    acid = [
+        next(one["sentence"] for one in later if "acid" in one["sentence"]) for later in (soon, in_a_week)
+    ]
     assert acid[0].startswith("In 2 days, if pH") and acid[1].startswith("In a week, if pH")
     fine = {"readings": readings(fc="4", ph="7.5", ta="90", ch="220", cya="40")}
     by_wish = [

@@ -8,6 +8,7 @@ from kumpan.core.guidance.own_targets import overrides_of
 from kumpan.core.log.history import observations
 from kumpan.core.log.kinds import water_kinds
 from kumpan.core.pool.traits import PoolTraits
+from kumpan.core.records import Value
 from kumpan.core.water.estimate.filter import Present, present_water
 from kumpan.core.water.state import WaterState, with_measures
 from kumpan.store import queries
@@ -24,11 +25,8 @@ def traits_of(
     and hours a day.
     """
     settings = pool.settings or {}
-    cell = next((e.details for e in pool.equipment if e.kind == "chlorinator"), {})
-    feeder = next((e.details for e in pool.equipment if e.kind == "feeder"), {})
-    dial, dial_most = feeder.get("dial"), feeder.get("dial_most")
+    cell, feeder = _details(pool, "chlorinator"), _details(pool, "feeder")
     held = [e.details["holds"] for e in pool.equipment if e.kind == "feeder" and "holds" in e.details]
-    low, high = cell.get("salt_low"), cell.get("salt_high")
     return PoolTraits(
         pool.volume_l,
         pool.surface,
@@ -41,16 +39,31 @@ def traits_of(
         volume_95=pool.volume_input.get("within", _VOLUME_95),
         fill=with_measures(WaterState(), settings.get("fill", {})),
         hose_l_h=settings.get("hose_l_h"),
-        cell_salt_ppm=None if low is None or high is None else (float(low), float(high)),
-        cell_salt_aim_ppm=None if (aim := cell.get("salt_aim")) is None else float(aim),
+        cell_salt_ppm=_pair(cell, "salt_low", "salt_high"),
+        cell_salt_aim_ppm=_number(cell, "salt_aim"),
         feeder_held=str(held[0]) if held else None,
-        feeder_dial=None if dial is None or dial_most is None else (float(dial), float(dial_most)),
+        feeder_dial=_pair(feeder, "dial", "dial_most"),
         label_fc_ppm=settings.get("label_fc_ppm"),
         heater=any(e.kind == "heater" for e in pool.equipment),
         low_ground_water=settings.get("ground_water") == "low",
-        cell_g_day=None if (rated := cell.get("output")) is None else float(rated),
+        cell_g_day=_number(cell, "output"),
         cell_setting=setting,
     )
+
+
+def _details(pool: Pool, kind: str) -> dict[str, Value]:
+    """What is known of the first piece of a kind."""
+    return next((e.details for e in pool.equipment if e.kind == kind), {})
+
+
+def _number(details: dict[str, Value], name: str) -> float | None:
+    value = details.get(name)
+    return None if value is None else float(value)
+
+
+def _pair(details: dict[str, Value], low: str, high: str) -> tuple[float, float] | None:
+    first, second = _number(details, low), _number(details, high)
+    return None if first is None or second is None else (first, second)
 
 
 def present_of(session: Session, pool: Pool, now: datetime) -> Present:

@@ -4,6 +4,8 @@ is known.
 Kinds are data; makes and models are the person's own words. Every field may be unknown.
 """
 
+import math
+from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import date
 
@@ -271,33 +273,27 @@ def checked(
     if kind is None:
         raise InvalidInput(FieldProblem("kind", "unknown_choice", "Choose what it is."))
     values, problems = checked_fields(kind.fields, f"a {kind.label.lower()}", fields_typed, today, path)
-    low, high = values.get("salt_low"), values.get("salt_high")
-    if isinstance(low, float) and isinstance(high, float) and low >= high:
-        problems.append(
-            FieldProblem(
-                f"{path}.salt_high",
-                "below_minimum",
-                "The highest salt must be over the lowest: swap the two?",
-            )
-        )
-    aim = values.get("salt_aim")
-    if (
-        isinstance(low, float)
-        and isinstance(high, float)
-        and isinstance(aim, float)
-        and not low <= aim <= high
-    ):
-        text = "It is aimed at between the lowest and the highest."
-        problems.append(FieldProblem(f"{path}.salt_aim", "out_of_range", text))
-    dial, most = values.get("dial"), values.get("dial_most")
-    if isinstance(dial, float) and isinstance(most, float) and dial > most:
-        text = "The dial cannot stand over its highest mark."
-        problems.append(FieldProblem(f"{path}.dial_most", "below_minimum", text))
-    hours = [v for n, v in values.items() if n in ("hours", "hours_2") and isinstance(v, float)]
-    if sum(hours) > 24:
-        problems.append(
-            FieldProblem(f"{path}.hours_2", "too_long", "Both speeds together run more than 24 hours a day.")
-        )
+    problems += _at_odds(values, path)
     if problems:
         raise InvalidInput(*problems)
     return values
+
+
+def _at_odds(values: dict[str, Value], path: str) -> Iterator[FieldProblem]:
+    """What of a piece's numbers cannot be true together."""
+    n = {name: value for name, value in values.items() if isinstance(value, float)}
+
+    def problem(field: str, code: str, text: str) -> FieldProblem:
+        return FieldProblem(f"{path}.{field}", code, text)
+
+    if {"salt_low", "salt_high"} <= n.keys():
+        if n["salt_low"] >= n["salt_high"]:
+            yield problem(
+                "salt_high", "below_minimum", "The highest salt must be over the lowest: swap the two?"
+            )
+        elif "salt_aim" in n and not n["salt_low"] <= n["salt_aim"] <= n["salt_high"]:
+            yield problem("salt_aim", "out_of_range", "It is aimed at between the lowest and the highest.")
+    if n.get("dial", 0.0) > n.get("dial_most", math.inf):
+        yield problem("dial_most", "below_minimum", "The dial cannot stand over its highest mark.")
+    if n.get("hours", 0.0) + n.get("hours_2", 0.0) > 24:
+        yield problem("hours_2", "too_long", "Both speeds together run more than 24 hours a day.")
