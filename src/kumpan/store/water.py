@@ -9,7 +9,8 @@ from kumpan.core.log.history import observations
 from kumpan.core.log.kinds import water_kinds
 from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.records import Value
-from kumpan.core.water.estimate.filter import Present, present_water
+from kumpan.core.water.estimate.filter import present_water
+from kumpan.core.water.estimate.present import Present
 from kumpan.core.water.state import WaterState, with_measures
 from kumpan.store import queries
 from kumpan.store.tables.pools import Pool

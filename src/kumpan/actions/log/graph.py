@@ -15,7 +15,8 @@ from kumpan.core.guidance.targets import Band, bands_for
 from kumpan.core.log.history import observations
 from kumpan.core.log.kinds import KINDS, phrase_of, water_kinds
 from kumpan.core.units import c_to_f
-from kumpan.core.water.estimate.filter import Estimate, Present, estimates
+from kumpan.core.water.estimate.filter import estimates
+from kumpan.core.water.estimate.present import Estimate, Present
 from kumpan.core.water.measures import IN_STATE, MEASURES
 from kumpan.core.water.methods import METHODS
 from kumpan.store import queries

@@ -9,7 +9,7 @@ from kumpan.core.log.entry import Details
 from kumpan.core.pool.equipment_facts import expired_cover
 from kumpan.core.pool.sun import sunset_at
 from kumpan.core.products.catalogue import PRODUCTS
-from kumpan.core.water.estimate.filter import Estimate, Present
+from kumpan.core.water.estimate.present import Estimate, Present
 from kumpan.core.water.readings import Reading, combined_chlorine_ppm
 from kumpan.core.water.state import WaterState, with_measures
 from kumpan.store import queries

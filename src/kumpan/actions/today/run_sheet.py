@@ -13,7 +13,8 @@ from kumpan.actions.shown import LogEntryView, show_event
 from kumpan.core.dosing.findings import diagnose
 from kumpan.core.phrasing import terms
 from kumpan.core.phrasing.terms import show_value
-from kumpan.core.water.estimate.filter import Present, worth_most
+from kumpan.core.water.estimate.present import Present
+from kumpan.core.water.estimate.worth import worth_most
 from kumpan.core.water.measures import MEASURES
 from kumpan.core.water.methods import METHODS
 from kumpan.core.water.state import with_measures

@@ -26,7 +26,8 @@ def dose(entry: LogEntry, traits: "PoolTraits") -> Effect:
     product = PRODUCTS.get(poured.product_id)
     if product is None or product.active is None:
         return Effect()
-    return Effect(change=product.change_per_unit(traits.volume_l, poured.strength) * poured.amount)
+    change = product.change_per_unit(traits.volume_l, poured.strength) * poured.amount
+    return Effect(feeds=change) if product.form == "tablet" else Effect(change=change)
 
 
 def step_done(entry: LogEntry, traits: "PoolTraits") -> Effect:

@@ -80,12 +80,14 @@ class LogEntry:
 class Effect:
     """What an entry does to the water of its pool.
 
-    change: an addition, per litre. replaced: share of the water that is fill afterwards. lost_l: litres that
-    left, 0 of unknown size, None for none; added_l: litres of fill that came. rain_mm: on the surface.
-    bathers: heads. covered: put on or taken off. cell_set: the chlorinator's setting changed.
+    change: an addition, per litre; feeds: one that a feeder gives off over days. replaced: share of the
+    water that is fill afterwards. lost_l: litres that left, 0 of unknown size, None for none; added_l:
+    litres of fill that came. rain_mm: on the surface. bathers: heads. covered: put on or taken off.
+    cell_set: the chlorinator's setting changed.
     """
 
     change: Change | None = None
+    feeds: Change | None = None
     replaced: float = 0.0
     lost_l: float | None = None
     added_l: float = 0.0

@@ -9,7 +9,7 @@ from datetime import timedelta
 from kumpan.core.log.entry import Effect, LogEntry
 from kumpan.core.log.kinds import KINDS
 from kumpan.core.pool.traits import PoolTraits
-from kumpan.core.water.estimate.filter import Observation
+from kumpan.core.water.estimate.present import Observation
 
 # How long a loss waits for the refill that makes it up; after that the leveller or rain did: our own.
 _REFILLED_WITHIN = timedelta(days=3)
@@ -56,6 +56,7 @@ def _observation(entry: LogEntry, effect: Effect, traits: PoolTraits) -> Observa
         entry.id,
         entry.readings,
         effect.change,
+        effect.feeds,
         replaced=min(1.0, effect.replaced + (effect.lost_l or 0.0) / traits.volume_l),
         rained=min(1.0, effect.rain_mm / 1000 / MEAN_DEPTH_M),
         bathers=effect.bathers,

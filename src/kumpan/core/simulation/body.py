@@ -158,15 +158,18 @@ class Body:
 
     # --- What happens to it.
 
-    def add(self, change: Change) -> None:
-        """What a product brings in all, mol (``Product.change_per_unit(1.0)`` times its amount)."""
+    def add(self, change: Change, at_once: bool = True) -> None:
+        """What a product brings in all, mol (``Product.change_per_unit(1.0)`` times its amount). at_once: as an
+        act, after which pH is solved anew; what trickles in moves it along the line.
+        """
         salt, later = change.salt_ppm / 1000 / k.NACL, change.salt_later_ppm / 1000 / k.NACL
         brought = (change.alk, change.carbon, change.cya, change.b, change.cl2, change.ca, salt, change.so4)
         for name, amount in zip(AMOUNTS, brought, strict=True):
             self._bring(name, amount)
         self.salt_later += later
         self.came["salt_later"] += later
-        self.disturbed()
+        if at_once:
+            self.disturbed()
 
     def take_in(self, litres: float, water: WaterState | None) -> None:
         """Water comes in, rain or fill; None: rain, which holds nothing but the air's CO2 (left out: 0.01

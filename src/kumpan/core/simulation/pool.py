@@ -219,9 +219,9 @@ class SimPool:
             self.body.scale(grown * 2710 / k.CACO3 * 0.1)
         if on and self.settings.tablets_g > 0:
             whole = self.settings.tablets_g / 226.8
-            fed = min(self.settings.tablets_g, p.TABLET_G_H * whole**0.7 * self.settings.dial * 2)
+            fed = min(self.settings.tablets_g, p.TABLET_G_H * whole**0.8 * self.settings.dial * 2)
             self.settings.tablets_g -= fed
-            self.body.add(PRODUCTS["trichlor-90"].change_per_unit(1.0) * fed)
+            self.body.add(PRODUCTS["trichlor-90"].change_per_unit(1.0) * fed, at_once=False)
 
     def _chlorine(self, hour: Hour) -> float:
         """What sun, demand, organics and combined chlorine use; ppm of hypochlorous acid left to kill."""

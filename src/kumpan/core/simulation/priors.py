@@ -76,7 +76,7 @@ LOAD_DOUBLES_G_M2 = {
     "cartridge": 25.0,
     "de": 30.0,
 }  # load on a square metre of medium at which pressure has doubled
-TABLET_G_H = 0.9  # a 3-inch tablet in a feeder at mid dial, pump on
+TABLET_G_H = 4.5  # a 3-inch tablet in a feeder at mid dial, pump on: five to seven days (cp)
 SCALE_MM_DAY, SCALE_FROM, SCALE_HALVES_MM = 0.02, 0.1, 1.5  # grown a day an index over so much; halves output
 PLATES_OVER = 0.3  # the plates' saturation index over the water's
 SELF_CLEANING = 0.3

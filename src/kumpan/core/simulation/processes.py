@@ -11,7 +11,7 @@ def saturation_pressure_pa(temp_c: float) -> float:
     """Vapour pressure over water, Pa; -40 to 50 C. Alduchov & Eskridge (1996), J. Appl. Meteor. 35, 601.
 
     >>> round(saturation_pressure_pa(28))
-    3777
+    3774
     """
     return 610.94 * math.exp(17.625 * temp_c / (temp_c + 243.04))
 
@@ -29,7 +29,7 @@ def evaporation_kg_m2_s(water_c: float, air_c: float, humidity: float, wind_m_s:
     ASHRAE's form: (pw - pa)(0.089 + 0.0782 v) / hfg.
 
     >>> round(86400 * evaporation_kg_m2_s(28, 30, 0.5, 1.0), 1)
-    9.9
+    9.8
     """
     pull = saturation_pressure_pa(water_c) - humidity * saturation_pressure_pa(air_c)
     return max(0.0, pull) * (0.089 + 0.0782 * wind_m_s) / latent_heat_j_kg(water_c)

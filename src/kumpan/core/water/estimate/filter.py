@@ -13,13 +13,13 @@ from dataclasses import dataclass, replace
 from datetime import datetime
 
 from kumpan.core.chemistry import constants as k
-from kumpan.core.dosing.uncertainty import SIGMAS_95, odds
+from kumpan.core.dosing.uncertainty import SIGMAS_95
 from kumpan.core.errors import KumpanError
-from kumpan.core.guidance.targets import bands_for
 from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.water.air import rain_water
 from kumpan.core.water.conflicts import conflict_of
 from kumpan.core.water.estimate.cadence import usable, with_gap
+from kumpan.core.water.estimate.present import Estimate, Observation, Present
 from kumpan.core.water.estimate.priors import (
     _AIR_PH,
     _BIAS,
@@ -28,14 +28,19 @@ from kumpan.core.water.estimate.priors import (
     _COMPUTED,
     _COVERED,
     _LEARNING,
+    _LEARNING_FC,
+    _LEAST_DRIFT,
+    _LEAST_DRIFT_FC,
     _LEAST_TA,
+    _PACE_OFF,
     _RATE_SPAN,
     _STRENGTH_95,
     _SURPRISE,
+    _TABLETS_LAST_DAYS,
 )
 from kumpan.core.water.measures import IN_STATE, MEASURES
 from kumpan.core.water.methods import at_scale_end
-from kumpan.core.water.readings import Reading, combined_chlorine_ppm
+from kumpan.core.water.readings import combined_chlorine_ppm
 from kumpan.core.water.state import (
     Change,
     WaterState,
@@ -49,68 +54,7 @@ from kumpan.core.water.state import (
 )
 from kumpan.core.water.untested import allowing_for
 
-SIGMAS_80 = 1.281552
 _PACE_TOLD = 0.5  # the log has told a pace when its sigma is down to this share of the prior's: our own
-
-
-@dataclass(frozen=True)
-class Observation:
-    """One thing of the log. change: a dose, per litre; replaced, rained: the share of the water that is fill
-    or rain afterwards.
-
-    topped: the share that had evaporated and was filled up again: what was dissolved had stayed, so nothing
-    is diluted. bathers: heads; covered: on or off; cell_set: the chlorinator's setting changed.
-    """
-
-    at: datetime
-    id: str = ""
-    readings: tuple[Reading, ...] = ()
-    change: Change | None = None
-    replaced: float = 0.0
-    topped: float = 0.0
-    rained: float = 0.0
-    bathers: float = 0.0
-    covered: bool | None = None
-    cell_set: bool = False
-
-
-@dataclass(frozen=True)
-class Estimate:
-    """One measure now: value and sigma, when it was last read. usable: recent and sure enough to dose on, or
-    as old as this person's own cadence lets it get."""
-
-    value: float
-    sigma: float
-    age_days: float
-    usable: bool
-
-    @property
-    def u95(self) -> float:
-        """95 %."""
-        return self.sigma * SIGMAS_95
-
-    @property
-    def span_80(self) -> tuple[float, float]:
-        """Four in five; nothing is below zero."""
-        return max(0.0, self.value - SIGMAS_80 * self.sigma), self.value + SIGMAS_80 * self.sigma
-
-
-@dataclass(frozen=True)
-class Present:
-    """The water at an instant: measures known to the log, by id. fc_loss_a_day: the share of free chlorine
-    lost a day, where chlorine is poured by hand and the log has told it; None before. ph_rise_a_day: how far
-    pH goes by itself in a day here, doses and fresh water apart; None before the log has told it.
-    """
-
-    at: datetime
-    measures: dict[str, Estimate]
-    fc_loss_a_day: float | None = None
-    ph_rise_a_day: float | None = None
-
-    @property
-    def water(self) -> WaterState:
-        """Every estimate as a water, usable or not."""
-        return with_measures(WaterState(), {m: e.value for m, e in self.measures.items()})
 
 
 @dataclass
@@ -154,11 +98,13 @@ class _Filter:
         self.by_hand = source not in MEASURES["fc"].drift_by_source
         self.water, self.tracks, self.covered = WaterState(), dict[str, _Track](), False
         self.now: datetime | None = None
+        self.feeder: Change | None = None  # what tablets have still to give, once the log knows of any
 
     def at(self, when: datetime) -> Present:
         """The estimate at a later instant; the filter itself stays where it is."""
         ahead = _Filter(self.traits)
         ahead.water, ahead.covered, ahead.now = self.water, self.covered, self.now
+        ahead.priors, ahead.feeder = self.priors, self.feeder
         ahead.tracks = {m: replace(t) for m, t in self.tracks.items()}
         ahead._pass(when)
         measures = {}
@@ -182,6 +128,8 @@ class _Filter:
         self._pass(entry.at)
         if entry.change is not None:
             self._dose(entry.change)
+        if entry.feeds is not None:
+            self._load_feeder(entry.feeds)
         if entry.rained:
             self._mix(rain_water(25.0 if self.water.temp_c is None else self.water.temp_c), entry.rained, {})
         if entry.replaced:
@@ -221,8 +169,32 @@ class _Filter:
             t.drift_var += (_LEARNING * prior.sigma) ** 2 * days
             moved[m] = max(0.0, value + change)
         self.water = with_measures(self.water, moved)
+        if self.feeder is not None:
+            self._feed(self.feeder, days)
         if (track := self.tracks.get("fc")) is not None and self.water.fc_ppm is not None:
             self._lose_chlorine(track, self.water.fc_ppm, days)
+
+    def _load_feeder(self, tablets: Change) -> None:
+        """Tablets go in. From the first that are written down, what they bring is counted, and no longer
+        guessed by the drifts of a pool fed with them.
+        """
+        if self.feeder is None:
+            for m, prior in self.priors.items():
+                if m == "fc":  # held by what feeds it, at a level that only readings tell
+                    continue
+                self.priors[m] = MEASURES[m].drift
+                if m in self.tracks:
+                    self.tracks[m].drift += self.priors[m].a_day - prior.a_day
+        self.feeder = tablets if self.feeder is None else self.feeder + tablets
+
+    def _feed(self, feeder: Change, days: float) -> None:
+        """What tablets gave off meanwhile, its chlorine spent as it came: stabilizer up, alkalinity down."""
+        share = -math.expm1(-days / _TABLETS_LAST_DAYS)
+        start, brought = self._leaning(), feeder.spent * share
+        if start.ta_ppm is not None and start.ta_ppm + brought.alk * k.TA_PPM_PER_EQ_L < _LEAST_TA:
+            start = replace(start, ph=None)
+        self._moved(apply(start, brought), _PACE_OFF)
+        self.feeder = feeder * (1 - share)
 
     def _lose_chlorine(self, t: _Track, fc_ppm: float, days: float) -> None:
         """A share a day: the value falls to zero, and with it what it may be off by."""
@@ -235,7 +207,7 @@ class _Filter:
         # What walks does so in proportion to what is there.
         t.value_var += min(1.0, kept) * (prior.walk * min(fc_ppm, 4.0) / 3.0) ** 2 * min(time, 4.0)
         t.covariance = kept * t.covariance + by_rate * t.drift_var
-        t.drift_var += (_LEARNING * prior.sigma) ** 2 * days
+        t.drift_var += (_LEARNING_FC * prior.sigma) ** 2 * days
         lost = fc_ppm * (1 - kept)
         if lost > 0 and self.by_hand:
             self._spend(min(lost, fc_ppm))
@@ -343,7 +315,8 @@ class _Filter:
             _RATE_SPAN if m == "fc" else (prior.a_day - 4 * prior.sigma, prior.a_day + 4 * prior.sigma)
         )
         track.drift = min(max(track.drift + track.covariance / total * surprise, low), high)
-        track.drift_var = max(track.drift_var - track.covariance**2 / total, (0.2 * prior.sigma) ** 2)
+        least = _LEAST_DRIFT_FC if m == "fc" else _LEAST_DRIFT
+        track.drift_var = max(track.drift_var - track.covariance**2 / total, (least * prior.sigma) ** 2)
         track.covariance *= 1 - pull
         track.value_var = max(track.value_var * (1 - pull), _BIAS * sigma**2)
         track.covariance = math.copysign(
@@ -367,27 +340,3 @@ def _within(water: WaterState) -> bool:
         if value is not None and not low <= value <= high:
             return False
     return True
-
-
-def worth_most(traits: PoolTraits, present: Present) -> str | None:
-    """The one measure whose test tells most now: where the verdict is least sure and matters most. None where
-    all is sure.
-
-    How likely the verdict is wrong, times a weight of our own; a measure never tested counts as even odds.
-    """
-    cya = present.measures.get("cya")
-    bands = bands_for(traits, None if cya is None else cya.value)
-    scores = {}
-    for m in IN_STATE:
-        weight = MEASURES[m].worth
-        band = bands.get(m)
-        if band is None or (band.low is None and band.high is None):
-            continue
-        estimate = present.measures.get(m)
-        if estimate is None:
-            scores[m] = 0.5 * weight if m != "cc" else 0.0
-            continue
-        chances = odds(estimate.value, estimate.u95, band)
-        scores[m] = weight * (1 - max(chances.low, chances.fine, chances.high))
-    best = max(scores, key=lambda m: (scores[m], -IN_STATE.index(m)), default=None)
-    return best if best is not None and scores[best] >= 0.05 else None

@@ -1,6 +1,12 @@
 """How measures move by themselves, before a pool's own readings say better: every prior of the estimate."""
 
-_LEARNING = 0.05  # of a drift's sigma, a root-day: seasons change it
+# Of a drift's sigma, a root-day: seasons change it, and chlorine's the weather too.
+_LEARNING, _LEARNING_FC = 0.05, 0.15
+
+
+# Of a drift's prior sigma, what readings never take away, as no day is like the last, of chlorine least (our
+# own, by simulated pools).
+_LEAST_DRIFT, _LEAST_DRIFT_FC = 0.2, 0.5
 
 
 _RATE_SPAN = (-0.3, 3.0)  # of chlorine lost a day
@@ -44,3 +50,8 @@ _CL2_PER_BATHER_G, _CL2_SIGMA = (
     4.0,
     0.8,
 )  # a bather's demand in grams and its relative sigma: common practice, from memory
+
+
+# A three-inch tablet is gone from a feeder in five to seven days (common practice): given off by the share,
+# four days as its mean; what it gave may be off by a quarter (our own).
+_TABLETS_LAST_DAYS, _PACE_OFF = 4.0, 0.25
