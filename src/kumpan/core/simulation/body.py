@@ -159,8 +159,8 @@ class Body:
     # --- What happens to it.
 
     def add(self, change: Change, at_once: bool = True) -> None:
-        """What a product brings in all, mol (``Product.change_per_unit(1.0)`` times its amount). at_once: as an
-        act, after which pH is solved anew; what trickles in moves it along the line.
+        """What a product brings in all, mol (``Product.change_per_unit(1.0)`` times its amount). at_once: as
+        an act, after which pH is solved anew; what trickles in moves it along the line.
         """
         salt, later = change.salt_ppm / 1000 / k.NACL, change.salt_later_ppm / 1000 / k.NACL
         brought = (change.alk, change.carbon, change.cya, change.b, change.cl2, change.ca, salt, change.so4)

@@ -1,5 +1,6 @@
-"""Simulated weather: every hour of a place a function of its seed and the time alone, so that it can be made
-again from anywhere. Invented, and labelled so wherever it shows.
+"""Simulated weather: every hour of a place a function of its seed and the time of year alone, so that it can be
+made again from anywhere, and a log made in one year still fits when it is shown in another. Invented, and
+labelled so wherever it shows.
 """
 
 import hashlib
@@ -84,6 +85,16 @@ def under_cloud(clear_w_m2: float, cloud: float) -> float:
     return float(clear_w_m2 * (1 - 0.75 * cloud**3.4))
 
 
+_YEAR_DAYS = 365
+
+
+def _day_of_year(day: date) -> int:
+    """From 0; the 29th of February counts as the 28th."""
+    number = day.timetuple().tm_yday - 1
+    leap = day.year % 4 == 0 and (day.year % 100 != 0 or day.year % 400 == 0)
+    return number - 1 if leap and number >= 59 else number
+
+
 def _chance(seed: int, what: str, number: int) -> float:
     """A number in [0, 1) that hangs on these alone, the same on every machine."""
     digest = hashlib.blake2b(f"{seed}|{what}|{number}".encode(), digest_size=7).digest()
@@ -91,21 +102,24 @@ def _chance(seed: int, what: str, number: int) -> float:
 
 
 def _swing(seed: int, what: str, days: float, knot_days: float) -> float:
-    """A smooth random course in [-1, 1]: chances at knots so many days apart, eased between."""
-    knot, along = divmod(days / knot_days, 1.0)
+    """A smooth random course in [-1, 1] through a year that closes on itself: chances at knots about so many
+    days apart, eased between.
+    """
+    knots = round(_YEAR_DAYS / knot_days)
+    knot, along = divmod(days % _YEAR_DAYS * knots / _YEAR_DAYS, 1.0)
     ease = along * along * (3 - 2 * along)
-    first, second = (_chance(seed, what, int(knot) + i) for i in (0, 1))
+    first, second = (_chance(seed, what, (int(knot) + i) % knots) for i in (0, 1))
     return 2 * (first * (1 - ease) + second * ease) - 1
 
 
 @lru_cache(maxsize=4096)
 def day_of(place: Place, day: date) -> tuple[Hour, ...]:
     """The 24 hours of a day in UTC at a place, each that which begins on the hour."""
-    climate, seed, number = CLIMATES[place.climate], place.seed, day.toordinal()
+    climate, seed, number = CLIMATES[place.climate], place.seed, _day_of_year(day)
     start = datetime(day.year, day.month, day.day, tzinfo=UTC)
     observer = Observer(place.latitude, place.longitude)
     # The warmest time of the year comes about a month after the sun's highest.
-    season = math.cos(2 * math.pi * (day.timetuple().tm_yday - 203) / 365.25)
+    season = math.cos(2 * math.pi * (number - 202) / _YEAR_DAYS)
     mean = climate.mean_c + climate.yearly_c * season * (1 if place.latitude >= 0 else -1)
     cloud = min(1.0, max(0.0, climate.clouds + 0.5 * _swing(seed, "cloud", number, 2.3)))
     wet = _chance(seed, "wet", number) < climate.wet_days * (0.4 + 1.2 * cloud)
