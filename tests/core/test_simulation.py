@@ -404,6 +404,10 @@ def test_weather_is_a_function_of_seed_and_time_and_of_its_climate() -> None:
         assert all(0 <= h.sun_w_m2 < 1150 and 0.1 <= h.humidity <= 1 and h.wind_m_s > 0 for h in year)
         rain = sum(h.rain_mm for h in year)
         assert rain == pytest.approx(365 * climate.wet_days * climate.wet_mm, rel=0.35)
+    # Every year is the same, so that a log made in one fits another; a leap day is the day before it.
+    assert day_of(HERE, date(2025, 7, 4))[12].air_c == pytest.approx(first[12].air_c)
+    leap, before = (day_of(HERE, date(2028, 2, d)) for d in (29, 28))
+    assert [h.rain_mm for h in leap] == [h.rain_mm for h in before]
     south = Place(-33.9, 151.2, "dry_summer", seed=2)
     january, july = (fmean(h.air_c for h in day_of(south, date(2026, m, 15))) for m in (1, 7))
     assert january > july + 6

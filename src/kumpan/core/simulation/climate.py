@@ -1,5 +1,5 @@
-"""Simulated weather: every hour of a place a function of its seed and the time of year alone, so that it can be
-made again from anywhere, and a log made in one year still fits when it is shown in another. Invented, and
+"""Simulated weather: every hour of a place a function of its seed and the time of year alone, so that it can
+be made again from anywhere, and a log made in one year still fits when it is shown in another. Invented, and
 labelled so wherever it shows.
 """
 
@@ -122,7 +122,8 @@ def day_of(place: Place, day: date) -> tuple[Hour, ...]:
     season = math.cos(2 * math.pi * (number - 202) / _YEAR_DAYS)
     mean = climate.mean_c + climate.yearly_c * season * (1 if place.latitude >= 0 else -1)
     cloud = min(1.0, max(0.0, climate.clouds + 0.5 * _swing(seed, "cloud", number, 2.3)))
-    wet = _chance(seed, "wet", number) < climate.wet_days * (0.4 + 1.2 * cloud)
+    wetter = (0.4 + 1.2 * cloud) / (0.4 + 1.2 * climate.clouds)
+    wet = _chance(seed, "wet", number) < climate.wet_days * wetter
     fell = -climate.wet_mm * math.log(1 - _chance(seed, "fell", number)) if wet else 0.0
     begins, lasts = int(24 * _chance(seed, "begins", number)), 1 + int(6 * _chance(seed, "lasts", number))
     mean += 4.5 * _swing(seed, "warm", number, 4.0) - 1.5 * (cloud - climate.clouds)
