@@ -11,13 +11,13 @@ from sqlalchemy import Engine, text
 from sqlalchemy.orm import Session
 from uuid6 import uuid7
 
-from kumpan.demo.load import load_demo
 from kumpan.ops.mariadb import FAST_AND_UNSAFE, PrivateMariaDB
 from kumpan.store import migrate
 from kumpan.store.database import engine_for
 from kumpan.store.tables.accounts import Account
 from kumpan.store.tables.base import Base
 from phreeqc import Phreeqc
+from sample import load_sample
 from support import NOW
 
 # Shrinking a failing plan takes minutes: the failing case is printed whole instead. The usual run is
@@ -81,7 +81,7 @@ def template(server: PrivateMariaDB, migrated: Engine) -> str:
     engine = engine_for(server.url.replace("/kumpan?", f"/{name}?"))
     migrate.upgrade(engine)
     add_account(engine)
-    assert load_demo(engine, NOW)
+    assert load_sample(engine, NOW)
     engine.dispose()
     return name
 

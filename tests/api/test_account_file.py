@@ -28,13 +28,13 @@ from uuid6 import uuid7
 
 from kumpan.actions.transfer.account_tables import TABLES
 from kumpan.api.deps import account_picker
-from kumpan.demo.load import load_demo
 from kumpan.main import create_app
 from kumpan.ops.schema import account_schema_text
 from kumpan.settings import REPO
 from kumpan.store.tables.accounts import Account
 from kumpan.store.tables.log import EntryRow, Event
 from kumpan.store.tables.pools import Pool
+from sample import load_sample
 from support import FORMS, NOW, Clock, brought_in, picture, send, taken_out, wipe
 
 
@@ -43,7 +43,7 @@ def full(client: TestClient, engine: Engine) -> TestClient:
     """The demo account with photos, a correction, deletions, own targets, a proof of the volume and things
     put away.
     """
-    load_demo(engine, NOW - timedelta(minutes=30))
+    load_sample(engine, NOW - timedelta(minutes=30))
     pools = {p["name"]: p for p in client.get("/api/v1/pools").json()}
     home = f"/api/v1/pools/{pools['Fernway Court']['id']}"
     note = {

@@ -175,9 +175,9 @@ def test_breakpoint_takes_half_a_ppm_of_chlorine_a_ppm_combined() -> None:
     still = Nature(demand=1e-9, sun=1e-9, holds_hocl_ppm=(9.0, 9.0, 9.0), has=(False, False, False))
     pool = SimPool(SETUP, still, replace(WATER, fc_ppm=12.0, cc_ppm=1.0, cya_ppm=0.0))
     before = pool.body.ppm("cl2")
-    live(pool, 12)
+    live(pool, 24)
     assert pool.body.cc_ppm < 0.1
-    dust = 12 * priors.DUST_PPM_DAY / 24
+    dust = 24 * priors.DUST_PPM_DAY / 24
     assert before - pool.body.ppm("cl2") == pytest.approx(0.5 * (1.0 - pool.body.cc_ppm), abs=dust + 0.02)
 
 

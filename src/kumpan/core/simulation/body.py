@@ -152,9 +152,10 @@ class Body:
         )
         self._slopes_ph = ph
 
-    def disturbed(self) -> None:
-        """Something was done to it: the next look solves."""
+    def disturbed(self, guess_ph: float | None = None) -> None:
+        """Something was done to it: the next look solves, from a guess where there is one."""
         self._solved, self._slopes = None, ()
+        self._ph0 = self._ph0 if guess_ph is None else guess_ph
 
     # --- What happens to it.
 

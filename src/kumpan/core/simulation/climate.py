@@ -45,7 +45,7 @@ class Climate:
 CLIMATES: dict[str, Climate] = {
     "continental": Climate(11.0, 14.0, 5.5, 0.68, 3.2, 0.30, 9.0, 0.40),
     "oceanic": Climate(10.0, 6.5, 3.0, 0.78, 4.0, 0.45, 5.0, 0.60),
-    "dry_summer": Climate(17.5, 8.0, 6.0, 0.58, 2.6, 0.14, 8.0, 0.25),
+    "dry_summer": Climate(18.5, 7.5, 6.0, 0.58, 2.6, 0.14, 8.0, 0.25),
     "trade_wind": Climate(25.0, 2.2, 3.0, 0.70, 4.5, 0.35, 4.0, 0.40),
 }
 

@@ -236,7 +236,7 @@ class SimPool:
         oxidised = self.organics_ppm * p.ORGANICS_PER_H * plenty
         pace = p.CC_DECAY_H + p.CC_SUN_H * self._sun(hour) / 1000
         if fc > p.BREAKPOINT_FC_CC * body.cc_ppm:
-            pace += p.CC_BREAKPOINT_H * plenty
+            pace += p.CC_BREAKPOINT_H * min(1.0, forms.hocl_ppm / p.BREAKPOINT_HOCL_PPM)
         broken = body.cc_ppm * min(1.0, pace)
         wanted = min(faded, 0.6 * fc) + dark + oxidised + p.CC_TAKES_FC * broken
         used = body.spend(wanted)

@@ -24,9 +24,15 @@ DEMAND_DOUBLES_C = 10.0  # doubles per so many degrees (chemistry: loss and grow
 HALF_FC_PPM = 0.3  # FC at which a demand runs at half its pace (our own)
 BATHER_CL2_G = 4.0  # a bather's visit, g of chlorine used (cp, from memory)
 ORGANICS_PER_H = 0.25  # share oxidised an hour at plenty of chlorine (our own)
-CC_SHARE = 0.15  # of what is oxidised, seen as combined chlorine for a while (our own)
-CC_DECAY_H, CC_SUN_H, CC_BREAKPOINT_H = 0.015, 0.05, 0.4  # its decay: dark, in full sun, past breakpoint
-BREAKPOINT_FC_CC = 10.0  # FC over CC from which it breaks down fast (the practice margin: cp)
+CC_SHARE = 0.3  # of what is oxidised, seen as combined chlorine for a while (our own)
+CC_DECAY_H, CC_SUN_H, CC_BREAKPOINT_H = (
+    0.004,
+    0.02,
+    0.2,
+)  # its decay: dark, in full sun, past breakpoint (our own)
+# FC over CC from which it breaks down fast (the practice margin: cp), and the HOCl (ppm) at which it does so
+# at its full pace: that of a shock.
+BREAKPOINT_FC_CC, BREAKPOINT_HOCL_PPM = 10.0, 0.3
 CC_TAKES_FC = 0.5  # ppm FC a ppm CC takes once monochloramine has formed (chemistry: breakpoint)
 DUST_PPM_DAY = 0.1  # chlorine demand that wind and leaves bring a day (our own)
 
