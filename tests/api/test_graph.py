@@ -22,6 +22,21 @@ def graph(client: TestClient, pool: dict, days: float, **more: str) -> dict:
     return client.get(f"/api/v1/pools/{pool['id']}/graph", params=window).json()
 
 
+def test_a_winter_without_a_test_breaks_the_estimate(client: TestClient, pool: dict) -> None:
+    # FC is drawn for 21 days after a reading, stabilizer for 180: twice what it may be carried.
+    for days in (250, 247, 20, 3):
+        client.post(
+            f"/api/v1/pools/{pool['id']}/tests",
+            json=a_test(at=NOW - timedelta(days=days), fc="0.5", ph="7.5", ta="100", ch="250", cya="40"),
+        )
+    by = {s["measure"]: s for s in graph(client, pool, 260)["series"]}
+    ends = {m: [(run[0]["at"][:10], run[-1]["at"][:10]) for run in by[m]["estimate"]] for m in ("fc", "cya")}
+    assert (by["fc"]["tested"], by["fc"]["tested_out"], by["cya"]["tested_out"]) == (4, 4, 0)
+    assert len(ends["fc"]) == 2 and ends["fc"][0][1] <= "2025-12-02" and ends["fc"][1][0] >= "2026-06-23"
+    assert ends["cya"][0][1] <= "2026-05-09" and len(ends["cya"]) == 2
+    assert all(not ("2025-12-05" < o["start"] < "2026-06-20") for o in by["fc"]["out"])
+
+
 def test_readings_estimate_and_marks_stand_on_one_axis(client: TestClient, pool: dict) -> None:
     url = f"/api/v1/pools/{pool['id']}"
     for days, fc, ph in ((6, "4", "7.5"), (3, "1", "7.9"), (0, "4", "7.5")):
@@ -58,11 +73,11 @@ def test_readings_estimate_and_marks_stand_on_one_axis(client: TestClient, pool:
     assert (
         fc["band_low"] == pytest.approx(3.0, abs=0.5)
         and fc["out"]
-        and all(s["low"] <= s["value"] <= s["high"] for s in fc["estimate"])
+        and all(s["low"] <= s["value"] <= s["high"] for run in fc["estimate"] for s in run)
     )
     poured = NOW - timedelta(days=2.9)
     before, after = (
-        [s["value"] for s in fc["estimate"] if (s["at"] < poured.isoformat()) == early]
+        [s["value"] for run in fc["estimate"] for s in run if (s["at"] < poured.isoformat()) == early]
         for early in (True, False)
     )
     assert after[0] > before[-1] + 2  # 40 fl oz of 12.5 % in 15,000 gal: 2.6 ppm (check values)

@@ -272,3 +272,25 @@ def test_storage_is_planned_for_what_is_listed_and_items_come_back(client: TestC
     client.delete(f"/api/v1/shelf/items/{other}")
     assert client.post(f"/api/v1/shelf/items/{other}/restore").json()["removed"] is False
     problem(client.delete(f"/api/v1/shelf/items/{uuid7()}"), 404, "not_found")
+
+
+def test_doses_cost_by_month_and_season_at_the_shelf_s_prices(client: TestClient, pool: dict) -> None:
+    # By hand: 1 gal of liquid at $5.50 in July, half a gallon in March; a gallon in December was last season's.
+    url = f"/api/v1/pools/{pool['id']}"
+    assert client.get(f"{url}/costs").json()["months"] == []
+    put(client, product_id="liquid-chlorine-12.5", pack="1", pack_unit="gal", price="5.50")
+    for at, product, amount, unit in (
+        ("2026-07-02T18:00:00Z", "liquid-chlorine-12.5", "1", "gal"),
+        ("2026-03-05T18:00:00Z", "liquid-chlorine-12.5", "0.5", "gal"),
+        ("2025-12-20T18:00:00Z", "liquid-chlorine-12.5", "1", "gal"),
+        ("2025-06-20T18:00:00Z", "liquid-chlorine-12.5", "1", "gal"),  # more than a year ago
+        ("2026-07-03T18:00:00Z", "soda-ash", "8", "oz"),
+    ):
+        pour(client, pool, product, amount, unit, at=at)
+    costs = client.get(f"{url}/costs").json()
+    assert (costs["this_month"], costs["season"], costs["season_since"]) == ("$5.50", "$8.25", "1 Jan")
+    by_month = {m["month"]: (m["cost"], m["share"]) for m in costs["months"]}
+    assert len(by_month) == 12 and list(by_month)[0] == "Jul 2026" and list(by_month)[-1] == "Aug 2025"
+    assert by_month["Mar 2026"] == ("$2.75", 0.5) and by_month["Dec 2025"] == ("$5.50", 1.0)
+    assert by_month["May 2026"] == ("$0.00", 0.0)
+    assert costs["unpriced"] == ["soda ash"]

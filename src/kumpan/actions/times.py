@@ -38,3 +38,8 @@ def local_instant(local: str, zone_name: str, field: str = "local") -> datetime:
 def shown_local(event: Event) -> str:
     """The event's time on the pool's clock, as a form shows it."""
     return event.at.astimezone(ZoneInfo(event.pool.time_zone)).strftime("%Y-%m-%dT%H:%M")
+
+
+def season_start(now: datetime) -> datetime:
+    """Since when what was used is counted: the first of January, in the zone of ``now``."""
+    return datetime(now.year, 1, 1, tzinfo=now.tzinfo)

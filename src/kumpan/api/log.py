@@ -7,7 +7,7 @@ from fastapi import APIRouter, Query
 from pydantic import AwareDatetime, Field, StringConstraints
 
 from kumpan.actions.context import Context
-from kumpan.actions.log import doses, entries, events, graph, page, tests
+from kumpan.actions.log import costs, doses, entries, events, graph, page, tests
 from kumpan.actions.log.writing import Correction, NewEvent
 from kumpan.actions.shown import LogEntryView, show_event
 from kumpan.api.bodies import Body, Id, Local, Person, Point, Readings, RecordField, Revision, Text, typed
@@ -127,6 +127,12 @@ def list_events(pool_id: UUID, scope: InScope, of: Annotated[PageQuery, Query()]
     """The pool's Log, newest first; of some kinds, or what says ``q``."""
     wanted = page.PageOf(of.cursor, of.limit, tuple(of.kind), of.q)
     return scope.run(lambda c: page.log_page(c, pool_id, wanted))
+
+
+@router.get("/pools/{pool_id}/costs")
+def get_costs(pool_id: UUID, scope: InScope) -> costs.Costs:
+    """What the pool's doses cost, by month and season."""
+    return scope.run(lambda c: costs.costs(c, pool_id))
 
 
 @router.get("/pools/{pool_id}/graph")

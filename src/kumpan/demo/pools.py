@@ -142,7 +142,9 @@ _TAP = WaterState(0.3, 0.0, 7.8, 110, 130, 0, 60, 16.0, sulfate_ppm=0.0)
 _HARD_TAP = WaterState(0.3, 0.0, 7.9, 120, 190, 0, 90, 18.0, sulfate_ppm=0.0)
 
 
-def _water(fc: float, ph: float, ta: float, ch: float, cya: float, salt: float, temp_c: float) -> WaterState:
+def _water(*read: float) -> WaterState:
+    """Chlorine, pH, alkalinity, calcium, stabilizer, salt (ppm) and temperature (C) it begins with."""
+    fc, ph, ta, ch, cya, salt, temp_c = read
     return WaterState(fc, 0.1, ph, ta, ch, cya, salt, temp_c, sulfate_ppm=0.0)
 
 

@@ -114,3 +114,9 @@ export const useDeleteEntry = () =>
 
 export const useRestoreEntry = () =>
   useChange((id: string) => unwrap(api.POST("/api/v1/events/{event_id}/restore", of(id))), ["log"]);
+
+export const useCosts = (poolId: string) =>
+  useQuery({
+    queryKey: ["costs", poolId],
+    queryFn: ({ signal }) => unwrap(api.GET("/api/v1/pools/{pool_id}/costs", { signal, ...ofPool(poolId) })),
+  });

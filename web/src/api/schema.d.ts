@@ -572,6 +572,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/pools/{pool_id}/costs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Costs
+         * @description What the pool's doses cost, by month and season.
+         */
+        get: operations["get_costs_api_v1_pools__pool_id__costs_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/pools/{pool_id}/graph": {
         parameters: {
             query?: never;
@@ -1443,6 +1463,23 @@ export interface components {
             points: components["schemas"]["kumpan__core__dosing__carbon_map__Point"][];
         };
         /**
+         * Costs
+         * @description What was poured cost, in words; empty where nothing poured has a price. unpriced: products poured this
+         *     season whose price nobody said.
+         */
+        Costs: {
+            /** This Month */
+            this_month: string;
+            /** Season */
+            season: string;
+            /** Season Since */
+            season_since: string;
+            /** Months */
+            months: components["schemas"]["MonthCost"][];
+            /** Unpriced */
+            unpriced: string[];
+        };
+        /**
          * Direction
          * @description Which way a product takes the water, as a step of 1 in the larger part.
          */
@@ -2172,6 +2209,18 @@ export interface components {
             per_drop: {
                 [key: string]: number;
             };
+        };
+        /**
+         * MonthCost
+         * @description A month, newest first: its name, what its doses cost, and that as a share of the dearest shown.
+         */
+        MonthCost: {
+            /** Month */
+            month: string;
+            /** Cost */
+            cost: string;
+            /** Share */
+            share: number;
         };
         /**
          * NewEntry
@@ -3157,7 +3206,8 @@ export interface components {
         };
         /**
          * Series
-         * @description One measure through time, on its own scale; the band as it is today.
+         * @description One measure through time, on its own scale; the band as it is today. tested, tested_out: how often it
+         *     was read, and read out of its band. estimate: in runs, as it is not drawn through a winter without a test.
          */
         Series: {
             /** Measure */
@@ -3176,10 +3226,14 @@ export interface components {
             band_low: number | null;
             /** Band High */
             band_high: number | null;
+            /** Tested */
+            tested: number;
+            /** Tested Out */
+            tested_out: number;
             /** Readings */
             readings: components["schemas"]["kumpan__actions__log__graph__Point"][];
             /** Estimate */
-            estimate: components["schemas"]["Sample"][];
+            estimate: components["schemas"]["Sample"][][];
             /** Out */
             out: components["schemas"]["Stretch"][];
         };
@@ -7099,6 +7153,88 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LogPage"];
+                };
+            };
+            /** @description The body is not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such thing in this account */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed or done meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A field cannot be used as sent */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away; nothing was stored */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_costs_api_v1_pools__pool_id__costs_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pool_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Costs"];
                 };
             };
             /** @description The body is not JSON */

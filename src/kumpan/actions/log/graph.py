@@ -16,7 +16,7 @@ from kumpan.core.log.history import observations
 from kumpan.core.log.kinds import KINDS, phrase_of, water_kinds
 from kumpan.core.units import c_to_f
 from kumpan.core.water.estimate.filter import estimates
-from kumpan.core.water.estimate.present import Estimate, Present
+from kumpan.core.water.estimate.present import Present
 from kumpan.core.water.measures import IN_STATE, MEASURES
 from kumpan.core.water.methods import METHODS
 from kumpan.store import queries
@@ -26,9 +26,11 @@ from kumpan.store.water import LOOK_BACK, traits_of
 
 _MOST_READINGS = 400  # of one measure; more are thinned, never one out of its band
 _SAMPLES = 220
-_ESTIMATED_DAYS = (
-    400.0  # over longer spans only readings are drawn: an estimate between them would be a line's width
-)
+# Over longer spans only readings are drawn: an estimate between them would be a line's width.
+_ESTIMATED_DAYS = 400.0
+# An estimate is drawn until its reading is so old, or twice as old as it may be carried: a winter without a
+# test says nothing (our own).
+_DRAWN_DAYS = 21.0
 
 
 @dataclass(frozen=True)
@@ -63,7 +65,9 @@ class Stretch:
 
 @dataclass(frozen=True)
 class Series:
-    """One measure through time, on its own scale; the band as it is today."""
+    """One measure through time, on its own scale; the band as it is today. tested, tested_out: how often it
+    was read, and read out of its band. estimate: in runs, as it is not drawn through a winter without a test.
+    """
 
     measure: str
     label: str
@@ -73,8 +77,10 @@ class Series:
     scale_high: float
     band_low: float | None
     band_high: float | None
+    tested: int
+    tested_out: int
     readings: tuple[Point, ...]
-    estimate: tuple[Sample, ...]
+    estimate: tuple[tuple[Sample, ...], ...]
     out: tuple[Stretch, ...]
 
 
@@ -121,9 +127,10 @@ def graph(context: Context, pool_id: UUID, start: datetime, end: datetime) -> Gr
         drawn = [scale.point(at, value, method) for measure, at, value, method in rows if measure == m]
         kept = _thinned(drawn)
         thinned |= len(kept) < len(drawn)
-        samples = tuple(scale.sample(p.at, p.measures[m]) for p in path if m in p.measures)
-        if drawn or samples:
-            series.append(scale.series(kept, samples))
+        runs = scale.runs(path)
+        if drawn or runs:
+            counted = len(drawn), sum(p.level == "act" for p in drawn)
+            series.append(scale.series(kept, counted, runs))
     kinds = tuple(k.id for k in KINDS.values() if k.id not in ("water_test", "plan"))
     marks = tuple(
         Mark(e.at, e.kind, phrase_of(e).mark)
@@ -186,15 +193,28 @@ class _Scale:
         out = band is not None and _beyond(value, (band.low, band.high))
         return Point(at, here, low, high, "act" if out else "fine", by.label.lower() if by else method)
 
-    def sample(self, at: datetime, estimate: Estimate) -> Sample:
-        low, high = estimate.span_80
-        return Sample(at, self.shown(estimate.value), self.shown(low), self.shown(high))
+    def runs(self, path: list[Present]) -> tuple[tuple[Sample, ...], ...]:
+        """The estimate along a path, broken where its reading is too old."""
+        oldest = max(_DRAWN_DAYS, 2 * MEASURES[self.measure].carry_days)
+        runs: list[list[Sample]] = [[]]
+        for present in path:
+            estimate = present.measures.get(self.measure)
+            if estimate is not None and estimate.age_days <= oldest:
+                low, high = estimate.span_80
+                runs[-1].append(
+                    Sample(present.at, self.shown(estimate.value), self.shown(low), self.shown(high))
+                )
+            elif runs[-1]:
+                runs.append([])
+        return tuple(tuple(run) for run in runs if run)
 
-    def series(self, points: list[Point], samples: tuple[Sample, ...]) -> Series:
+    def series(
+        self, points: list[Point], counted: tuple[int, int], runs: tuple[tuple[Sample, ...], ...]
+    ) -> Series:
         """Its points and samples with room around them, and where the estimate is out of the band."""
         measure, (band_low, band_high) = MEASURES[self.measure], self.ends
         whiskers = [v for p in points for v in (p.low, p.high)]
-        spans = [v for s in samples for v in (s.low, s.high)]
+        spans = [v for run in runs for s in run for v in (s.low, s.high)]
         values = whiskers + spans + [v for v in self.ends if v is not None]
         low, high = min(values), max(values)
         room = max((high - low) * 0.08, 0.1 if self.measure == "ph" else 0.5)
@@ -208,9 +228,11 @@ class _Scale:
             scale_high=high + room,
             band_low=band_low,
             band_high=band_high,
+            tested=counted[0],
+            tested_out=counted[1],
             readings=tuple(points),
-            estimate=samples,
-            out=_stretches(samples, self.ends),
+            estimate=runs,
+            out=tuple(stretch for run in runs for stretch in _stretches(run, self.ends)),
         )
 
 

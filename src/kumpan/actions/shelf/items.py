@@ -1,7 +1,7 @@
 """The Shelf: products at hand, counted, bought, and drawn down by what the log says was poured."""
 
 from dataclasses import dataclass
-from datetime import UTC, date, datetime, timedelta
+from datetime import date, datetime, timedelta
 from typing import Literal
 from uuid import UUID
 
@@ -228,8 +228,3 @@ def _kept(entered: ShelfInput, problems: list[FieldProblem]) -> float | None:
             FieldProblem("kept", "out_of_range", "No store is that cold or hot. Is the unit right?")
         )
     return kept_c
-
-
-def season_start(now: datetime) -> datetime:
-    """Since when what was used is counted: the first of January."""
-    return datetime.combine(date(now.year, 1, 1), datetime.min.time(), UTC)

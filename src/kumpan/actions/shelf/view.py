@@ -7,7 +7,7 @@ from datetime import datetime
 from uuid import UUID
 
 from kumpan.actions.context import Context
-from kumpan.actions.shelf.items import season_start
+from kumpan.actions.times import season_start
 from kumpan.core.amounts import System, describe, rounded_down, tool_for
 from kumpan.core.phrasing.terms import money
 from kumpan.core.products.catalogue import PRODUCTS, form_of

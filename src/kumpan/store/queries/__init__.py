@@ -35,6 +35,7 @@ from kumpan.store.queries.sheets import (
     ticks_of,
 )
 from kumpan.store.queries.shelf import (
+    amounts_poured,
     at_hand,
     last_poured,
     left,
@@ -51,6 +52,7 @@ __all__ = [
     "Page",
     "Sought",
     "all_events",
+    "amounts_poured",
     "at_hand",
     "doses_since",
     "ended_jobs",

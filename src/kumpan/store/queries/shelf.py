@@ -87,6 +87,17 @@ def poured_over(
     return None if loads < 2 or begun is None else float(total)
 
 
+def amounts_poured(session: Session, pool_id: UUID, since: datetime) -> list[tuple[str, datetime, float]]:
+    """A pool's doses from an instant on, as product, instant and amount (g or mL), oldest first."""
+    query = (
+        select(DoseRow.product_id, Event.at, DoseRow.amount)
+        .join(Event, Event.id == DoseRow.event_id)
+        .where(Event.pool_id == pool_id, Event.deleted_at.is_(None), Event.at >= since)
+        .order_by(Event.at, Event.id)
+    )
+    return [(product_id, at, amount) for product_id, at, amount in session.execute(query)]
+
+
 def poured(session: Session, account_id: UUID, since: datetime) -> dict[str, float]:
     """What was poured into the account's pools after an instant, by product: g or mL."""
     query = (

@@ -2,6 +2,7 @@
 import { Box, chakra, Flex, Text } from "@chakra-ui/react";
 import { useState } from "react";
 
+import type { Schemas } from "../../api/client";
 import { useGraph } from "../../api/log";
 import { ActButton, LinkButton } from "../../ui/controls";
 import { ColumnHead, Page, Waiting } from "../../ui/Page";
@@ -22,6 +23,18 @@ const last = (days: number, ahead = days * 0.02): [number, number] => [
   Date.now() + ahead * DAY,
 ];
 
+/** The three measures most often read out of their band, the most often first. */
+function outMost(series: Schemas["Series"][]): string[] {
+  return series
+    .filter((s) => s.tested_out > 0)
+    .sort((a, b) => b.tested_out / b.tested - a.tested_out / a.tested)
+    .slice(0, 3)
+    .map((s, i) => {
+      const name = s.measure === "ph" ? "pH" : s.label.toLowerCase();
+      return `${name} in ${s.tested_out} of ${s.tested}${i ? "" : s.tested > 1 ? " tests" : " test"}`;
+    });
+}
+
 export function GraphsPage() {
   const { pool, choose, pools } = usePool();
   const [window_, setWindow] = useState<[number, number]>(() => last(14));
@@ -33,9 +46,7 @@ export function GraphsPage() {
   const graph = useGraph(pool?.id, start, end);
   if (!pool || !graph.data) return <Waiting error={pools.error ?? graph.error} />;
   const { first, series, marks, thinned } = graph.data;
-  const out = series
-    .filter((s) => s.out.length > 0 || s.readings.some((r) => r.level === "act"))
-    .map((s) => (s.measure === "ph" ? "pH" : s.label.toLowerCase()));
+  const out = outMost(series);
   return (
     <Page
       above={<PoolSwitch pool={pool} pools={pools.data ?? []} choose={choose} />}
@@ -43,7 +54,7 @@ export function GraphsPage() {
         series.length === 0
           ? "Nothing was tested in this stretch."
           : out.length
-            ? `Out of band in this stretch: ${out.join(", ")}.`
+            ? `Out of band most: ${out.join(", ")}.`
             : "Everything stayed in its band."
       }
     >

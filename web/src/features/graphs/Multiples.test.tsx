@@ -26,8 +26,14 @@ const ph = {
   band_high: 7.8,
   readings: [reading(2, 7.5, "fine"), reading(4, 8.2, "act")],
   estimate: [
-    { at: at(2), value: 7.5, low: 7.4, high: 7.6 },
-    { at: at(4), value: 7.7, low: 7.4, high: 8.0 },
+    [
+      { at: at(2), value: 7.5, low: 7.4, high: 7.6 },
+      { at: at(4), value: 7.7, low: 7.4, high: 8.0 },
+    ],
+    [
+      { at: at(7), value: 7.6, low: 7.4, high: 7.8 },
+      { at: at(8), value: 7.6, low: 7.4, high: 7.8 },
+    ],
   ],
   out: [{ start: at(3), end: at(4) }],
 } as unknown as Schemas["Series"];
@@ -56,6 +62,12 @@ describe("graphs on one time axis", () => {
     const left = 2 * x(fine!) - x(high!);
     expect(x(high!) - x(fine!)).toBeCloseTo(x(fine!) - left);
     expect(high!.textContent).toContain("8.2");
+  });
+
+  it("does not draw the estimate through a stretch that nobody tested", () => {
+    const { container } = drawn();
+    const paths = [...container.querySelectorAll("path")].map((p) => p.getAttribute("d") ?? "");
+    expect(paths.filter((d) => d.split("M").length - 1 === 2)).toHaveLength(2); // its span and its line, two runs each
   });
 
   it("shows the marks of its window alone, twice: as a line and at the axis", () => {

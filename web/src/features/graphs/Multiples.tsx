@@ -6,6 +6,7 @@ import { useEffect, useRef, useState } from "react";
 import { type Schemas } from "../../api/client";
 
 type Series = Schemas["Series"];
+type Sample = Schemas["Sample"];
 type Window = [number, number];
 type Props = {
   series: Series[];
@@ -174,18 +175,20 @@ function Row({ s, top, x, left, right, narrow }: RowProps) {
   const y = scaleLinear([s.scale_low, s.scale_high], [top + ROW - 12, top + 6]);
   const [bandTop, bandBottom] = [y(s.band_high ?? s.scale_high), y(s.band_low ?? s.scale_low)];
   const banded = s.band_low !== null || s.band_high !== null;
-  const area =
-    s.estimate.length > 1
-      ? `${s.estimate.map((e, i) => `${i ? "L" : "M"}${x(ms(e.at)).toFixed(1)} ${y(e.high).toFixed(1)}`).join("")}${[
-          ...s.estimate,
-        ]
+  const at = (e: Sample, value: number) => `${x(ms(e.at)).toFixed(1)} ${y(value).toFixed(1)}`;
+  const lineOf = (run: Sample[], of: "value" | "high") => `M${run.map((e) => at(e, e[of])).join("L")}`;
+  // Each run of the estimate by itself: it is not drawn through a winter without a test.
+  const area = s.estimate
+    .filter((run) => run.length > 1)
+    .map(
+      (run) =>
+        `${lineOf(run, "high")}${[...run]
           .reverse()
-          .map((e) => `L${x(ms(e.at)).toFixed(1)} ${y(e.low).toFixed(1)}`)
-          .join("")}Z`
-      : "";
-  const line = s.estimate
-    .map((e, i) => `${i ? "L" : "M"}${x(ms(e.at)).toFixed(1)} ${y(e.value).toFixed(1)}`)
+          .map((e) => `L${at(e, e.low)}`)
+          .join("")}Z`,
+    )
     .join("");
+  const line = s.estimate.map((run) => lineOf(run, "value")).join("");
   const last = s.readings[s.readings.length - 1];
   const text = (v: number) =>
     v.toLocaleString("en", { minimumFractionDigits: s.decimals, maximumFractionDigits: s.decimals });

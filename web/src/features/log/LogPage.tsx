@@ -13,6 +13,7 @@ import { Photos, Thumbs } from "../../ui/Photos";
 import { PoolSwitch, usePool } from "../../ui/PoolSwitch";
 import { StateShape } from "../../ui/StateMark";
 import { DoseForm, TestForm } from "./forms";
+import { Costs } from "./Costs";
 import { EntryForm } from "./EntryForm";
 import { LogParts } from "../../ui/LogParts";
 
@@ -211,6 +212,7 @@ export function LogPage() {
               ))}
             </Select>
           </Flex>
+          {!wide && <Costs poolId={pool.id} folded />}
           {failed && <Notice>{failed.message}</Notice>}
           {removed && (
             <Flex role="status" align="center" gap="16px" py="8px" borderBottom="2px solid" borderColor="ink">
@@ -256,9 +258,12 @@ export function LogPage() {
         <Box display={{ base: "none", lg: "block" }}>
           <Box position="sticky" top="16px">
             {(wide && editor) || (
-              <Text fontSize="14px" color="muted" pt="40px">
-                Choose an entry to read or correct it.
-              </Text>
+              <>
+                <Costs poolId={pool.id} />
+                <Text fontSize="14px" color="muted" pt="24px">
+                  Choose an entry to read or correct it.
+                </Text>
+              </>
             )}
           </Box>
         </Box>
