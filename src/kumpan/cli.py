@@ -29,6 +29,9 @@ def main(arguments: list[str] | None = None) -> int:
         "work", help="do long work for a running Kumpan; it starts one worker of its own"
     )
     command.add_argument("--demo", action="store_true", help="for the demo data")
+    command = commands.add_parser("standin", help="answer as a simulated outside service, on loopback")
+    command.add_argument("service", choices=["weather"])
+    command.add_argument("folder", type=Path, help="where its address is written while it runs")
     commands.add_parser("openapi", help="print the API description")
     commands.add_parser("schema", help="print the JSON Schema of an account's open format")
     command = commands.add_parser("calc", help="answer JSON documents on standard input (docs/calc.md)")
@@ -36,6 +39,10 @@ def main(arguments: list[str] | None = None) -> int:
     options = parser.parse_args(arguments)
     if options.command == "calc":
         return calc.main(options.name)
+    if options.command == "standin":
+        from kumpan.standins.weather import serve as answer
+
+        return answer(options.folder)
     return _with_server(options)
 
 

@@ -11,7 +11,10 @@ REPO = Path(__file__).resolve().parents[2]
 
 
 class Settings(BaseSettings):
-    """home: data, outside the checkout; port: of the web server on 127.0.0.1."""
+    """home: data, outside the checkout; port: of the web server on 127.0.0.1; weather_url: of a weather
+    service (docs/weather.md), none by default; standins: whether the simulated services run beside your own
+    data too.
+    """
 
     model_config = SettingsConfigDict(env_prefix="KUMPAN_")
 
@@ -21,6 +24,8 @@ class Settings(BaseSettings):
         )
     )
     port: int = Field(default=8420, ge=1, le=65535)
+    weather_url: str = ""
+    standins: bool = False
     web_dist: Path = REPO / "web" / "dist"
 
 

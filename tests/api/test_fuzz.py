@@ -319,6 +319,7 @@ GOOD: dict[str, Good] = {
     "POST /sheets/{sheet_id}/marks": guided,
     "POST /pools/{pool_id}/filter-guides": on_pool(lambda w: fresh() | GUIDE),
     "GET /pools/{pool_id}/events": on_pool(),
+    "GET /pools/{pool_id}/costs": on_pool(),
     "GET /pools/{pool_id}/graph": on_pool(start="2026-07-01T00:00:00Z", end="2026-07-14T00:00:00Z"),
     "GET /entry-kinds": lambda w: ({}, None),
     "GET /pools/{pool_id}/usual-entries": on_pool(),

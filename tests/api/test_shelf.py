@@ -290,7 +290,7 @@ def test_doses_cost_by_month_and_season_at_the_shelf_s_prices(client: TestClient
     costs = client.get(f"{url}/costs").json()
     assert (costs["this_month"], costs["season"], costs["season_since"]) == ("$5.50", "$8.25", "1 Jan")
     by_month = {m["month"]: (m["cost"], m["share"]) for m in costs["months"]}
-    assert len(by_month) == 12 and list(by_month)[0] == "Jul 2026" and list(by_month)[-1] == "Aug 2025"
+    assert len(by_month) == 12 and next(iter(by_month)) == "Jul 2026" and list(by_month)[-1] == "Aug 2025"
     assert by_month["Mar 2026"] == ("$2.75", 0.5) and by_month["Dec 2025"] == ("$5.50", 1.0)
     assert by_month["May 2026"] == ("$0.00", 0.0)
     assert costs["unpriced"] == ["soda ash"]

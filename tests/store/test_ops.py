@@ -177,6 +177,21 @@ POPULATE["0008"] = [
         " event e JOIN plan_step s ON s.position = 1 WHERE e.kind = 'step_done'"
     ),
 ]
+# Since then a plan is a sheet; one step of it, ticked.
+POPULATE["0009"] = [
+    *POPULATE["0008"][:7],
+    POPULATE["0007"][5].replace("INTO plan", "INTO sheet"),
+    (
+        "INSERT INTO sheet_step (event_id, `key`, position, due_at, shown) SELECT event_id, 'add-0', 0,"
+        " '2025-07-02 10:00:00', '{}' FROM sheet"
+    ),
+    (
+        "INSERT INTO dose (event_id, product_id, amount, text, unit) SELECT id, 'liquid-chlorine-12.5', 900,"
+        " '30', 'fl_oz' FROM event WHERE kind = 'dose'"
+    ),
+    "INSERT INTO step_done (event_id, what, fraction) SELECT id, 'dilute', 0.25 FROM event WHERE kind = 'step_done'",
+    "INSERT INTO tick SELECT e.id, s.event_id, 'add-0' FROM event e JOIN sheet s WHERE e.kind = 'dose'",
+]
 
 
 def assert_sheets(connection: Connection) -> None:
@@ -245,7 +260,9 @@ def test_migrating_a_populated_earlier_schema_keeps_its_rows(fresh: Engine, revi
     assert len(POPULATE) == len(migrate.revisions()) - 1, "a new migration needs rows of the schema before it"
 
 
-@pytest.mark.parametrize(("before", "after", "least"), [("0006", "0007", 10), ("0008", "0009", 12)])
+@pytest.mark.parametrize(
+    ("before", "after", "least"), [("0006", "0007", 10), ("0008", "0009", 12), ("0009", "0010", 1)]
+)
 def test_a_migration_killed_between_any_two_statements_is_finished_on_restart(
     fresh: Engine, monkeypatch: pytest.MonkeyPatch, before: str, after: str, least: int
 ) -> None:
@@ -279,8 +296,10 @@ def test_a_migration_killed_between_any_two_statements_is_finished_on_restart(
         assert connection.execute(text("SELECT COUNT(*) FROM step_done")).scalar_one() == 1
         if after == "0007":
             assert connection.execute(text("SELECT fraction FROM plan_step")).scalar_one() == 0.25
-        else:
+        elif after == "0009":
             assert_sheets(connection)
+        else:
+            assert connection.execute(text("SELECT COUNT(*) FROM weather_day")).scalar_one() == 0
 
 
 def test_backup_and_restore_round_trip(tmp_path: Path) -> None:

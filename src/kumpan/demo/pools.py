@@ -9,15 +9,15 @@ from dataclasses import dataclass, field
 from kumpan.actions.pools.equipment import EquipmentInput
 from kumpan.core.pool.volume import VolumeInput, volume_of
 from kumpan.core.records import TypedField
-from kumpan.core.simulation.climate import Place
+from kumpan.core.simulation.climate import Place, place_at
 from kumpan.core.simulation.pool import Setup
 from kumpan.core.simulation.priors import Nature
 from kumpan.core.water.state import WaterState
 
-LARCH_HOLLOW = Place(34.0, -117.4, "dry_summer", 21)
-CINDER_BEND = Place(41.5, -93.6, "continental", 22)
-TAMARIND_KEY = Place(21.3, -157.9, "trade_wind", 23)
-WETHER_POINT = Place(-34.9, 138.6, "dry_summer", 24)
+LARCH_HOLLOW = place_at(34.0, -117.4)
+CINDER_BEND = place_at(41.5, -93.6)
+TAMARIND_KEY = place_at(21.3, -157.9)
+WETHER_POINT = place_at(-34.9, 138.6)
 
 
 @dataclass(frozen=True)

@@ -105,7 +105,7 @@ def serve(settings: Settings, demo: bool) -> int:
     address = f"http://127.0.0.1:{settings.port}/"
     db = PrivateMariaDB(folder)
     stopping = threading.Event()
-    working: threading.Thread | None = None
+    working: list[threading.Thread] = []
     try:
         say("Starting the database …")
         if db.start() == "adopted":
@@ -119,8 +119,14 @@ def serve(settings: Settings, demo: bool) -> int:
         app = create_app(engine, settings.web_dist, inbox=folder / INBOX)
         server = uvicorn.Server(uvicorn.Config(app, log_level="warning", timeout_graceful_shutdown=3))
         threading.Thread(target=_keep_alive, args=(db, stopping), daemon=True).start()
-        working = threading.Thread(target=_keep_working, args=(demo, stopping), daemon=True)
-        working.start()
+        children = [["work", *(["--demo"] if demo else [])]]
+        if demo or settings.standins:
+            children.append(["standin", "weather", str(folder)])
+        working = [
+            threading.Thread(target=_keep_running, args=(child, stopping), daemon=True) for child in children
+        ]
+        for thread in working:
+            thread.start()
         lock.write(address)
         say(f"Kumpan is at {address}   (data in {folder}; Ctrl-C stops it)")
         # The web server hands a signal on once it is done; either one must reach the database's own shutdown
@@ -133,8 +139,8 @@ def serve(settings: Settings, demo: bool) -> int:
         lock.write("")
         # A second Ctrl-C must not tear the database's own shutdown.
         signal.signal(signal.SIGINT, _ignore)
-        if working is not None:
-            working.join(10)
+        for thread in working:
+            thread.join(10)
         say("Stopping the database …")
         db.stop()
     say("Stopped.")
@@ -160,11 +166,11 @@ def _listen(port: int) -> socket.socket:
     return listener
 
 
-def _keep_working(demo: bool, stopping: threading.Event) -> None:
-    """Keep one worker for long work running, in a process of its own so that it slows no answer. Its input
-    ends with us.
+def _keep_running(arguments: list[str], stopping: threading.Event) -> None:
+    """Keep a child running, in a process of its own so that it slows no answer: the worker for long work, or
+    a stand-in for an outside service. Its input ends with us.
     """
-    command = [sys.executable, "-m", "kumpan", "work", *(["--demo"] if demo else [])]
+    command = [sys.executable, "-m", "kumpan", *arguments]
     while not stopping.is_set():
         worker = subprocess.Popen(command, stdin=subprocess.PIPE)
         while worker.poll() is None and not stopping.wait(0.5):

@@ -25,11 +25,14 @@ from kumpan.actions.files import uploads
 from kumpan.actions.jobs import jobs
 from kumpan.actions.jobs.run import let_go, run_next
 from kumpan.actions.transfer import export_account, import_account, import_readings, imports
+from kumpan.actions.weather.refresh import refresh
+from kumpan.actions.weather.source import ask
 from kumpan.actions.work import Stage
 from kumpan.core.errors import KumpanError
 from kumpan.ops.mariadb import PrivateMariaDB
 from kumpan.ops.serve import INBOX, folder_for
 from kumpan.settings import Settings
+from kumpan.standins.weather import ADDRESS
 from kumpan.store import database, files, queries
 from kumpan.store.tables.accounts import Account
 from kumpan.store.tables.jobs import Job
@@ -48,6 +51,7 @@ STAGES: dict[tuple[str, str], Stage] = {
 _IDLE_S = 0.5
 _DROPPED_EVERY_S = 5.0
 _TIDY_EVERY_S = 3600.0
+_WEATHER_EVERY_S = 3.0
 _SETTLED_S = 3.0  # a file untouched for so long is taken as written to its end
 _OURS = UUID(
     "5d1c4f5e-8f0d-4b52-9a3e-6a2f1f4f7f10"
@@ -79,7 +83,7 @@ def work(settings: Settings, demo: bool) -> int:
     gc.set_threshold(
         200_000, 20, 50
     )  # hundreds of thousands of small objects that live together: looked through less often
-    dropped_at = tidied_at = -_TIDY_EVERY_S
+    dropped_at = tidied_at = asked_at = -_TIDY_EVERY_S
     with contextlib.suppress(*database.AWAY):
         _let_go_of_the_dead(sessions)
     while True:
@@ -89,6 +93,9 @@ def work(settings: Settings, demo: bool) -> int:
             if time.monotonic() - dropped_at > _DROPPED_EVERY_S:
                 dropped_at = time.monotonic()
                 take_dropped(sessions, folder / INBOX, _now())
+            if time.monotonic() - asked_at > _WEATHER_EVERY_S:
+                asked_at = time.monotonic()
+                ask_weather(sessions, settings.weather_url, folder, _now())
             if time.monotonic() - tidied_at > _TIDY_EVERY_S:
                 tidied_at = time.monotonic()
                 database.run(sessions, lambda s: jobs.tidy(s, _now()))
@@ -120,6 +127,16 @@ def _let_go_of_the_dead(sessions: sessionmaker[Session]) -> None:
 
 def _now() -> datetime:
     return datetime.now(UTC)
+
+
+def ask_weather(sessions: sessionmaker[Session], url: str, folder: Path, now: datetime) -> int:
+    """Ask the weather service for what is due: the one named in the settings, else the stand-in that runs
+    beside this folder; none: nothing. Returns how many pools it answered for.
+    """
+    if not url:
+        with contextlib.suppress(OSError):
+            url = (folder / ADDRESS).read_text()
+    return refresh(sessions, lambda asked: ask(url, asked), now) if url else 0
 
 
 def take_dropped(sessions: sessionmaker[Session], inbox: Path, now: datetime) -> int:

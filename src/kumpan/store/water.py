@@ -1,6 +1,8 @@
 """A pool and its log as the core sees them."""
 
+from dataclasses import replace
 from datetime import datetime, timedelta
+from zoneinfo import ZoneInfo
 
 from sqlalchemy.orm import Session
 
@@ -10,8 +12,9 @@ from kumpan.core.log.kinds import water_kinds
 from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.records import Value
 from kumpan.core.water.estimate.filter import present_water
-from kumpan.core.water.estimate.present import Present
+from kumpan.core.water.estimate.present import Observation, Present
 from kumpan.core.water.state import WaterState, with_measures
+from kumpan.core.weather import observed_weather
 from kumpan.store import queries
 from kumpan.store.tables.pools import Pool
 
@@ -68,7 +71,29 @@ def _pair(details: dict[str, Value], low: str, high: str) -> tuple[float, float]
 
 
 def present_of(session: Session, pool: Pool, now: datetime) -> Present:
-    """The pool's water now, as its log makes it."""
-    log = queries.log_since(session, pool.id, now - LOOK_BACK, water_kinds())
+    """The pool's water now, as its log and the weather make it."""
     traits = traits_of(pool)
-    return present_water(traits, observations([e for e in log if e.at <= now], traits), now)
+    return present_water(traits, observed(session, pool, traits, now - LOOK_BACK, now), now)
+
+
+def observed(
+    session: Session, pool: Pool, traits: PoolTraits, since: datetime, until: datetime
+) -> list[Observation]:
+    """What the log and the weather tell of a pool's water between two instants, as the estimate takes it.
+
+    Weather is left out indoors; its heat where a heater holds the water, its rain on days whose rain was
+    written down.
+    """
+    log = [e for e in queries.log_since(session, pool.id, since, water_kinds()) if e.at <= until]
+    told = observations(log, traits)
+    if traits.sun == "indoor" or not log:
+        return told
+    zone = ZoneInfo(pool.time_zone)
+    days = queries.weather_days(
+        session, pool.id, log[0].at.astimezone(zone).date(), until.astimezone(zone).date()
+    )
+    logged = frozenset(e.at.astimezone(zone).date() for e in log if e.kind == "rain")
+    weather = observed_weather(days, zone, logged, until)
+    if traits.heater:
+        weather = [replace(one, balance_c=None) for one in weather]
+    return told + weather

@@ -4010,6 +4010,7 @@ export interface components {
             water_now: components["schemas"]["NowView"][];
             /** Worth Most */
             worth_most: string;
+            weather: components["schemas"]["WeatherView"];
         };
         /**
          * TodayLine
@@ -4328,6 +4329,19 @@ export interface components {
              * @default []
              */
             solids: components["schemas"]["SolidView"][];
+        };
+        /**
+         * WeatherView
+         * @description The days ahead in a line. label: where it is from, with *simulated* where it is; problem: what is wrong
+         *     with the source, or that there is none, in plain words.
+         */
+        WeatherView: {
+            /** Line */
+            line: string;
+            /** Label */
+            label: string;
+            /** Problem */
+            problem: string;
         };
         /**
          * Point

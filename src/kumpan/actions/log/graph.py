@@ -12,8 +12,7 @@ from sqlalchemy.orm import Session
 from kumpan.actions.context import Context
 from kumpan.core.errors import FieldProblem, InvalidInput
 from kumpan.core.guidance.targets import Band, bands_for
-from kumpan.core.log.history import observations
-from kumpan.core.log.kinds import KINDS, phrase_of, water_kinds
+from kumpan.core.log.kinds import KINDS, phrase_of
 from kumpan.core.units import c_to_f
 from kumpan.core.water.estimate.filter import estimates
 from kumpan.core.water.estimate.present import Present
@@ -22,7 +21,7 @@ from kumpan.core.water.methods import METHODS
 from kumpan.store import queries
 from kumpan.store.tables.accounts import Account
 from kumpan.store.tables.pools import Pool
-from kumpan.store.water import LOOK_BACK, traits_of
+from kumpan.store.water import LOOK_BACK, observed, traits_of
 
 _MOST_READINGS = 400  # of one measure; more are thinned, never one out of its band
 _SAMPLES = 220
@@ -148,17 +147,16 @@ def _check_span(start: datetime, end: datetime) -> None:
 
 def _path(session: Session, pool: Pool, start: datetime, end: datetime) -> list[Present]:
     """The estimate at even instants and just before and after each entry, so that its steps stand upright."""
-    log = queries.log_since(session, pool.id, start - LOOK_BACK, water_kinds())
-    events = [e for e in log if e.at <= end]
     traits = traits_of(pool)
+    events = observed(session, pool, traits, start - LOOK_BACK, end)
     if not events or end <= start:
         return []
     began = max(start, events[0].at)
     times = {began + (end - began) * i / _SAMPLES for i in range(_SAMPLES + 1)}
-    for e in events[-_SAMPLES:]:
+    for e in [e for e in events if not e.id.startswith("weather")][-_SAMPLES:]:
         if began < e.at < end:
             times |= {e.at - timedelta(seconds=1), e.at}
-    return estimates(traits, observations(events, traits), sorted(times))
+    return estimates(traits, events, sorted(times))
 
 
 @dataclass(frozen=True)

@@ -56,7 +56,10 @@ def change_pool(context: Context, pool_id: UUID, answers: PoolInput, revision: i
     """Change a pool, if nobody changed it since. Accepted plans stay as given."""
     pool = queries.pool(context.session, context.account.id, pool_id, lock=True)
     check_revision(pool.revision, revision, "pool")
+    stood = pool.latitude, pool.longitude, pool.time_zone
     _fill(pool, answers)
+    if stood != (pool.latitude, pool.longitude, pool.time_zone):
+        queries.forget_weather(context.session, pool.id)  # what was told of another place
     pool.revision += 1
     context.session.flush()
     return pool

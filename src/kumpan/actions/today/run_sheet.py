@@ -10,6 +10,7 @@ from kumpan.actions.pools.proofs import offered_lately
 from kumpan.actions.sheets.order import held_in, order_of
 from kumpan.actions.sheets.view import Sheet, SheetStep, show_sheet
 from kumpan.actions.shown import LogEntryView, show_event
+from kumpan.actions.weather.view import WeatherView, weather_view
 from kumpan.core.dosing.findings import diagnose
 from kumpan.core.phrasing import terms
 from kumpan.core.phrasing.terms import show_value
@@ -77,6 +78,7 @@ class Today:
     volume_offer: str
     water_now: tuple[NowView, ...]
     worth_most: str
+    weather: WeatherView
 
 
 def today(context: Context, pool_id: UUID) -> Today:
@@ -106,6 +108,7 @@ def today(context: Context, pool_id: UUID) -> Today:
         test_due_words=_due_words(due, here.date()),
         volume_offer=offered_lately(context, pool),
         water_now=water_now,
+        weather=weather_view(context, pool, here),
         worth_most="" if worth is None else f"Worth most now: a test of {_lower(MEASURES[worth].label)}.",
     )
 

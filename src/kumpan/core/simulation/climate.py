@@ -68,6 +68,14 @@ def climate_of(latitude: float) -> str:
     return "dry_summer" if off < 38 else "continental" if off < 52 else "oceanic"
 
 
+def place_at(latitude: float, longitude: float) -> Place:
+    """The place of a point on the map: its climate by its latitude, its weather's seed by where it lies, to a
+    tenth of a degree.
+    """
+    near = round(latitude, 1), round(longitude, 1)
+    return Place(latitude, longitude, climate_of(latitude), int(1e6 * _chance(0, f"place {near}", 0)))
+
+
 def clear_sky_w_m2(elevation_deg: float) -> float:
     """Global sunlight on level ground under a clear sky, W/m2, by the sun's elevation in degrees.
 

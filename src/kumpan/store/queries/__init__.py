@@ -47,6 +47,13 @@ from kumpan.store.queries.shelf import (
     shelf_item,
     strength_now,
 )
+from kumpan.store.queries.weather import (
+    forget_weather,
+    keep_weather,
+    placed_pools,
+    weather_days,
+    weather_fetch,
+)
 
 __all__ = [
     "Page",
@@ -63,9 +70,11 @@ __all__ = [
     "existing",
     "first_account",
     "first_event_at",
+    "forget_weather",
     "idle_files",
     "job",
     "jobs",
+    "keep_weather",
     "kinds_counted",
     "last_poured",
     "latest_event",
@@ -79,6 +88,7 @@ __all__ = [
     "notes",
     "of_kinds_between",
     "photo",
+    "placed_pools",
     "pool",
     "pools",
     "poured",
@@ -95,5 +105,7 @@ __all__ = [
     "span_of_job",
     "strength_now",
     "ticks_of",
+    "weather_days",
+    "weather_fetch",
     "with_details",
 ]

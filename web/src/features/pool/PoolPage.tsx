@@ -186,6 +186,20 @@ function Form({ pool, meta, unitSystem, switcher }: Props) {
                 )}
               </Field>
             )}
+            {where && (
+              <Field
+                label="Latitude"
+                hint="For sunset and weather. May stay empty."
+                error={errors.latitude?.message ?? at("latitude")}
+              >
+                {(p) => <Input {...p} {...register("latitude")} inputMode="text" placeholder="41.5" />}
+              </Field>
+            )}
+            {where && (
+              <Field label="Longitude" error={errors.longitude?.message ?? at("longitude")}>
+                {(p) => <Input {...p} {...register("longitude")} inputMode="text" placeholder="-93.6" />}
+              </Field>
+            )}
           </Grid>
           {error && (
             <Box mt="16px">

@@ -46,6 +46,14 @@ const texts = Object.fromEntries(MORE.map((name) => [name, z.string()])) as Reco
   z.ZodString
 >;
 
+/** Degrees on the map as typed: empty where nobody said. */
+const degrees = (most: number, message: string) =>
+  z.string().refine((text) => {
+    const value = Number(text.trim().replace(",", "."));
+    return text.trim() === "" || (Number.isFinite(value) && Math.abs(value) <= most);
+  }, message);
+const numberOf = (text: string) => (text.trim() ? Number(text.trim().replace(",", ".")) : null);
+
 export function poolSchema(meta: Meta) {
   const refused = Object.fromEntries(meta.pool_choices["sanitizer"]!.map((c) => [c.id, c.refused]));
   return z
@@ -53,6 +61,8 @@ export function poolSchema(meta: Meta) {
       name: z.string().trim().min(1, "Give the pool a name you will know it by."),
       place: z.string(),
       time_zone: z.string().min(1, "Choose a time zone."),
+      latitude: degrees(90, "Degrees north, south with a minus: 41.5 or -33.9."),
+      longitude: degrees(180, "Degrees east, west with a minus: -93.6 or 151.2."),
       how: z.string(),
       unit: z.string(),
       sure: z.string(),
@@ -72,6 +82,8 @@ export function poolSchema(meta: Meta) {
     })
     .superRefine((v, ctx) => {
       const need = (path: string, message: string) => ctx.addIssue({ code: "custom", path: [path], message });
+      if (!v.latitude.trim() !== !v.longitude.trim())
+        need(v.latitude.trim() ? "longitude" : "latitude", "Both, or neither.");
       if (refused[v.sanitizer]) need("sanitizer", refused[v.sanitizer]!);
       if (v.how === "typed" && !v.amount.trim()) need("amount", "Type the volume, or choose “I don't know”.");
       if (v.how === "typical" && !v.typical) need("typical", "Choose the size that is nearest.");
@@ -91,6 +103,8 @@ export function defaults(pool: Pool | undefined, unitSystem: string): PoolForm {
     name: pool?.name ?? "",
     place: pool?.place ?? (zone.split("/").pop() ?? "").replaceAll("_", " "),
     time_zone: pool?.time_zone ?? zone,
+    latitude: pool?.latitude == null ? "" : String(pool.latitude),
+    longitude: pool?.longitude == null ? "" : String(pool.longitude),
     how: v ? (v.how === "shape" ? v.plan : v.how) : "typed",
     unit: v ? (v.unit === "ft" ? "gal" : v.unit === "m" ? "l" : v.unit) : unitSystem === "us" ? "gal" : "l",
     sure: v?.sure ?? "papers",
@@ -155,6 +169,8 @@ export function bodyOf(v: PoolForm): Omit<Schemas["NewPool"], "id"> {
     name: v.name,
     place: v.place,
     time_zone: v.time_zone,
+    latitude: numberOf(v.latitude),
+    longitude: numberOf(v.longitude),
     volume,
     surface: v.surface,
     chlorine_source: v.chlorine_source,

@@ -4,7 +4,7 @@ import { Fragment, useRef } from "react";
 import { Link } from "react-router";
 import { v7 as uuid } from "uuid";
 
-import { Problem } from "../../api/client";
+import { Problem, type Schemas } from "../../api/client";
 import { useDeleteEntry } from "../../api/log";
 import { type Meta, useMeta } from "../../api/meta";
 import { useToday } from "../../api/plans";
@@ -20,6 +20,16 @@ import { Then } from "../../ui/Then";
 import { WhyLink } from "../../ui/WhyLink";
 import { BeginFilter } from "../../ui/BeginFilter";
 import { Merged } from "./Merged";
+
+/** The days ahead in one line, where they are from, or why there is none. */
+function Weather({ weather }: { weather: Schemas["WeatherView"] }) {
+  return (
+    <Box mt="12px" fontSize="14px" as="section" aria-label="Weather">
+      {weather.line && <Text>{weather.line}</Text>}
+      <Text color="muted">{[weather.problem, weather.label].filter(Boolean).join(" ")}</Text>
+    </Box>
+  );
+}
 
 type Ticking = { sheetId: string; step: SheetStep; amount?: string; unit?: string };
 
@@ -121,6 +131,7 @@ export function TodayPage() {
           <Text fontSize="14px" color="muted">
             Two or three tests a week in season; after rain, heavy use or a surprise at once.
           </Text>
+          <Weather weather={today.data.weather} />
           {today.data.volume_offer && (
             <Box mt="12px" mb="12px" borderLeft="2px solid" borderColor="ink" pl="10px" fontSize="14px">
               <Text fontWeight={700}>Your log proves how much water it holds</Text>

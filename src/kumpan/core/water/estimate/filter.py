@@ -22,11 +22,13 @@ from kumpan.core.water.estimate.cadence import usable, with_gap
 from kumpan.core.water.estimate.present import Estimate, Observation, Present
 from kumpan.core.water.estimate.priors import (
     _AIR_PH,
+    _BALANCE_OFF_C,
     _BIAS,
     _CL2_PER_BATHER_G,
     _CL2_SIGMA,
     _COMPUTED,
     _COVERED,
+    _FOLLOWS_A_DAY,
     _LEARNING,
     _LEARNING_FC,
     _LEAST_DRIFT,
@@ -145,6 +147,8 @@ class _Filter:
             self.covered = entry.covered
         if entry.cell_set and "fc" in self.tracks:
             self.tracks["fc"].drift_var = max(self.tracks["fc"].drift_var, self.priors["fc"].sigma ** 2)
+        if entry.balance_c is not None:
+            self._follow_weather(entry.balance_c)
         if entry.readings:
             self._read(entry)
 
@@ -173,6 +177,16 @@ class _Filter:
             self._feed(self.feeder, days)
         if (track := self.tracks.get("fc")) is not None and self.water.fc_ppm is not None:
             self._lose_chlorine(track, self.water.fc_ppm, days)
+
+    def _follow_weather(self, balance_c: float) -> None:
+        """A day's weather draws the water's temperature toward what it would come to; no drift beside it."""
+        track, temp = self.tracks.get("temp"), self.water.temp_c
+        if track is None or temp is None:
+            return
+        moved = temp + _FOLLOWS_A_DAY * (balance_c - temp)
+        track.value_var = (1 - _FOLLOWS_A_DAY) ** 2 * track.value_var + (_FOLLOWS_A_DAY * _BALANCE_OFF_C) ** 2
+        track.drift, track.drift_var, track.covariance = 0.0, 0.0, 0.0
+        self.water = with_measures(self.water, {"temp": moved})
 
     def _load_feeder(self, tablets: Change) -> None:
         """Tablets go in. From the first that are written down, what they bring is counted, and no longer

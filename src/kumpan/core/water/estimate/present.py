@@ -17,7 +17,7 @@ class Observation:
     change: a dose, per litre; feeds: tablets, given off over days; replaced, rained: the share of the water
     that is fill or rain afterwards. topped: the share that had evaporated and was filled up again: what was
     dissolved had stayed, so nothing is diluted. bathers: heads; covered: on or off; cell_set: the
-    chlorinator's setting changed.
+    chlorinator's setting changed; balance_c: what a day's weather draws the water toward.
     """
 
     at: datetime
@@ -31,6 +31,7 @@ class Observation:
     bathers: float = 0.0
     covered: bool | None = None
     cell_set: bool = False
+    balance_c: float | None = None
 
 
 @dataclass(frozen=True)

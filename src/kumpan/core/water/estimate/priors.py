@@ -55,3 +55,9 @@ _CL2_PER_BATHER_G, _CL2_SIGMA = (
 # A three-inch tablet is gone from a feeder in five to seven days (common practice): given off by the share,
 # four days as its mean; what it gave may be off by a quarter (our own).
 _TABLETS_LAST_DAYS, _PACE_OFF = 4.0, 0.25
+
+
+# Water follows the weather by this share a day: an outdoor pool 1.4 m deep gives off about 28 W a square
+# metre and degree (common practice of pool heating: 20 to 35); what it follows is known to so many degrees
+# (our own).
+_FOLLOWS_A_DAY, _BALANCE_OFF_C = 0.338, 3.0

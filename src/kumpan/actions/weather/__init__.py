@@ -1,0 +1,1 @@
+"""The weather of pools' places."""
