@@ -1,17 +1,18 @@
 """A pool and its log as the core sees them."""
 
 from dataclasses import replace
-from datetime import datetime, timedelta
+from datetime import UTC, datetime, time, timedelta
+from uuid import UUID
 from zoneinfo import ZoneInfo
 
 from sqlalchemy.orm import Session
 
 from kumpan.core.guidance.own_targets import overrides_of
-from kumpan.core.log.history import observations
-from kumpan.core.log.kinds import water_kinds
+from kumpan.core.log.history import REFILLED_WITHIN, observations
+from kumpan.core.log.kinds import losing_kinds, water_kinds
 from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.records import Value
-from kumpan.core.water.estimate.filter import present_water
+from kumpan.core.water.estimate.filter import Filter
 from kumpan.core.water.estimate.present import Observation, Present
 from kumpan.core.water.state import WaterState, with_measures
 from kumpan.core.weather import observed_weather
@@ -71,9 +72,62 @@ def _pair(details: dict[str, Value], low: str, high: str) -> tuple[float, float]
 
 
 def present_of(session: Session, pool: Pool, now: datetime) -> Present:
-    """The pool's water now, as its log and the weather make it."""
+    """The pool's water now, as its log and the weather make it.
+
+    Most of the log lies days back and does not change: the filter is kept where it stood then, in this
+    process, with a mark of all it was made from, and only what came since is walked through. Another mark,
+    and it is made anew.
+    """
     traits = traits_of(pool)
-    return present_water(traits, observed(session, pool, traits, now - LOOK_BACK, now), now)
+    # From midnight to midnight, so that a look a minute later starts from the same entries; the pool's own,
+    # so that a day's weather and what was written down of it are not parted.
+    since = _midnight(pool, now - LOOK_BACK)
+    until = _settled(session, pool, now, since)
+    mark = (since, until, traits, *queries.marks_of_water(session, pool.id, since, until, water_kinds()))
+    kept = _KEPT.get(pool.id)
+    if kept is None or kept[0] != mark:
+        settled = Filter(traits)
+        for entry in _in_order(observed(session, pool, traits, since, until), since, until):
+            settled.take(entry)
+        if len(_KEPT) >= _MOST_KEPT:
+            _KEPT.pop(next(iter(_KEPT)), None)
+        kept = _KEPT[pool.id] = (mark, settled)
+    walk = kept[1].copy()
+    for entry in _in_order(observed(session, pool, traits, until, now), until, None):
+        walk.take(entry)
+    return walk.at(now)
+
+
+# By pool: what a filter was made from, and the filter. Never changed once kept.
+_KEPT: dict[UUID, tuple[tuple[object, ...], Filter]] = {}
+_MOST_KEPT = 500
+_SETTLED_DAYS = range(2, 15)
+
+
+def _settled(session: Session, pool: Pool, now: datetime, since: datetime) -> datetime:
+    """Midnight a few days ago, before which no loss of water still waits for its refill; ``since`` where
+    there is none: then nothing is kept.
+    """
+    losses = queries.instants_of(
+        session, pool.id, now - timedelta(days=_SETTLED_DAYS[-1] + 4), losing_kinds()
+    )
+    for days in _SETTLED_DAYS:
+        until = _midnight(pool, now - timedelta(days=days))
+        if not any(until - REFILLED_WITHIN <= at < until for at in losses):
+            return until
+    return since
+
+
+def _midnight(pool: Pool, at: datetime) -> datetime:
+    return datetime.combine(at.astimezone(zone := ZoneInfo(pool.time_zone)).date(), time(), zone).astimezone(
+        UTC
+    )
+
+
+def _in_order(entries: list[Observation], first: datetime, before: datetime | None) -> list[Observation]:
+    """Entries from one instant on and before another, in the order in which the estimate takes them."""
+    kept = (e for e in entries if first <= e.at and (before is None or e.at < before))
+    return sorted(kept, key=lambda e: (e.at, e.id))
 
 
 def observed(
@@ -86,11 +140,11 @@ def observed(
     """
     log = [e for e in queries.log_since(session, pool.id, since, water_kinds()) if e.at <= until]
     told = observations(log, traits)
-    if traits.sun == "indoor" or not log:
+    if traits.sun == "indoor":
         return told
     zone = ZoneInfo(pool.time_zone)
     days = queries.weather_days(
-        session, pool.id, log[0].at.astimezone(zone).date(), until.astimezone(zone).date()
+        session, pool.id, since.astimezone(zone).date(), until.astimezone(zone).date()
     )
     logged = frozenset(e.at.astimezone(zone).date() for e in log if e.kind == "rain")
     weather = observed_weather(days, zone, logged, until)

@@ -12,7 +12,7 @@ from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.water.estimate.present import Observation
 
 # How long a loss waits for the refill that makes it up; after that the leveller or rain did: our own.
-_REFILLED_WITHIN = timedelta(days=3)
+REFILLED_WITHIN = timedelta(days=3)
 # The average depth rain is spread over where nobody knows the pool's: common practice.
 MEAN_DEPTH_M = 1.4
 
@@ -27,7 +27,7 @@ def observations(log: Sequence[LogEntry], traits: PoolTraits) -> list[Observatio
     seen = [_observation(entry, effect, traits) for entry, effect in zip(log, effects, strict=True)]
     missing: list[tuple[int, float]] = []  # lost and not yet added: which entry, litres
     for i, (entry, effect) in enumerate(zip(log, effects, strict=True)):
-        missing = [(j, litres) for j, litres in missing if entry.at - log[j].at <= _REFILLED_WITHIN]
+        missing = [(j, litres) for j, litres in missing if entry.at - log[j].at <= REFILLED_WITHIN]
         if effect.lost_l is not None:
             missing.append((i, effect.lost_l))
         if effect.added_l:

@@ -191,6 +191,11 @@ def water_kinds() -> tuple[str, ...]:
     return tuple(k.id for k in KINDS.values() if k.effect is not None)
 
 
+def losing_kinds() -> tuple[str, ...]:
+    """The kinds that tell of water lost, which a refill may make up."""
+    return tuple(k.id for k in KINDS.values() if k.effect is effects.lost)
+
+
 def kinds_that_move_water() -> tuple[str, ...]:
     """The kinds that bring water in or take it out."""
     return tuple(k.id for k in KINDS.values() if k.moves_water)

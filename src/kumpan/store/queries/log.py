@@ -15,6 +15,7 @@ from kumpan.core.log.kinds import KINDS, unlisted_kinds
 from kumpan.store.queries.base import existing
 from kumpan.store.tables.log import DoseRow, EntryRow, Event, ReadingRow, detail_tables
 from kumpan.store.tables.pools import Pool
+from kumpan.store.tables.weather import WeatherDayRow
 
 
 def event(
@@ -202,6 +203,31 @@ def marks_between(
         .options(noload(Event.corrections), noload(Event.photos), noload(Event.readings))
     )
     return [e.entry for e in reversed(with_details(session, session.scalars(query)))]
+
+
+def instants_of(session: Session, pool_id: UUID, since: datetime, kinds: tuple[str, ...]) -> list[datetime]:
+    """When the pool's live entries of these kinds lie, from ``since`` on."""
+    query = select(Event.at).where(Event.pool_id == pool_id, Event.deleted_at.is_(None), Event.at >= since)
+    return list(session.scalars(query.where(Event.kind.in_(kinds))))
+
+
+def marks_of_water(
+    session: Session, pool_id: UUID, since: datetime, until: datetime, kinds: tuple[str, ...]
+) -> tuple[int, ...]:
+    """A mark of all that tells of a pool's water from one instant up to another: whatever of it is written,
+    corrected, deleted or brought back makes another.
+    """
+    entry = func.crc32(func.concat_ws("|", Event.id, Event.at, Event.kind, Event.revision))
+    live = select(func.count(), func.bit_xor(entry)).where(
+        Event.pool_id == pool_id, Event.deleted_at.is_(None), Event.at >= since, Event.at < until
+    )
+    day = WeatherDayRow
+    told = func.concat_ws("|", day.day, day.low_c, day.high_c, day.rain_mm, day.sun_mj_m2, day.outlook)
+    weather = select(func.count(), func.bit_xor(func.crc32(told))).where(
+        day.pool_id == pool_id, day.day >= since.date(), day.day <= until.date()
+    )
+    marks = (*session.execute(live.where(Event.kind.in_(kinds))).one(), *session.execute(weather).one())
+    return tuple(int(mark or 0) for mark in marks)
 
 
 def first_event_at(session: Session, pool_id: UUID) -> datetime | None:

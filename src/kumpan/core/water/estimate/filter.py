@@ -81,7 +81,7 @@ def present_water(traits: PoolTraits, log: Iterable[Observation], now: datetime)
 def estimates(traits: PoolTraits, log: Iterable[Observation], times: list[datetime]) -> list[Present]:
     """The estimate at each of these instants (ascending), each from the entries up to it alone."""
     entries = sorted(log, key=lambda e: (e.at, e.id))
-    state, answers, i = _Filter(traits), [], 0
+    state, answers, i = Filter(traits), [], 0
     for at in times:
         while i < len(entries) and entries[i].at <= at:
             state.take(entries[i])
@@ -90,7 +90,7 @@ def estimates(traits: PoolTraits, log: Iterable[Observation], times: list[dateti
     return answers
 
 
-class _Filter:
+class Filter:
     """Walks through the log. ``water`` holds the values, ``tracks`` what they may be off by."""
 
     def __init__(self, traits: PoolTraits) -> None:
@@ -102,12 +102,17 @@ class _Filter:
         self.now: datetime | None = None
         self.feeder: Change | None = None  # what tablets have still to give, once the log knows of any
 
+    def copy(self) -> "Filter":
+        """Another that stands where this one does."""
+        other = Filter(self.traits)
+        other.water, other.covered, other.now = self.water, self.covered, self.now
+        other.priors, other.feeder = dict(self.priors), self.feeder
+        other.tracks = {m: replace(t) for m, t in self.tracks.items()}
+        return other
+
     def at(self, when: datetime) -> Present:
         """The estimate at a later instant; the filter itself stays where it is."""
-        ahead = _Filter(self.traits)
-        ahead.water, ahead.covered, ahead.now = self.water, self.covered, self.now
-        ahead.priors, ahead.feeder = self.priors, self.feeder
-        ahead.tracks = {m: replace(t) for m, t in self.tracks.items()}
+        ahead = self.copy()
         ahead._pass(when)
         measures = {}
         for m in IN_STATE:
@@ -127,6 +132,10 @@ class _Filter:
 
     def take(self, entry: Observation) -> None:
         """Pass the time to an entry and let it act."""
+        if entry.balance_c is not None:
+            self._follow_weather(entry.balance_c)
+            if not entry.rained:  # temperature alone: nothing else need be worked out for it
+                return
         self._pass(entry.at)
         if entry.change is not None:
             self._dose(entry.change)
@@ -147,8 +156,6 @@ class _Filter:
             self.covered = entry.covered
         if entry.cell_set and "fc" in self.tracks:
             self.tracks["fc"].drift_var = max(self.tracks["fc"].drift_var, self.priors["fc"].sigma ** 2)
-        if entry.balance_c is not None:
-            self._follow_weather(entry.balance_c)
         if entry.readings:
             self._read(entry)
 
