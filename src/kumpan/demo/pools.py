@@ -139,7 +139,7 @@ def _setup(volume: VolumeInput, mean_depth_m: float, **more: object) -> Setup:
 
 
 _TAP = WaterState(0.3, 0.0, 7.8, 110, 130, 0, 60, 16.0, sulfate_ppm=0.0)
-_HARD_TAP = WaterState(0.3, 0.0, 7.9, 120, 190, 0, 90, 18.0, sulfate_ppm=0.0)
+_HARD_TAP = WaterState(0.3, 0.0, 7.9, 110, 150, 0, 60, 18.0, sulfate_ppm=0.0)
 
 
 def _water(*read: float) -> WaterState:
@@ -164,17 +164,17 @@ POOLS: tuple[DemoPool, ...] = (
             "Mara", "drops", every_days=4, missed=0.15, now_and_then=("cc", "ta", "ch", "cya", "salt"), nth=5,
             pours=(
                 Pour("ph", 7.85, None, "muriatic-31.45", "14", "fl_oz", 5),
-                Pour("fc", None, 2.0, "liquid-chlorine-12.5", "0.5", "gal", 2),
+                Pour("fc", None, 2.6, "liquid-chlorine-12.5", "0.5", "gal", 2),
                 Pour("salt", None, 2750, "salt", "2", "bag_40lb", 20),
                 Pour("cya", None, 45, "stabilizer", "3", "lb", 25),
                 Pour("ta", None, 65, "baking-soda", "4", "lb", 20),
             ),
-            cell=(20, 20, 25, 30, 40, 50, 55, 55, 45, 35, 25, 20), bathers=3,
+            cell=(30, 30, 35, 45, 60, 75, 85, 85, 65, 50, 35, 30), bathers=3,
             parties=((7, 4, 24), (8, 16, 14)), away=((8, 1, 9),),
         ),
         _setup(_FERNWAY, 1.30, sun=0.9, pump_hours=(8, 18), flow_l_h=8600, filter_kind="cartridge",
                filter_m2=9.0, clean_kpa=82.7, cell_g_day=635.0, fill=_HARD_TAP),
-        Nature(demand=1.1, exchange=1.4), _water(4.0, 7.6, 80, 290, 65, 3100, 18.0),
+        Nature(demand=1.1, exchange=1.4), _water(4.0, 7.6, 80, 260, 62, 2950, 18.0),
         (
             _piece("chlorinator", "as on its plate", -500, 40, output="1.4 lb_day", hours_day="10 h",
                    salt_low="2700 ppm", salt_high="3400 ppm", self_cleaning="yes", cutout="60 f"),
