@@ -141,6 +141,18 @@ class Filter:
             self._dose(entry.change)
         if entry.feeds is not None:
             self._load_feeder(entry.feeds)
+        self._exchange(entry)
+        if entry.bathers:
+            self._bathe(entry.bathers)
+        if entry.covered is not None:
+            self.covered = entry.covered
+        if entry.cell_set and "fc" in self.tracks:
+            self.tracks["fc"].drift_var = max(self.tracks["fc"].drift_var, self.priors["fc"].sigma ** 2)
+        if entry.readings:
+            self._read(entry)
+
+    def _exchange(self, entry: Observation) -> None:
+        """Rain, fill water in place of what was lost, and fill in place of what evaporated."""
         if entry.rained:
             self._mix(rain_water(25.0 if self.water.temp_c is None else self.water.temp_c), entry.rained, {})
         if entry.replaced:
@@ -148,16 +160,14 @@ class Filter:
         if entry.topped:
             self._moved(evaporated(self._leaning(), min(0.5, entry.topped)), 0.0)
             self._mix(self._fill(), min(0.5, entry.topped), self._unsure_of_fill())
-        if entry.bathers and self.water.fc_ppm is not None and "fc" in self.tracks:
-            used = min(self.water.fc_ppm, entry.bathers * _CL2_PER_BATHER_G * 1000 / self.traits.volume_l)
-            self._spend(used)
-            self.tracks["fc"].value_var += (_CL2_SIGMA * used) ** 2
-        if entry.covered is not None:
-            self.covered = entry.covered
-        if entry.cell_set and "fc" in self.tracks:
-            self.tracks["fc"].drift_var = max(self.tracks["fc"].drift_var, self.priors["fc"].sigma ** 2)
-        if entry.readings:
-            self._read(entry)
+
+    def _bathe(self, heads: float) -> None:
+        """What bathers use of the chlorine there is."""
+        if self.water.fc_ppm is None or "fc" not in self.tracks:
+            return
+        used = min(self.water.fc_ppm, heads * _CL2_PER_BATHER_G * 1000 / self.traits.volume_l)
+        self._spend(used)
+        self.tracks["fc"].value_var += (_CL2_SIGMA * used) ** 2
 
     def _pass(self, when: datetime) -> None:
         """Let time go by: drift, loss of chlorine, growing doubt."""
@@ -230,9 +240,11 @@ class Filter:
         t.covariance = kept * t.covariance + by_rate * t.drift_var
         t.drift_var += (_LEARNING_FC * prior.sigma) ** 2 * days
         lost = fc_ppm * (1 - kept)
-        if lost > 0 and self.by_hand:
+        if (
+            lost > 0
+        ):  # of what feeds, only what it does not put back: the rest is used as it comes, acid and all
             self._spend(min(lost, fc_ppm))
-        else:  # what feeds puts back what is lost, its acid too
+        else:
             self.water = with_measures(self.water, {"fc": max(0.0, fc_ppm - lost)})
 
     def _spend(self, fc_ppm: float) -> None:
