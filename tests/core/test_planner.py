@@ -16,8 +16,10 @@ from hypothesis import strategies as st
 
 from kumpan.core.amounts import tool_for
 from kumpan.core.dosing.findings import saturation_of
+from kumpan.core.dosing.index import index_act
 from kumpan.core.dosing.planner import make_plan
 from kumpan.core.dosing.request import AtHand, Choice, DosePlan, PlanRequest, Step
+from kumpan.core.dosing.situation import Situation
 from kumpan.core.dosing.supply import ROLE_LABELS, forbidden
 from kumpan.core.dosing.uncertainty import SIGMAS_95
 from kumpan.core.dosing.view import show_plan
@@ -551,6 +553,32 @@ def test_tablets_and_the_dial_follow_what_the_feeder_was_given(
     water = WaterState(fc, 0.0, 7.5, 100, 150, 35, 1000, 27.0)
     request = asked(pool, water, trichlor_g_day=fed_week and fed_week * 226.796 / 7)
     assert told in next(one.sentence for one in make_plan(request).later if one.role == "hold")
+
+
+@pytest.mark.parametrize(
+    ("fill_ch", "temp_c", "lb"),
+    [
+        # A month's topping up brings 13 % of the fill's 150: 20 ppm less is asked for, 3.6 lb of 77 % flake fewer in
+        # 15,000 gal (1.202 lb a 10 ppm in 10,000 gal, check values). Nothing is topped up to speak of in the cold.
+        (150.0, 24.0, 3.6),
+        (150.0, 10.0, 0.0),
+        (None, 24.0, 0.0),
+    ],
+)
+def test_calcium_for_the_index_leaves_to_the_fill_what_it_brings(
+    fill_ch: float | None, temp_c: float, lb: float
+) -> None:
+    water = WaterState(4.0, 0.0, 7.5, 98, 205, 40, 1000, temp_c)
+    plaster = replace(VINYL, surface="plaster")
+    requests = [
+        replace(asked(replace(plaster, fill=WaterState(ch_ppm=ch)), water), season_temp_c=5.0)
+        for ch in (None, fill_ch)
+    ]
+    acts = [index_act(Situation(request)) for request in requests]
+    plain, less = (act.wanted / 453.6 for act in acts if act is not None and act.role == "raise_ch")
+    assert plain > 10 and plain - less == pytest.approx(lb, abs=0.1)
+    told = make_plan(requests[1]).left_alone
+    assert any("Topping up brings about 20 ppm" in line for line in told) is (lb > 0)
 
 
 @pytest.mark.parametrize(

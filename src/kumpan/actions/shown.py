@@ -13,6 +13,7 @@ from kumpan.core.log.entry import Details, Dose, LogEntry
 from kumpan.core.log.kinds import phrase_of
 from kumpan.core.phrasing import terms
 from kumpan.core.water.measures import MEASURES
+from kumpan.core.water.readings import Reading
 from kumpan.core.water.state import WaterState, with_measures
 from kumpan.store.stored_sheet import read_act
 from kumpan.store.tables.files import PhotoRow
@@ -30,18 +31,13 @@ class PhotoView:
     height: int
 
 
-@dataclass(frozen=True)
-class ReadingView:
-    """A reading as typed, with its words."""
+@dataclass(frozen=True, kw_only=True)
+class ReadingView(Reading):
+    """A reading with its words."""
 
-    measure: str
     label: str
     short: str
-    text: str
     shown: str
-    unit: str
-    method: str
-    drop_count: int | None
     level: str
     word: str
 
@@ -139,14 +135,10 @@ def _readings(context: Context, event: Event, entry: LogEntry) -> tuple[ReadingV
         measure, finding = MEASURES[r.measure], judged.get(r.measure)
         views.append(
             ReadingView(
-                measure=r.measure,
+                **vars(r),
                 label=measure.label,
                 short=measure.short,
-                text=r.text,
                 shown=terms.show_value(r.measure, r.value, context.unit_system).removesuffix(" ppm"),
-                unit=r.unit,
-                method=r.method,
-                drop_count=r.drop_count,
                 level=finding.level if finding else "none",
                 word=finding.verdict if finding else "",
             )

@@ -2976,25 +2976,27 @@ export interface components {
         };
         /**
          * ReadingView
-         * @description A reading as typed, with its words.
+         * @description A reading with its words.
          */
         ReadingView: {
             /** Measure */
             measure: string;
-            /** Label */
-            label: string;
-            /** Short */
-            short: string;
+            /** Value */
+            value: number;
             /** Text */
             text: string;
-            /** Shown */
-            shown: string;
             /** Unit */
             unit: string;
             /** Method */
             method: string;
             /** Drop Count */
-            drop_count: number | null;
+            drop_count?: number | null;
+            /** Label */
+            label: string;
+            /** Short */
+            short: string;
+            /** Shown */
+            shown: string;
             /** Level */
             level: string;
             /** Word */

@@ -9,7 +9,14 @@ from kumpan.core.dosing.situation import Situation
 from kumpan.core.dosing.uncertainty import sure_margin
 from kumpan.core.guidance.targets import INDEX_HIGH, INDEX_HIGH_PUBLIC, INDEX_LOW
 from kumpan.core.water.implausible import PH_WORK
-from kumpan.core.water.state import WaterState, aerated, amount_to_ph, apply
+from kumpan.core.water.state import (
+    WaterState,
+    aerated,
+    amount_to_ph,
+    apply,
+    value_of,
+    with_measures,
+)
 
 # The pH that acid may steer to against scale, the highest first: inside the ideal 7.4 to 7.6 where that does.
 _PH_STEPS = (7.7, 7.6, 7.5, 7.4)
@@ -17,6 +24,9 @@ _PH_STEPS = (7.7, 7.6, 7.5, 7.4)
 _CH_MOST_PPM = 300.0
 # Soft water is lifted past the edge of the band by this much, as amounts are rounded down (our own).
 _PAST_LOW = 0.05
+# What evaporates in a warm month outdoors and is topped up, as a share of the water: a quarter of an inch a
+# day off 1.4 m (common practice). Water under so many degrees is not topped up to speak of (our own).
+_TOPPED_A_MONTH, _TOPPED_FROM_C = 0.13, 18.0
 # What each may move by between the ends that people use: by their share of it changes are compared (our own).
 _SPAN = {"ph": 0.6, "ta": 60.0, "ch": 200.0}
 
@@ -101,12 +111,16 @@ class _Means:
 
 def _against_soft_water(s: Situation, off: float) -> Act | None:
     """The least change of pH by air, of alkalinity or of calcium that lifts the index to its band, of those
-    that can the one alone; no base with pH in band.
+    that can the one alone, what a month's topping up brings counted; no base with pH in band.
     """
+
+    def lifted(water: WaterState) -> bool:
+        return min(indices_of(s, _a_month_on(s, water)), default=0.0) >= INDEX_LOW - 0.01
+
     ways = [*_air(s), *_ways_up(s, off)]
-    if not ways:
+    if not ways or lifted(s.water):
         return None
-    enough = [way for way in ways if min(indices_of(s, _after(s, way.act)), default=0.0) >= INDEX_LOW - 0.01]
+    enough = [way for way in ways if lifted(_after(s, way.act))]
     return min(enough or ways, key=lambda way: way.share).act
 
 
@@ -127,12 +141,32 @@ def _ways_up(s: Situation, off: float) -> list[_Means]:
     ):
         if value is None or top is None:
             continue
-        gap = min(top, value * 10 ** min(1.0, _PAST_LOW - off)) - value
+        gap = min(top, value * 10 ** min(1.0, _PAST_LOW - off)) - value - topping_brings(s, measure)
         if gap > max(s.u95(measure), measurable):
             pour = Pour(s, f"raise_{measure}")
             act = pour.act(gap / pour.rise(measure), pour.most)
             ways += [_Means(act, gap / _SPAN[measure])] if act is not None else []
     return ways
+
+
+def topping_brings(s: Situation, measure: str) -> float:
+    """How much of a measure (ppm) a month's topping up with the fill water brings: what evaporates leaves it
+    behind. 0 where the fill was not tested for it, indoors, and in cold water.
+
+    Mass balance; the share is common practice.
+    """
+    fill, temp = value_of(s.traits.fill, measure), s.water.temp_c
+    if fill is None or s.traits.sun == "indoor" or (temp or 0.0) < _TOPPED_FROM_C:
+        return 0.0
+    return _TOPPED_A_MONTH * fill
+
+
+def _a_month_on(s: Situation, water: WaterState) -> WaterState:
+    """The water once a month's evaporation was topped up, its pH as it is."""
+    risen = {
+        m: value + topping_brings(s, m) for m in ("ta", "ch") if (value := value_of(water, m)) is not None
+    }
+    return with_measures(water, risen)
 
 
 def _calcium_top(s: Situation) -> float | None:

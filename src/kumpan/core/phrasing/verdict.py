@@ -2,7 +2,7 @@
 
 from kumpan.core.dosing.acts import AERATE
 from kumpan.core.dosing.findings import does_not_matter
-from kumpan.core.dosing.index import indices_of, off_index
+from kumpan.core.dosing.index import indices_of, off_index, topping_brings
 from kumpan.core.dosing.request import Finding, Step
 from kumpan.core.dosing.situation import Situation
 from kumpan.core.guidance.conditions import SEEN
@@ -13,6 +13,8 @@ from kumpan.core.water.measures import MEASURES
 from kumpan.core.water.state import WaterState
 from kumpan.core.water.untested import untested
 
+# Less calcium a month than this is not worth a word (our own).
+_TOLD_FROM_PPM = 5.0
 _PH_ROLES = ("lower_ph", "raise_ph", AERATE)
 
 
@@ -118,9 +120,13 @@ def _index_told(s: Situation) -> list[str]:
         clause += f", and {worst:+.1f} at the temperature of the coming season"
     if off > 0:
         return [f"{clause}: the water scales. Acid takes it down; calcium leaves only with the water."]
-    return [
+    told = [
         f"{clause}: the water takes calcium. Alkalinity or calcium up, or air; no base with pH in its band."
     ]
+    brought = topping_brings(s, "ch")
+    if brought >= _TOLD_FROM_PPM:
+        told.append(f"Topping up brings about {brought:.0f} ppm of calcium a month, which is counted.")
+    return told
 
 
 def _more_than_swimming_allows(s: Situation) -> str | None:
