@@ -153,9 +153,9 @@ def _path(session: Session, pool: Pool, start: datetime, end: datetime) -> list[
         return []
     began = max(start, events[0].at)
     times = {began + (end - began) * i / _SAMPLES for i in range(_SAMPLES + 1)}
-    for e in [e for e in events if not e.id.startswith("weather")][-_SAMPLES:]:
-        if began < e.at < end:
-            times |= {e.at - timedelta(seconds=1), e.at}
+    steps = [e.at for e in events if began < e.at < end and not e.id.startswith("weather")]
+    if len(steps) <= _SAMPLES:  # more would be nearer one another than a pixel
+        times |= {at for step in steps for at in (step - timedelta(seconds=1), step)}
     return estimates(traits, events, sorted(times))
 
 

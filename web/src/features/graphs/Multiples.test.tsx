@@ -70,6 +70,28 @@ describe("graphs on one time axis", () => {
     expect(paths.filter((d) => d.split("M").length - 1 === 2)).toHaveLength(2); // its span and its line, two runs each
   });
 
+  it("draws many readings small, and many marks at the axis alone", () => {
+    const many = Array.from({ length: 400 }, (_, i) => reading(2 + i / 100, 7.5, "fine"));
+    const doses = Array.from({ length: 300 }, (_, i) => ({
+      at: at(2 + i / 100),
+      kind: "dose",
+      title: `Dose ${i}`,
+    }));
+    const { container } = show(
+      <Multiples
+        series={[{ ...ph, readings: many }]}
+        marks={doses}
+        window={[from, to]}
+        setWindow={vi.fn()}
+        zone="UTC"
+      />,
+    );
+    expect(Number(container.querySelector("circle")!.getAttribute("r"))).toBeLessThan(2);
+    expect([...container.querySelectorAll("title")].filter((t) => t.textContent === "Dose 7")).toHaveLength(
+      1,
+    );
+  });
+
   it("shows the marks of its window alone, twice: as a line and at the axis", () => {
     const { container } = drawn();
     const titles = [...container.querySelectorAll("title")].map((t) => t.textContent);

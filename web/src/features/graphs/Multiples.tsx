@@ -5,6 +5,9 @@ import { useEffect, useRef, useState } from "react";
 
 import { type Schemas } from "../../api/client";
 
+// Pixels that a mark's line and a reading want for themselves.
+const [LINE_ROOM, POINT_ROOM] = [10, 8];
+
 type Series = Schemas["Series"];
 type Sample = Schemas["Sample"];
 type Window = [number, number];
@@ -91,6 +94,8 @@ export function Multiples({ series, marks, window: [from, to], setWindow, zone }
   const head = narrow ? 22 : 0;
   const height = series.length * (ROW + head) + 44;
   const shownMarks = marks.filter((m) => ms(m.at) >= from && ms(m.at) <= to);
+  // Closer than this, lines through the graphs would cover them: the marks at the axis are enough.
+  const lined = shownMarks.length * LINE_ROOM <= width - left - right;
   return (
     <Box
       ref={box}
@@ -117,7 +122,7 @@ export function Multiples({ series, marks, window: [from, to], setWindow, zone }
           </clipPath>
         </defs>
         <g clipPath="url(#graph-window)">
-          {shownMarks.map((m, i) => (
+          {(lined ? shownMarks : []).map((m, i) => (
             <line
               key={i}
               x1={x(ms(m.at))}
@@ -175,6 +180,8 @@ function Row({ s, top, x, left, right, narrow }: RowProps) {
   const y = scaleLinear([s.scale_low, s.scale_high], [top + ROW - 12, top + 6]);
   const [bandTop, bandBottom] = [y(s.band_high ?? s.scale_high), y(s.band_low ?? s.scale_low)];
   const banded = s.band_low !== null || s.band_high !== null;
+  // Many readings are drawn small and without whiskers, so that their course stays visible.
+  const dense = s.readings.length * POINT_ROOM > right - left;
   const at = (e: Sample, value: number) => `${x(ms(e.at)).toFixed(1)} ${y(value).toFixed(1)}`;
   const lineOf = (run: Sample[], of: "value" | "high") => `M${run.map((e) => at(e, e[of])).join("L")}`;
   // Each run of the estimate by itself: it is not drawn through a winter without a test.
@@ -248,22 +255,24 @@ function Row({ s, top, x, left, right, narrow }: RowProps) {
         ))}
         {s.readings.map((r) => (
           <g key={r.at}>
-            <line
-              x1={x(ms(r.at))}
-              x2={x(ms(r.at))}
-              y1={y(r.low)}
-              y2={y(r.high)}
-              stroke="currentColor"
-              strokeWidth={1}
-              opacity={0.7}
-            />
+            {!dense && (
+              <line
+                x1={x(ms(r.at))}
+                x2={x(ms(r.at))}
+                y1={y(r.low)}
+                y2={y(r.high)}
+                stroke="currentColor"
+                strokeWidth={1}
+                opacity={0.7}
+              />
+            )}
             <circle
               cx={x(ms(r.at))}
               cy={y(r.value)}
-              r={4}
+              r={dense ? 1.6 : 4}
               fill={r.level === "act" ? "currentColor" : "var(--chakra-colors-paper)"}
               stroke="currentColor"
-              strokeWidth={1.8}
+              strokeWidth={dense ? 0.8 : 1.8}
             >
               <title>{`${s.label} ${text(r.value)} ${s.unit}, ${r.method}`}</title>
             </circle>
