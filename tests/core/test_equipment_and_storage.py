@@ -8,8 +8,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from kumpan.core.errors import InvalidInput
+from kumpan.core.machines.output import cell_ppm_day
 from kumpan.core.pool.equipment import KINDS, checked
-from kumpan.core.pool.equipment_facts import chlorine_ppm_day, expired_cover, facts, unknowns, warranty
+from kumpan.core.pool.equipment_facts import expired_cover, facts, unknowns, warranty
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.products.label import USUAL_RATES, label_dose
 from kumpan.core.products.storage import clash, family_of, storage_plan
@@ -29,7 +30,7 @@ def test_a_chlorinators_output_over_the_water() -> None:
     """600 g/day full time into 15,000 gal: 10.57 ppm/day (check values); half the hours, half of it; 1 to 4
     ppm a day in season (common practice).
     """
-    assert chlorine_ppm_day(600, 24, VOLUME) == pytest.approx(10.57, abs=0.005)
+    assert cell_ppm_day(600, 100, 24, VOLUME) == pytest.approx(10.57, abs=0.005)
     assert "makes 10.6 ppm a day here" in told("chlorinator", output=("600", "g_day"))
     assert "10.6 ppm a day here. A season's day takes 1 to 4 ppm: 9 to 38 %" in told(
         "chlorinator", output=("600", "g_day"), hours_day=("24", "h")

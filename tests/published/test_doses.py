@@ -12,7 +12,7 @@ import pytest
 
 from kumpan.core.dosing.findings import dilution_share, overflow_share
 from kumpan.core.guidance.targets import shock_level_ppm
-from kumpan.core.pool.equipment_facts import chlorine_ppm_day
+from kumpan.core.machines.output import cell_ppm_day
 from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.products.decay import half_life_days, strength_after, strength_today
@@ -67,8 +67,8 @@ def test_dose_table(product: str, strength: float | None, amount: float, measure
 
 
 def test_chlorinator_row() -> None:  # calc: 600 g/day full time into 15,000 gal
-    assert chlorine_ppm_day(600, 24, gal_to_l(15_000)) == pytest.approx(10.57, rel=0.001)
-    assert chlorine_ppm_day(600, 8, gal_to_l(15_000)) == pytest.approx(10.57 / 3, rel=0.001)
+    assert cell_ppm_day(600, 100, 24, gal_to_l(15_000)) == pytest.approx(10.57, rel=0.001)
+    assert cell_ppm_day(600, 100, 8, gal_to_l(15_000)) == pytest.approx(10.57 / 3, rel=0.001)
 
 
 def test_dilution_rows() -> None:  # calc

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from datetime import date
 from typing import Literal
 
+from kumpan.core.machines.output import cell_ppm_day
 from kumpan.core.pool.equipment import KINDS
 from kumpan.core.records import PSI_KPA, Value
 from kumpan.core.units import G_PER_LB, M_PER_FT, c_to_f, l_to_gal
@@ -63,20 +64,10 @@ _Numbers = dict[str, float]
 _Values = dict[str, Value]
 
 
-def chlorine_ppm_day(output_g_day: float, hours_day: float, volume_l: float) -> float:
-    """Free chlorine (ppm) a chlorinator makes a day at 100 %: rated output x hours / 24 over the water
-    (common practice).
-
-    >>> round(chlorine_ppm_day(600, 24, 15_000 * 3.785411784), 2)
-    10.57
-    """
-    return output_g_day * 1000 * hours_day / 24 / volume_l
-
-
 def _chlorinator(n: _Numbers, values: _Values, volume_l: float, metric: bool, today: date) -> list[Fact]:
     lines = []
     if "output" in n and "hours_day" in n:
-        full = chlorine_ppm_day(n["output"], n["hours_day"], volume_l)
+        full = cell_ppm_day(n["output"], 100, n["hours_day"], volume_l)
         low, high = (100 * need / full for need in DAILY_NEED_PPM)
         reach = f"{low:.0f} to {high:.0f} %"
         if high > 100:
@@ -90,7 +81,7 @@ def _chlorinator(n: _Numbers, values: _Values, volume_l: float, metric: bool, to
     elif "output" in n:
         lines.append(
             Fact(
-                f"Running all day at 100 % it makes {chlorine_ppm_day(n['output'], 24, volume_l):.1f} ppm a"
+                f"Running all day at 100 % it makes {cell_ppm_day(n['output'], 100, 24, volume_l):.1f} ppm a"
                 " day here.",
                 "cell_output",
             )
