@@ -102,6 +102,7 @@ def test_a_silent_or_slow_service_is_said_to_be_so(monkeypatch: pytest.MonkeyPat
     for address in ("http://127.0.0.1:1", "file:///etc/passwd", "nonsense"):
         with pytest.raises(SourceFailed):
             ask(address, ASKED)
+    monkeypatch.setenv("http_proxy", "http://127.0.0.1:1")  # a proxy that is not asked for this machine's own
     with serving(lambda: (200, document(DAY))) as url:
         told = ask(url, ASKED)
     assert (told.source, told.simulated, told.days[0].day) == ("A service", False, date(2026, 7, 12))

@@ -79,11 +79,13 @@ def work(settings: Settings, demo: bool) -> int:
         leave()
 
     threading.Thread(target=watch, daemon=True).start()
+    # By itself: a service that answers by the drop holds up nothing else.
+    threading.Thread(target=_keep_asking, args=(sessions, settings, folder), daemon=True).start()
     os.nice(10)  # answers come first
     gc.set_threshold(
         200_000, 20, 50
     )  # hundreds of thousands of small objects that live together: looked through less often
-    dropped_at = tidied_at = asked_at = -_TIDY_EVERY_S
+    dropped_at = tidied_at = -_TIDY_EVERY_S
     with contextlib.suppress(*database.AWAY):
         _let_go_of_the_dead(sessions)
     while True:
@@ -93,9 +95,6 @@ def work(settings: Settings, demo: bool) -> int:
             if time.monotonic() - dropped_at > _DROPPED_EVERY_S:
                 dropped_at = time.monotonic()
                 take_dropped(sessions, folder / INBOX, _now())
-            if time.monotonic() - asked_at > _WEATHER_EVERY_S:
-                asked_at = time.monotonic()
-                ask_weather(sessions, settings.weather_url, folder, _now())
             if time.monotonic() - tidied_at > _TIDY_EVERY_S:
                 tidied_at = time.monotonic()
                 database.run(sessions, lambda s: jobs.tidy(s, _now()))
@@ -127,6 +126,16 @@ def _let_go_of_the_dead(sessions: sessionmaker[Session]) -> None:
 
 def _now() -> datetime:
     return datetime.now(UTC)
+
+
+def _keep_asking(sessions: sessionmaker[Session], settings: Settings, folder: Path) -> None:
+    """Ask for the weather that is due, again and again."""
+    while True:
+        try:
+            ask_weather(sessions, settings.weather_url, folder, _now())
+        except database.AWAY as error:
+            log.warning("database away: %s", error)
+        time.sleep(_WEATHER_EVERY_S)
 
 
 def ask_weather(sessions: sessionmaker[Session], url: str, folder: Path, now: datetime) -> int:
