@@ -81,7 +81,8 @@ class Life:
         rng, entries = Random(f"{self.pool.name}|{number}"), list[Entry]()
         acts_at = 8 + int(3 * rng.random())
         away = nobody != "" or any(_within(on, month, day, days) for month, day, days in self.habits.away)
-        self.sim.settings.pump_hours = (0, 0) if nobody == "pump off" else self.pool.setup.pump_hours
+        usual = (0, 24) if self.fighting else self.pool.setup.pump_hours
+        self.sim.settings.pump_hours = (0, 0) if nobody == "pump off" else usual
         start = datetime.combine(on, time(), UTC) - timedelta(hours=self.pool.site.offset_h)
         fell = 0.0
         for h in range(until_hour):
@@ -167,7 +168,7 @@ class Life:
         write.dose(product, amount, unit)
 
     def _look(self, write: "_Writer") -> None:
-        """Green water is fought with chlorine every evening until it is clear."""
+        """Green water is fought with chlorine every day, pump running through, until it is clear."""
         green = sum(self.sim.algae)
         if not self.fighting and green < _GREEN_MG_L:
             return
@@ -183,10 +184,10 @@ class Life:
         gallons = self.pool.setup.volume_l / L_PER_GAL
         small = gallons < 5000
         product, unit = ("dichlor-56", "oz") if small else ("liquid-chlorine-12.5", "gal")
-        amount = (
-            f"{max(1, round(gallons / 1000)):d}" if small else f"{max(1, round(gallons / 12_500 * 10) / 2):g}"
-        )
-        write("shock", to="15 ppm")
+        # Ten ppm: 2.4 oz of dichlor to 1,000 gal, a gallon of liquid to 12,500.
+        ounces, jugs = max(1, round(2.4 * gallons / 1000)), max(0.5, round(gallons / 6250) / 2)
+        amount = f"{ounces}" if small else f"{jugs:g}"
+        write("shock", to="10 ppm")
         self._pour(write, product, amount, unit)
 
     def _clean(self, write: "_Writer", rng: Random) -> None:

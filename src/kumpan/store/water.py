@@ -90,7 +90,7 @@ def present_of(session: Session, pool: Pool, now: datetime) -> Present:
         for entry in _in_order(observed(session, pool, traits, since, until), since, until):
             settled.take(entry)
         if len(_KEPT) >= _MOST_KEPT:
-            _KEPT.pop(next(iter(_KEPT)), None)
+            _KEPT.pop(next(iter(list(_KEPT))), None)  # a copy: other threads look too
         kept = _KEPT[pool.id] = (mark, settled)
     walk = kept[1].copy()
     for entry in _in_order(observed(session, pool, traits, until, now), until, None):

@@ -95,7 +95,7 @@ class Body:
         return Forms(cl2 * ppm, hocl * ppm, hocl / cl2, ocl / cl2, max(0.0, 1 - (hocl + ocl) / cl2))
 
     def co2(self) -> float:
-        """Dissolved CO2, mol/L, and below what the air would leave in it: ``co2_of_air``."""
+        """Dissolved CO2, mol/L."""
         ph, solved = self._look()
         # Along the line from the last solution CO2 goes as total carbonate and H+ do.
         return float(solved.co2 * (self.mol["ct"] / self.volume_l) / solved.ct * 10.0 ** (solved.ph - ph))

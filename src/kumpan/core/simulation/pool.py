@@ -160,8 +160,7 @@ class SimPool:
         on = self.pump_on(at)
         self._weather(hour)
         self._machines(on)
-        spent = self._chlorine(hour)
-        self._algae(spent)
+        self._algae(self._chlorine(hour))
         self._filter(on)
         share = self.nature.exchange * processes.exchange_per_h(self._wind(hour), self.setup.depth_m)
         if self.settings.covered:
