@@ -190,14 +190,14 @@ def _legs(plan: DosePlan) -> tuple[Leg, ...]:
 
 def _directions(plan: DosePlan) -> tuple[Direction, ...]:
     """The way of each product chosen for pH and alkalinity, and of air."""
-    ends = []
+    directions = []
     for role in ("raise_ta", "raise_ph", "lower_ph"):
         product = PRODUCTS[plan.choices[role].product_id]
         active = product.active
         assert active is not None
         size = max(abs(active.alk), abs(active.carbon))
-        ends.append(Direction(product.short, active.carbon / size, active.alk / size))
-    return (*ends, Direction("air", -1.0, 0.0))
+        directions.append(Direction(product.short, active.carbon / size, active.alk / size))
+    return (*directions, Direction("air", -1.0, 0.0))
 
 
 def _span(values: list[float]) -> tuple[float, float]:
