@@ -17,6 +17,7 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 from kumpan import __version__
 from kumpan.api import (
     accounts,
+    clearup,
     equipment,
     exports,
     files,
@@ -105,6 +106,7 @@ def create_app(
         today,
         plans,
         sheets,
+        clearup,
         log,
         exports,
         files,

@@ -104,6 +104,12 @@ def test_every_route_with_the_other_accounts_ids_is_404(
         ("put", "/api/v1/pools/{pool_id}"): {**pool_fields, "revision": 0},
         ("put", "/api/v1/pools/{pool_id}/settings"): {"school": "flat_band", "revision": 0},
         ("post", "/api/v1/pools/{pool_id}/plan-previews"): {"readings": readings(**LOW)},
+        ("post", "/api/v1/pools/{pool_id}/clear-ups/preview"): {"severity": "tint"},
+        ("post", "/api/v1/pools/{pool_id}/clear-ups"): {
+            "id": str(uuid7()),
+            "at": NOW.isoformat(),
+            "asked": {"severity": "tint"},
+        },
         ("post", "/api/v1/pools/{pool_id}/plans"): {"id": str(uuid7()), "test": a_test(**LOW)},
         ("post", "/api/v1/pools/{pool_id}/tests"): a_test(**LOW),
         ("post", "/api/v1/pools/{pool_id}/doses"): {**tick, **dose_fields},

@@ -140,6 +140,12 @@ def dose(**more: Any) -> dict[str, Any]:
     return fresh(product_id="bleach-6", amount="170", unit="lb" if "product_id" in more else "fl_oz") | more
 
 
+CLEAR_UPS: tuple[dict[str, Any], ...] = (
+    {"severity": "steps", "answers": {"colour": "green", "where": "walls"}},
+    {"severity": "hidden", "method": "strip", "looks": 1},
+    {"aim": "shock", "cause": "smell"},
+    {"aim": "shock", "cause": "routine", "means": "oxidiser"},
+)
 NOTE = {"kind": "note", "details": {}, "note": "swept"}
 HEATER = {"kind": "heater", "make_model": "H 250"}
 Request = tuple[dict[str, Any], Any]  # parameters by name, body
@@ -318,6 +324,11 @@ GOOD: dict[str, Good] = {
     "POST /sheets/{sheet_id}/steps/{key}/tick": first_step,
     "POST /sheets/{sheet_id}/marks": guided,
     "POST /pools/{pool_id}/filter-guides": on_pool(lambda w: fresh() | GUIDE),
+    "POST /pools/{pool_id}/clear-ups/preview": on_pool(lambda w: w.dice.choice(CLEAR_UPS)),
+    "POST /pools/{pool_id}/clear-ups": lambda w: (
+        {"pool_id": w.did("POST", "/pools", **pool_body())["id"]},
+        fresh(asked=w.dice.choice(CLEAR_UPS)),
+    ),
     "GET /pools/{pool_id}/events": on_pool(),
     "GET /pools/{pool_id}/costs": on_pool(),
     "GET /pools/{pool_id}/graph": on_pool(start="2026-07-01T00:00:00Z", end="2026-07-14T00:00:00Z"),
@@ -360,7 +371,11 @@ GOOD: dict[str, Good] = {
     "GET /jobs/{job_id}/file": made,
 }
 # Looked at with POST, since the question does not fit into a line
-WRITES_NOTHING = {"POST /volumes", "POST /pools/{pool_id}/plan-previews"}
+WRITES_NOTHING = {
+    "POST /volumes",
+    "POST /pools/{pool_id}/plan-previews",
+    "POST /pools/{pool_id}/clear-ups/preview",
+}
 
 
 def disturbed(request: Request, case: schemathesis.Case, dice: random.Random) -> Request:

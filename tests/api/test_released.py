@@ -3,7 +3,8 @@
 The files in ``tests/released`` were written by the releases themselves, from their made-up sample data:
 account-1-first.json by the first that wrote accounts (it did not know where a sample was taken), account-1.json by
 the last of that format, account-2.json by the last of its; stored-plan-1 to -4.json what four of them stored of an
-accepted plan, stored-sheet-3.json what the first with sheets stored of a plan and of a guide.
+accepted plan, stored-sheet-3.json what the first with sheets stored of a plan and of a guide, stored-run-1.json
+how the first with clear-up runs stored one.
 """
 
 import csv
@@ -17,6 +18,7 @@ import pytest
 from fastapi.testclient import TestClient
 from sqlalchemy import Engine
 
+from kumpan.store.stored_run import read_foretold, read_run
 from kumpan.store.stored_sheet import (
     FORM,
     StoredAct,
@@ -116,3 +118,13 @@ def test_a_stored_sheet_of_every_release_is_read() -> None:
         assert read_guide_step(shown).title == shown["title"]
     kinds = [read_act(shown).kind for shown in held["guide"]]
     assert {"do", "look", "timer"} == set(kinds) and len(held["plan"]) >= 3
+
+
+def test_a_stored_run_of_every_release_is_read() -> None:
+    inputs = json.loads((RELEASED / "stored-run-1.json").read_text())
+    run, told = read_run(inputs, "id", NOW), read_foretold(inputs)
+    assert (run.school, run.severity, run.water.cya_ppm, run.back) == ("hold", "steps", 40.0, False)
+    assert told is not None and told.days.low < told.days.mean < told.days.high
+    newer = inputs | {"run": inputs["run"] | {"form": 2}}
+    with pytest.raises(ValueError, match="form 2"):
+        read_run(newer, "id", NOW)

@@ -8,6 +8,9 @@ from pydantic import BaseModel
 from kumpan.api.deps import InScope
 from kumpan.api.problems import RESPONSES
 from kumpan.core.amounts import System, units_for
+from kumpan.core.clearup.identify import QUESTIONS
+from kumpan.core.clearup.propose import CAUSES
+from kumpan.core.clearup.tables import SEVERITIES
 from kumpan.core.dosing.supply import ROLE_LABELS
 from kumpan.core.guidance.conditions import SEEN
 from kumpan.core.guidance.reasons import REASONS, Reason
@@ -101,6 +104,22 @@ class SchoolMeta(BaseModel):
     reason_id: str
 
 
+class LookMeta(BaseModel):
+    """A question of the guided look, and its answers."""
+
+    id: str
+    label: str
+    choices: list[ChoiceMeta]
+
+
+class ClearUpMeta(BaseModel):
+    """What a clear-up asks: the guided look, why one shocks, how bad a bloom is."""
+
+    questions: list[LookMeta]
+    causes: list[ChoiceMeta]
+    severities: list[ChoiceMeta]
+
+
 class Meta(BaseModel):
     """Everything the forms need."""
 
@@ -114,6 +133,7 @@ class Meta(BaseModel):
     reasons: dict[str, Reason]
     schools: list[SchoolMeta]
     seen: list[ChoiceMeta]
+    clear_up: ClearUpMeta
 
 
 # What an arrow key moves a reading by where the method says nothing of it.
@@ -144,6 +164,19 @@ def get_meta(scope: InScope) -> Meta:
         reasons=REASONS,
         schools=[SchoolMeta(**asdict(s)) for s in SCHOOLS.values()],
         seen=[ChoiceMeta(id=c.id, label=c.label) for c in SEEN.values()],
+        clear_up=ClearUpMeta(
+            questions=[
+                LookMeta(
+                    id=q.id, label=q.ask, choices=[ChoiceMeta(id=a, label=text) for a, text in q.choices]
+                )
+                for q in QUESTIONS
+            ],
+            causes=[ChoiceMeta(id=c.id, label=c.label) for c in CAUSES.values()],
+            severities=[
+                ChoiceMeta(id=s.id, label=f"{s.label[:1].upper()}{s.label[1:]}: {s.seen}")
+                for s in SEVERITIES.values()
+            ],
+        ),
     )
 
 

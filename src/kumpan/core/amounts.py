@@ -171,7 +171,7 @@ def _parts(value: float, unit: str) -> tuple[Part, ...]:
     if unit == "gal" and abs(value * 8 - round(value * 8)) < 1e-6:
         return _jugs(value)
     if unit in _BAGS:
-        return (Part(_quarters(value), f"{'bag' if one else 'bags'} of {_BAGS[unit]}"),)
+        return (Part(quarters(value), f"{'bag' if one else 'bags'} of {_BAGS[unit]}"),)
     if unit in _TABLETS:
         return (Part(f"{value:.0f}", f"{_TABLETS[unit]} tablet{'' if one else 's'}"),)
     if unit in _BIG and value >= 1000:
@@ -183,7 +183,7 @@ def _jugs(value: float) -> tuple[Part, ...]:
     """Gallons in quarters of a jug, an eighth as 16 fl oz."""
     whole = math.floor(value * 4 + EPS) / 4
     rest = (Part("16", "fl oz"),) if value - whole > 0.1 else ()
-    return (*((Part(_quarters(whole), "gal"),) if whole else ()), *rest)
+    return (*((Part(quarters(whole), "gal"),) if whole else ()), *rest)
 
 
 def _split(value: float, size: int, big: str, small: str) -> tuple[Part, ...]:
@@ -196,7 +196,8 @@ def _split(value: float, size: int, big: str, small: str) -> tuple[Part, ...]:
     return (Part(f"{whole:,}", big), Part(_trim(rest, 1), small))
 
 
-def _quarters(value: float) -> str:
+def quarters(value: float) -> str:
+    """A number in whole and quarters: ``2 ½``."""
     whole, quarter = divmod(round(value * 4), 4)
     fraction = ("", "¼", "½", "¾")[quarter]
     return f"{whole}{' ' if fraction and whole else ''}{fraction}" if whole or not fraction else fraction
@@ -215,9 +216,9 @@ def in_own(canonical: float, form: Form, own: tuple[OwnMeasure, ...]) -> Part | 
     """
     usable = [m for m in own if _counts_in(m, canonical * (1 + _OWN_GRAIN), form)]
     for measure in sorted(usable, key=lambda m: -m.holds):
-        quarters = 4 * canonical / measure.holds
-        if abs(quarters - round(quarters)) < 0.01:
-            return Part(_quarters(quarters / 4), f"× {measure.name}")
+        fourths = 4 * canonical / measure.holds
+        if abs(fourths - round(fourths)) < 0.01:
+            return Part(quarters(fourths / 4), f"× {measure.name}")
     return None
 
 

@@ -156,6 +156,12 @@ def store_guide_step(step: StoredGuideStep, act: StoredAct) -> dict[str, Any]:
     return held | {"act": _ACT.dump_python(act, mode="json")}
 
 
+def store_live_step(step: StoredStep, act: StoredAct) -> dict[str, Any]:
+    """A run's pour or test as it is shown, in the newest form."""
+    held: dict[str, Any] = _STEP.dump_python(step, mode="json")
+    return held | {"act": _ACT.dump_python(act, mode="json")}
+
+
 def act_of(step: Step) -> StoredAct:
     """What a rule will need of a plan's step."""
     return StoredAct(

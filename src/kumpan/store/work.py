@@ -9,6 +9,7 @@ from sqlalchemy.orm import Session
 from kumpan.core.work import sheet as w
 from kumpan.core.work.fold import progress
 from kumpan.store import queries
+from kumpan.store.runs import followed
 from kumpan.store.stored_sheet import StoredAct, read_act
 from kumpan.store.tables.log import Event
 from kumpan.store.tables.sheets import SheetRow, SheetStepRow
@@ -17,7 +18,8 @@ from kumpan.store.tables.sheets import SheetRow, SheetStepRow
 _PLAN_TERM = timedelta(days=7)
 # A guide of which nothing was said for half a day was left (our own).
 _GUIDE_IDLE_MIN = 12 * 60.0
-_ENDS_A_PLAN = ("water_test", "plan")
+# A clear-up takes the water over: what was planned before is overtaken.
+_ENDS_A_PLAN = ("water_test", "plan", "clear_up")
 
 
 def sheet_of(event: Event) -> SheetRow:
@@ -34,7 +36,7 @@ def start_of(event: Event) -> w.Start:
         subject = sheet_of(event).subject
         return w.Start(str(event.id), event.kind, subject, event.at, steps, idle_min=_GUIDE_IDLE_MIN)
     read = frozenset(m for s in steps if isinstance(s.act, w.Test) for m in s.act.measures)
-    ended_by = (w.MetBy("water_test", read), w.MetBy("plan"))
+    ended_by = (w.MetBy("water_test", read), w.MetBy("plan"), w.MetBy("clear_up"))
     last = max((row.due_at for row in rows), default=event.at)
     return w.Start(str(event.id), "plan", "dose", event.at, steps, ended_by, last + _PLAN_TERM)
 
@@ -101,9 +103,26 @@ def _marks(session: Session, event: Event) -> list[w.Mark]:
 
 def progress_of(session: Session, event: Event, now: datetime) -> w.Progress:
     """A sheet as it stands at an instant."""
+    return (
+        followed(session, event, now).progress if event.kind == "clear_up" else _as_begun(session, event, now)
+    )
+
+
+def _as_begun(session: Session, event: Event, now: datetime) -> w.Progress:
+    """A sheet whose steps are as they were begun."""
     start = start_of(event)
     until = now if start.lapses_at is None else min(now, start.lapses_at)
     return progress(start, _entries(session, event, until), _marks(session, event), now)
+
+
+def run_alive(session: Session, pool_id: UUID, now: datetime) -> Event | None:
+    """The clear-up that has the pool's water at an instant; None where there is none."""
+    for event in queries.sheets_alive(session, pool_id):
+        if event.kind == "clear_up":
+            run = followed(session, event, now)
+            if run.start.holds_water and run.progress.state in ("under_way", "paused"):
+                return event
+    return None
 
 
 def moved(session: Session, pool_id: UUID, now: datetime, *instants: datetime) -> None:

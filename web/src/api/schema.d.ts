@@ -552,6 +552,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/pools/{pool_id}/clear-ups/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview
+         * @description What a run would be: what it may be, treat or drain, school, amounts, days, and what to buy.
+         */
+        post: operations["preview_api_v1_pools__pool_id__clear_ups_preview_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pools/{pool_id}/clear-ups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin
+         * @description Begin a run.
+         */
+        post: operations["begin_api_v1_pools__pool_id__clear_ups_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/pools/{pool_id}/events": {
         parameters: {
             query?: never;
@@ -1342,6 +1382,98 @@ export interface components {
             piece: number;
         };
         /**
+         * AskedBody
+         * @description What the person says. severity: tint, steps or hidden; cause: why a shock; looks: how often a day
+         *     somebody can look; answers: of the guided look; school, product_id: empty for what is proposed.
+         */
+        AskedBody: {
+            /**
+             * Aim
+             * @default algae
+             * @enum {string}
+             */
+            aim: "algae" | "shock";
+            /**
+             * Cause
+             * @default
+             */
+            cause: string;
+            /**
+             * Severity
+             * @default
+             */
+            severity: string;
+            /**
+             * Looks
+             * @default 2
+             */
+            looks: number;
+            /**
+             * Method
+             * @default drops
+             */
+            method: string;
+            /**
+             * School
+             * @default
+             */
+            school: string;
+            /**
+             * Means
+             * @default chlorine
+             */
+            means: string;
+            /**
+             * Product Id
+             * @default
+             */
+            product_id: string;
+            /**
+             * Answers
+             * @default {}
+             */
+            answers: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * BeginBody
+         * @description A run to begin.
+         */
+        BeginBody: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            asked: components["schemas"]["AskedBody"];
+            /**
+             * Performed By
+             * @default
+             */
+            performed_by: string;
+        };
+        /**
+         * BloomView
+         * @description Of algae alone: what it may be, the schools, treat or drain. refuses: why a run is not what helps.
+         */
+        BloomView: {
+            identified: components["schemas"]["IdentifiedView"];
+            /** Schools */
+            schools: components["schemas"]["FitView"][];
+            /** Ways */
+            ways: components["schemas"]["WayView"][];
+            /** Advice */
+            advice: string[];
+            /** Refuses */
+            refuses: string;
+        };
+        /**
          * CarbonMap
          * @description Everything the picture draws. note: what to read with care.
          */
@@ -1408,6 +1540,67 @@ export interface components {
             product_id: string;
             /** Strength */
             strength: number | null;
+        };
+        /**
+         * ClearUpMeta
+         * @description What a clear-up asks: the guided look, why one shocks, how bad a bloom is.
+         */
+        ClearUpMeta: {
+            /** Questions */
+            questions: components["schemas"]["LookMeta"][];
+            /** Causes */
+            causes: components["schemas"]["ChoiceMeta"][];
+            /** Severities */
+            severities: components["schemas"]["ChoiceMeta"][];
+        };
+        /**
+         * ClearUpView
+         * @description A run as it would begin now. known: (measure, value, when read); missing: measures to read first, and
+         *     why. products: chlorine by id, name, and why it may not be used. foretold: (what, from and to). means: of
+         *     a plain shock.
+         */
+        ClearUpView: {
+            /** Headline */
+            headline: string;
+            /** Swim */
+            swim: string;
+            /** Known */
+            known: [
+                string,
+                string,
+                string
+            ][];
+            /** Missing */
+            missing: string;
+            /** Level */
+            level: string;
+            /** Level Why */
+            level_why: string;
+            /** School */
+            school: string;
+            bloom: components["schemas"]["BloomView"] | null;
+            /** Means */
+            means: components["schemas"]["OtherView"][];
+            /** Product Id */
+            product_id: string;
+            /** Products */
+            products: [
+                string,
+                string,
+                string
+            ][];
+            /** Refused */
+            refused: string;
+            first: components["schemas"]["FirstView"] | null;
+            /** Foretold */
+            foretold: [
+                string,
+                string
+            ][];
+            /** Shopping */
+            shopping: components["schemas"]["LineView"][];
+            /** Reminders */
+            reminders: string[];
         };
         /**
          * Column
@@ -1478,6 +1671,86 @@ export interface components {
             months: components["schemas"]["MonthCost"][];
             /** Unpriced */
             unpriced: string[];
+        };
+        /**
+         * CriterionView
+         * @description One thing that ends the kill, and how it stands.
+         */
+        CriterionView: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Met */
+            met: boolean;
+            /** Words */
+            words: string;
+        };
+        /**
+         * CurvePoint
+         * @description A reading or a pour on the curve. fc: ppm after it; low, high: a reading's 95 %. kind: read, doubtful
+         *     or poured; before: ppm before a pour.
+         */
+        CurvePoint: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Fc */
+            fc: number;
+            /** Kind */
+            kind: string;
+            /** Label */
+            label: string;
+            /** Before */
+            before?: number | null;
+            /** Low */
+            low?: number | null;
+            /** High */
+            high?: number | null;
+        };
+        /**
+         * CurveView
+         * @description The run's free chlorine over the level it holds. nights: when the sun is off the water; foretold_end:
+         *     the latest that four of five such runs end.
+         */
+        CurveView: {
+            /** Points */
+            points: components["schemas"]["CurvePoint"][];
+            /** Level Ppm */
+            level_ppm: number;
+            /** Level Words */
+            level_words: string;
+            /** Most Ppm */
+            most_ppm: number;
+            /**
+             * Begins
+             * Format: date-time
+             */
+            begins: string;
+            /**
+             * Ends
+             * Format: date-time
+             */
+            ends: string;
+            /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
+            /** Nights */
+            nights: [
+                string,
+                string
+            ][];
+            /** Days */
+            days: [
+                string,
+                string
+            ][];
+            /** Foretold End */
+            foretold_end: string | null;
         };
         /**
          * Direction
@@ -1728,6 +2001,50 @@ export interface components {
             u95: string;
         };
         /**
+         * FirstView
+         * @description What goes in first: how much of what, when, what it brings, and what of an opened bag.
+         */
+        FirstView: {
+            /** Amount */
+            amount: string;
+            /** Product */
+            product: string;
+            /** When */
+            when: string;
+            /** Rise */
+            rise: string;
+            /** Opened */
+            opened: string;
+        };
+        /**
+         * FitView
+         * @description A school, whether it fits this kit and person, and why.
+         */
+        FitView: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** What */
+            what: string;
+            /** Fits */
+            fits: boolean;
+            /** Why */
+            why: string;
+        };
+        /**
+         * ForetoldView
+         * @description What was foretold at the start beside what it came to, in words: (what, foretold, so far).
+         */
+        ForetoldView: {
+            /** Lines */
+            lines: [
+                string,
+                string,
+                string
+            ][];
+        };
+        /**
          * Graph
          * @description The window, the log's first instant, one series a measure, marks. thinned: readings were left out, none
          *     out of its band.
@@ -1833,6 +2150,18 @@ export interface components {
             status: string;
             /** Version */
             version: string;
+        };
+        /**
+         * IdentifiedView
+         * @description What it may be. verdict: a sentence; named: the one it is, empty while two stand too near.
+         */
+        IdentifiedView: {
+            /** Verdict */
+            verdict: string;
+            /** Named */
+            named: string;
+            /** Likely */
+            likely: components["schemas"]["LikelyView"][];
         };
         /**
          * ImportView
@@ -1978,6 +2307,46 @@ export interface components {
             end: components["schemas"]["kumpan__core__dosing__carbon_map__Point"];
         };
         /**
+         * LikelyView
+         * @description A cause and its odds: share in percent, what speaks for and against it, the test that settles it.
+         */
+        LikelyView: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Percent */
+            percent: number;
+            /** Speaks For */
+            speaks_for: string[];
+            /** Against */
+            against: string[];
+            /** Settles */
+            settles: string;
+            /** Does */
+            does: string;
+            /** Algae */
+            algae: boolean;
+        };
+        /**
+         * LineView
+         * @description A line of the shopping list. buy: what is short of it, empty for nothing.
+         */
+        LineView: {
+            /** Name */
+            name: string;
+            /** Amount */
+            amount: string;
+            /** Have */
+            have: string;
+            /** Buy */
+            buy: string;
+            /** Why */
+            why: string;
+            /** Maybe */
+            maybe: boolean;
+        };
+        /**
          * LogEntryView
          * @description One entry of the Log. title and detail are its words; the rest is what a form needs to correct it.
          */
@@ -2065,6 +2434,18 @@ export interface components {
             events: components["schemas"]["LogEntryView"][];
             /** Next */
             next: string | null;
+        };
+        /**
+         * LookMeta
+         * @description A question of the guided look, and its answers.
+         */
+        LookMeta: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Choices */
+            choices: components["schemas"]["ChoiceMeta"][];
         };
         /**
          * Mark
@@ -2185,6 +2566,7 @@ export interface components {
             schools: components["schemas"]["SchoolMeta"][];
             /** Seen */
             seen: components["schemas"]["ChoiceMeta"][];
+            clear_up: components["schemas"]["ClearUpMeta"];
         };
         /**
          * MethodMeta
@@ -2524,6 +2906,20 @@ export interface components {
             label: string;
         };
         /**
+         * OtherView
+         * @description Another means than chlorine by hand.
+         */
+        OtherView: {
+            /** Means */
+            means: string;
+            /** Label */
+            label: string;
+            /** Can */
+            can: boolean;
+            /** Why */
+            why: string;
+        };
+        /**
          * OutcomeView
          * @description One result of the whole water: as tested, with the plan in, and once the plan's chlorine is spent
          *     (empty: no such stage). slot draws the three; needs says what must be tested for it to be had.
@@ -2774,7 +3170,8 @@ export interface components {
         };
         /**
          * Preview
-         * @description The plan for what could be read, and what could not, at its field.
+         * @description The plan for what could be read, and what could not, at its field. run_id: the clear-up that has the
+         *     water, None where there is none.
          */
         Preview: {
             plan: components["schemas"]["PlanView"];
@@ -2782,6 +3179,8 @@ export interface components {
             problems: components["schemas"]["FieldProblem"][];
             /** Differences */
             differences: string[];
+            /** Run Id */
+            run_id?: string | null;
         };
         /**
          * PreviewBody
@@ -3174,6 +3573,35 @@ export interface components {
             units: components["schemas"]["Choice"][];
         };
         /**
+         * RunView
+         * @description A run beside its steps. method: the kit its chlorine is read by; over: whether the kill is.
+         */
+        RunView: {
+            /** Aim */
+            aim: string;
+            /** School */
+            school: string;
+            /** School Label */
+            school_label: string;
+            /** Method */
+            method: string;
+            /** Over */
+            over: boolean;
+            swim: components["schemas"]["SwimView"];
+            /** Warnings */
+            warnings: components["schemas"]["WarningView"][];
+            /** Criteria */
+            criteria: components["schemas"]["CriterionView"][];
+            foretold: components["schemas"]["ForetoldView"] | null;
+            curve: components["schemas"]["CurveView"];
+            /** Schools */
+            schools: components["schemas"]["SchoolView"][];
+            /** Why */
+            why: components["schemas"]["WhyView"][];
+            /** Changed */
+            changed: string[];
+        };
+        /**
          * Sample
          * @description The estimate at an instant, with its 80 % span.
          */
@@ -3205,6 +3633,22 @@ export interface components {
             caution: string;
             /** Reason Id */
             reason_id: string;
+        };
+        /**
+         * SchoolView
+         * @description A school a run may change to.
+         */
+        SchoolView: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** What */
+            what: string;
+            /** Fits */
+            fits: boolean;
+            /** Why */
+            why: string;
         };
         /**
          * Series
@@ -3420,12 +3864,14 @@ export interface components {
              * @default
              */
             left: string;
+            run?: components["schemas"]["RunView"] | null;
         };
         /**
          * SheetStep
          * @description A step and what became of it: of a plan its row, of a guide its own. clock: when it opens or closed, in
          *     words. done: the entry that closed it; said: what was said of it, by whom and when. ends_at: when its
          *     timer runs out. held: why it waits for something outside its sheet; held_until: until when, in words.
+         *     measures: what a test reads.
          */
         SheetStep: {
             /** Key */
@@ -3434,6 +3880,11 @@ export interface components {
             state: string;
             /** Clock */
             clock: string;
+            /**
+             * Due At
+             * Format: date-time
+             */
+            due_at: string;
             /** Late */
             late: boolean;
             /** May Skip */
@@ -3465,6 +3916,11 @@ export interface components {
              * @default
              */
             held_until: string;
+            /**
+             * Measures
+             * @default []
+             */
+            measures: string[];
         };
         /**
          * Shelf
@@ -3848,6 +4304,18 @@ export interface components {
             end: string;
         };
         /**
+         * SwimView
+         * @description May we swim tonight? allowed: None where a reading decides; changes: the condition.
+         */
+        SwimView: {
+            /** Allowed */
+            allowed: boolean | null;
+            /** Sentence */
+            sentence: string;
+            /** Changes */
+            changes: string;
+        };
+        /**
          * TableCount
          * @description Of a table: rows missing here, the same here, and otherwise here (they stay as they are here).
          */
@@ -4013,6 +4481,7 @@ export interface components {
             /** Worth Most */
             worth_most: string;
             weather: components["schemas"]["WeatherView"];
+            swim: components["schemas"]["SwimView"] | null;
         };
         /**
          * TodayLine
@@ -4333,6 +4802,37 @@ export interface components {
             solids: components["schemas"]["SolidView"][];
         };
         /**
+         * WarningView
+         * @description What goes wrong, and what to try next.
+         */
+        WarningView: {
+            /** Id */
+            id: string;
+            /** What */
+            what: string;
+            /** Next */
+            next: string;
+        };
+        /**
+         * WayView
+         * @description Treat, exchange or drain: figures in words. advised: whether it is.
+         */
+        WayView: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Advised */
+            advised: boolean;
+            /** Figures */
+            figures: [
+                string,
+                string
+            ][];
+            /** Risks */
+            risks: string[];
+        };
+        /**
          * WeatherView
          * @description The days ahead in a line. label: where it is from, with *simulated* where it is; problem: what is wrong
          *     with the source, or that there is none, in plain words.
@@ -4344,6 +4844,18 @@ export interface components {
             label: string;
             /** Problem */
             problem: string;
+        };
+        /**
+         * WhyView
+         * @description One thing that may have let the algae in, what to change, and the test that follows up.
+         */
+        WhyView: {
+            /** Found */
+            found: string;
+            /** Change */
+            change: string;
+            /** Follow Up */
+            follow_up: string;
         };
         /**
          * Point
@@ -7072,6 +7584,178 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["GuideBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            /** @description The body is not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such thing in this account */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed or done meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A field cannot be used as sent */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away; nothing was stored */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    preview_api_v1_pools__pool_id__clear_ups_preview_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pool_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskedBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClearUpView"];
+                };
+            };
+            /** @description The body is not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such thing in this account */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed or done meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A field cannot be used as sent */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away; nothing was stored */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    begin_api_v1_pools__pool_id__clear_ups_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pool_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BeginBody"];
             };
         };
         responses: {

@@ -38,6 +38,11 @@ const router = createBrowserRouter([
       { path: "/", element: <TodayPage /> },
       { path: "/do/:id", element: <DoPage /> },
       { path: "/do", element: <Navigate to="/" replace /> },
+      {
+        // Asked for a few times a season: it comes when it is wanted.
+        path: "/clear-up",
+        lazy: async () => ({ Component: (await import("../features/clearup/ClearUpPage")).ClearUpPage }),
+      },
       { path: "/bench", element: <BenchPage /> },
       { path: "/log", element: <LogPage /> },
       { path: "/log/graphs", element: <GraphsPage /> },

@@ -15,7 +15,7 @@ from kumpan.store import queries
 from kumpan.store.stored_sheet import FORM, act_of, store_follows, store_inputs, store_step
 from kumpan.store.tables.log import Event
 from kumpan.store.tables.sheets import SheetRow, SheetStepRow
-from kumpan.store.work import moved
+from kumpan.store.work import moved, run_alive
 
 
 @dataclass(frozen=True)
@@ -33,6 +33,8 @@ def accept_plan(context: Context, test: Event, new: NewPlan) -> Event:
     known = queries.repeated(session, pool, new.id, "plan")
     if known:
         return known
+    if run_alive(session, pool.id, context.now) is not None:
+        raise Conflict("run_under_way", "A clear-up has the water: save the test alone, and go on with it.")
     readings = [r.reading for r in test.readings]
     chosen = usual_products(context, pool) | checked_choices(new.products)
     request = plan_request(context, pool, readings, chosen, new.terms)

@@ -17,15 +17,19 @@ from kumpan.store import queries
 from kumpan.store.tables.pools import Pool
 from kumpan.store.tables.sheets import SheetRow
 from kumpan.store.water import traits_of
+from kumpan.store.work import run_alive
 
 
 @dataclass(frozen=True)
 class Preview:
-    """The plan for what could be read, and what could not, at its field."""
+    """The plan for what could be read, and what could not, at its field. run_id: the clear-up that has the
+    water, None where there is none.
+    """
 
     plan: PlanView
     problems: tuple[FieldProblem, ...]
     differences: tuple[str, ...]
+    run_id: UUID | None = None
 
 
 @dataclass(frozen=True)
@@ -59,7 +63,9 @@ def preview_plan(context: Context, pool_id: UUID, typed: Typed) -> Preview:
     if request.traits.school != pool.school:
         usual = replace(request, traits=traits_of(pool))
         differ = differences(make_plan(usual), plan, school_of(usual.traits).label)
-    return Preview(show_plan(plan, request), tuple(problems), differ)
+    run = run_alive(context.session, pool.id, context.now)
+    run_id = None if run is None else run.id
+    return Preview(show_plan(plan, request), tuple(problems), differ, run_id)
 
 
 def usual_products(context: Context, pool: Pool) -> dict[str, Choice]:

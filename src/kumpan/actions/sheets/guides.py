@@ -15,7 +15,7 @@ from kumpan.core.records import UNITS, TypedField
 from kumpan.core.units import L_PER_GAL, parse_number
 from kumpan.core.work.sheet import Look, Progress, Step, Wait
 from kumpan.store import queries
-from kumpan.store.stored_sheet import FORM, StoredAct, StoredGuideStep, read_act, store_guide_step
+from kumpan.store.stored_sheet import FORM, StoredAct, StoredGuideStep, store_guide_step
 from kumpan.store.tables.log import EntryRow, Event
 from kumpan.store.tables.pools import Pool
 from kumpan.store.tables.sheets import SheetRow, SheetStepRow
@@ -119,13 +119,11 @@ def _act(step: Step) -> StoredAct:
     return StoredAct("do", claims=claims, may_skip=step.may_skip)
 
 
-def check_answer(sheet: Event, key: str, value: str) -> None:
+def check_answer(act: StoredAct, value: str) -> None:
     """Whether an answer is one to what a step asks: a choice, or a number with its unit (``18 psi``). Raises
     InvalidInput at ``value``.
     """
-    row = next((s for s in sheet_of(sheet).steps if s.key == key), None)
-    act = read_act(row.shown) if row is not None else None
-    if act is None or act.kind != "look":
+    if act.kind != "look":
         return
     if act.unit:
         _, unit = _measured(value)
@@ -167,6 +165,29 @@ def write_down(context: Context, sheet: Event, filter_: Progress) -> None:
     moved(context.session, sheet.pool_id, context.now, event.at)
 
 
+def write_lost(context: Context, mark: Event, value: str) -> None:
+    """Write the entry of water that a run's vacuuming sent to waste: ``90 gal``; nothing for a plain done."""
+    text, _, unit = value.strip().rpartition(" ")
+    if unit not in UNITS["volume"]:
+        return
+    typed = {"lost": TypedField(text, unit)}
+    today = context.now.astimezone(ZoneInfo(mark.pool.time_zone)).date()
+    row = EntryRow(
+        note="", details=checked_entry("drain", typed, "", today), typed={"lost": vars(typed["lost"])}
+    )
+    event = Event(
+        id=uuid5(mark.id, "lost"),
+        pool=mark.pool,
+        at=mark.at,
+        kind="drain",
+        performed_by=mark.performed_by,
+        created_at=context.now,
+    )
+    event.detail = row
+    context.session.add(event)
+    moved(context.session, mark.pool_id, context.now, event.at)
+
+
 def _came_to(sheet: Event, filter_: Progress) -> tuple[str, dict[str, TypedField]]:
     """The kind of entry and its fields as typed."""
     typed = {}
@@ -200,7 +221,8 @@ def suggested_lost(sheet: Event, filter_: Progress, system: str) -> str:
     return f"{litres / L_PER_GAL:.0f} gal" if system == "us" else f"{litres:.0f} l"
 
 
-def refuse_unfit(sheet: Event, verb: str) -> None:
-    """Raise Conflict for a word that a dose plan's step is not closed by."""
-    if sheet.kind == "plan" and verb in ("answer", "decide", "timer"):
-        raise Conflict("tick_by_pouring", "A dose plan's step is closed by pouring, or skipped.")
+def refuse_unfit(act: StoredAct | None, verb: str) -> None:
+    """Raise Conflict for a word that a pour, a test or another step of a plan is not closed by."""
+    closed_by_words = act is None or act.kind in ("do", "look", "timer", "decide")
+    if not closed_by_words and verb in ("answer", "decide", "timer"):
+        raise Conflict("tick_by_pouring", "This step is closed by pouring or testing, or skipped.")

@@ -5,7 +5,8 @@ from datetime import datetime
 from uuid import UUID
 
 from kumpan.actions.context import Context
-from kumpan.actions.sheets.guides import check_answer, refuse_unfit, write_down
+from kumpan.actions.sheets.guides import check_answer, refuse_unfit, write_down, write_lost
+from kumpan.actions.sheets.live import SCHOOL, follow_run, live_row, refuse_school
 from kumpan.actions.sheets.view import EARLIER_RULES, earlier
 from kumpan.actions.times import checked_time
 from kumpan.core.errors import Conflict, FieldProblem, InvalidInput, NotFound
@@ -48,9 +49,7 @@ def tick_step(context: Context, sheet_id: UUID, key: str, new: NewTick) -> Event
     returns the first result.
     """
     session, sheet = context.session, _locked(context, sheet_id)
-    step = next((s for s in sheet_of(sheet).steps if s.key == key), None)
-    if step is None:
-        raise NotFound("step of this work")
+    step = _row(context, sheet, key)
     act = read_act(step.shown)
     kind = "dose" if act.kind == "add" else "step_done"
     known = queries.repeated(session, sheet.pool, new.id, kind)
@@ -67,6 +66,29 @@ def tick_step(context: Context, sheet_id: UUID, key: str, new: NewTick) -> Event
         session, sheet.pool_id, context.now, event.at, sheet.at
     )  # also where it is told as earlier than the plan
     return event
+
+
+def _row(context: Context, sheet: Event, key: str) -> SheetStepRow:
+    """A step of a sheet; of a run as it is shown now, to be kept so from here on."""
+    kept = next((s for s in sheet_of(sheet).steps if s.key == key), None)
+    if kept is not None and sheet.kind != "clear_up":
+        return kept
+    if sheet.kind == "clear_up":
+        run = follow_run(context, sheet)
+        step = next((s for s in run.live.steps if s.key == key), None)
+        if step is not None:
+            shown = live_row(run, step, sheet.id, len(sheet_of(sheet).steps))
+            if kept is None:
+                sheet_of(sheet).steps.append(shown)
+                context.session.flush()
+                return shown
+            kept.shown, kept.due_at = shown.shown, shown.due_at
+            return kept
+    raise NotFound("step of this work")
+
+
+# Steps of a run whose answer may be water that went to waste.
+_TO_WASTE = ("vacuum", "settle")
 
 
 def _locked(context: Context, sheet_id: UUID) -> Event:
@@ -112,6 +134,30 @@ def _done(act: StoredAct) -> Detail:
     return StepDoneRow.of(StepDone(act.kind, act.fraction, act.to_ph))
 
 
+def _check_word(context: Context, sheet: Event, mark: Mark) -> None:
+    """Refuse a word that cannot be said of the sheet as it stands."""
+    if sheet.kind == "clear_up" and (mark.key, mark.verb) == (SCHOOL, "decide"):
+        refuse_school(follow_run(context, sheet), mark.value)
+        return
+    act = _act(context, sheet, mark.key)
+    refuse_unfit(act, mark.verb)
+    why = refused(progress_of(context.session, sheet, context.now), mark)
+    if why:
+        raise Conflict("not_now", why)
+    if mark.verb == "answer" and act is not None:
+        check_answer(act, mark.value)
+
+
+def _act(context: Context, sheet: Event, key: str) -> StoredAct | None:
+    """What a step asks for; None where the sheet has no such step."""
+    if sheet.kind == "clear_up":
+        run = follow_run(context, sheet)
+        live = next((s for s in run.live.steps if s.key == key), None)
+        return None if live is None else read_act(live_row(run, live, sheet.id, 0).shown)
+    row = next((s for s in sheet_of(sheet).steps if s.key == key), None)
+    return None if row is None else read_act(row.shown)
+
+
 def say(context: Context, sheet_id: UUID, new: NewMark) -> Event:
     """Say something of a sheet or its step. Sending it again returns the first result."""
     session, sheet = context.session, _locked(context, sheet_id)
@@ -124,16 +170,13 @@ def say(context: Context, sheet_id: UUID, new: NewMark) -> Event:
         raise Conflict("earlier_rules", EARLIER_RULES)
     event = _event(context, sheet, "mark", new)
     mark = Mark(str(event.id), event.at, new.key, new.verb, new.value)
-    refuse_unfit(sheet, new.verb)
-    why = refused(progress_of(session, sheet, context.now), mark)
-    if why:
-        raise Conflict("not_now", why)
-    if new.verb == "answer":
-        check_answer(sheet, new.key, new.value)
+    _check_word(context, sheet, mark)
     event.detail = MarkRow(
         sheet_id=str(sheet.id), task_id=None, key=new.key, verb=new.verb, value=new.value[:400]
     )
     session.add(event)
     moved(session, sheet.pool_id, context.now, event.at)
     write_down(context, sheet, progress_of(session, sheet, context.now))
+    if sheet.kind == "clear_up" and new.verb == "answer" and new.key.startswith(_TO_WASTE):
+        write_lost(context, event, new.value)
     return event

@@ -8,7 +8,10 @@ from zoneinfo import ZoneInfo
 
 from kumpan.actions.context import Context
 from kumpan.actions.sheets.guides import suggested_lost
+from kumpan.actions.sheets.live import live_row, stock_of
+from kumpan.actions.sheets.run_view import RunView, run_view
 from kumpan.actions.shown import LogEntryView, show_event
+from kumpan.core.clearup.follow import Followed
 from kumpan.core.dosing.request import by_earlier_rules
 from kumpan.core.dosing.view import StepView
 from kumpan.core.guidance.schools import FC_CAP
@@ -28,6 +31,8 @@ from kumpan.store.tables.log import Event
 from kumpan.store.tables.sheets import SheetRow, SheetStepRow
 from kumpan.store.work import sheet_of
 
+# Acts that a plan's row shows; the rest is a guide's.
+_OF_PLANS = ("add", "retest", "dilute", "aerate", "wait")
 _LATE = timedelta(hours=2)
 EARLIER_RULES = "This plan was worked out by earlier rules. Test again: from here it is made anew."
 
@@ -61,11 +66,13 @@ class SheetStep:
     """A step and what became of it: of a plan its row, of a guide its own. clock: when it opens or closed, in
     words. done: the entry that closed it; said: what was said of it, by whom and when. ends_at: when its
     timer runs out. held: why it waits for something outside its sheet; held_until: until when, in words.
+    measures: what a test reads.
     """
 
     key: str
     state: str
     clock: str
+    due_at: datetime
     late: bool
     may_skip: bool
     plan: StepView | None = None
@@ -77,6 +84,7 @@ class SheetStep:
     ends_at: datetime | None = None
     held: str = ""
     held_until: str = ""
+    measures: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -119,19 +127,24 @@ class Sheet:
     totals: tuple[TotalTold, ...] = ()
     earlier_rules: str = ""
     left: str = ""
+    run: RunView | None = None
 
 
 Held = Mapping[str, tuple[str, datetime | None]]
 
 
-def show_sheet(context: Context, event: Event, progress: Progress, held: Held) -> Sheet:
+def show_sheet(context: Context, event: Event, stands: Progress | Followed, held: Held) -> Sheet:
     """The sheet an event began, as it stands now. held: why steps wait for something outside it, by key, and
     until when.
     """
     row = sheet_of(event)
     here = context.now.astimezone(ZoneInfo(event.pool.time_zone))
+    run = stands if isinstance(stands, Followed) else None
+    progress = stands.progress if isinstance(stands, Followed) else stands
     steps, follows = _Steps(context, event, here, progress), read_follows(row.follows)
-    shown = tuple(steps.one(step, b) for step, b in zip(row.steps, progress.steps, strict=True))
+    shown = tuple(
+        steps.one(step, b) for step, b in zip(_rows(context, event, run), progress.steps, strict=True)
+    )
     begun = event.at.astimezone(here.tzinfo)
     return Sheet(
         id=event.id,
@@ -152,8 +165,23 @@ def show_sheet(context: Context, event: Event, progress: Progress, held: Held) -
         ),
         totals=tuple(TotalTold(name, amount) for name, amount in follows.totals),
         earlier_rules=EARLIER_RULES if earlier(event) else "",
-        left=_left(shown) if progress.state == "given_up" else "",
+        left=_left(shown) if progress.state == "given_up" and event.kind == "guide" else "",
+        run=None if run is None else run_view(context, event, run),
     )
+
+
+def _rows(context: Context, event: Event, run: Followed | None) -> list[SheetStepRow]:
+    """A sheet's steps: as they were begun; of a run as the log makes them now, what was ticked as it was
+    shown then.
+    """
+    kept = sheet_of(event).steps
+    if run is None:
+        return kept
+    by_key, stock = {row.key: row for row in kept}, stock_of(context, run)
+    return [
+        by_key.get(step.key) or live_row(run, step, event.id, i, stock)
+        for i, step in enumerate(run.live.steps)
+    ]
 
 
 def name_of(event: Event) -> str:
@@ -173,7 +201,8 @@ def _left(steps: tuple[SheetStep, ...]) -> str:
         return ""
     valve = f" and the valve at {last.valve}" if last.valve_kind else ""
     return (
-        f"The pump was left {'on' if last.pump else 'off'}{valve}: bring them back before you go, and before"
+        f"The pump was left {'on' if last.pump else 'off'}{valve}: bring them back before you go, and"
+        " before"
         " any dose."
     )
 
@@ -203,7 +232,7 @@ class _Steps:
         entry = by if by is not None and by.kind != "mark" else None
         act = read_act(row.shown)
         guide = plan = None
-        if self.event.kind == "plan":
+        if act.kind in _OF_PLANS:
             plan = shown_step(read_step(sheet_of(self.event).form, row.shown), at, clock)
         else:
             guide = self._guide_step(row, act)
@@ -212,8 +241,9 @@ class _Steps:
             key=row.key,
             state=became.state,
             clock=clock,
+            due_at=became.due_at,
             late=open_ and became.due_at < self.context.now - _LATE,
-            may_skip=act.may_skip and act.kind != "retest",
+            may_skip=act.may_skip and (act.kind != "retest" or self.event.kind == "clear_up"),
             plan=plan,
             guide=guide,
             done=show_event(self.context, entry) if entry is not None else None,
@@ -221,6 +251,7 @@ class _Steps:
             said_id=by.id if by is not None and by.kind == "mark" else None,
             value=became.value,
             ends_at=became.until,
+            measures=act.measures or (),
         )
 
     def _guide_step(self, row: SheetStepRow, act: StoredAct) -> GuideStep:

@@ -8,17 +8,20 @@ from zoneinfo import ZoneInfo
 from kumpan.actions.context import Context
 from kumpan.actions.pools.proofs import offered_lately
 from kumpan.actions.sheets.order import held_in, order_of
+from kumpan.actions.sheets.run_view import SwimView
 from kumpan.actions.sheets.view import Sheet, SheetStep, show_sheet
 from kumpan.actions.shown import LogEntryView, show_event
 from kumpan.actions.weather.view import WeatherView, weather_view
 from kumpan.core.dosing.findings import diagnose
+from kumpan.core.guidance.swimming import swim_status
 from kumpan.core.phrasing import terms
 from kumpan.core.phrasing.terms import show_value
 from kumpan.core.water.estimate.present import Present
 from kumpan.core.water.estimate.worth import worth_most
 from kumpan.core.water.measures import MEASURES
 from kumpan.core.water.methods import METHODS
-from kumpan.core.water.state import with_measures
+from kumpan.core.water.readings import combined_chlorine_ppm
+from kumpan.core.water.state import WaterState, with_measures
 from kumpan.core.work.merge import Line, lines_shown
 from kumpan.store import queries
 from kumpan.store.tables.pools import Pool
@@ -79,6 +82,7 @@ class Today:
     water_now: tuple[NowView, ...]
     worth_most: str
     weather: WeatherView
+    swim: SwimView | None
 
 
 def today(context: Context, pool_id: UUID) -> Today:
@@ -93,7 +97,7 @@ def today(context: Context, pool_id: UUID) -> Today:
     present = present_of(context.session, pool, context.now)
     water_now = _water_now(context, pool, present, here)
     worth = worth_most(traits_of(pool), present) if tested else None
-    sheets = tuple(show_sheet(context, e, one.progress, held_in(order, e)) for e, one in alive)
+    sheets = tuple(show_sheet(context, one.event, one.stands, held_in(order, one.event)) for one in alive)
     lines, more = lines_shown(order)
     first = next((line for line in order if line.free), next(iter(order), None))
     return Today(
@@ -109,8 +113,36 @@ def today(context: Context, pool_id: UUID) -> Today:
         volume_offer=offered_lately(context, pool),
         water_now=water_now,
         weather=weather_view(context, pool, here),
+        swim=_swim(context, pool, present, (sheets, last)),
         worth_most="" if worth is None else f"Worth most now: a test of {_lower(MEASURES[worth].label)}.",
     )
+
+
+# A reading this old says nothing of swimming (our own).
+_SWIM_READ = timedelta(hours=24)
+
+
+def _swim(
+    context: Context, pool: Pool, present: Present, told: tuple[tuple[Sheet, ...], LogEntryView | None]
+) -> SwimView | None:
+    """May we swim tonight? By the run under way, by the plan's own sentence (None: it says so itself), else
+    by what was read within a day, if nothing was poured since.
+    """
+    sheets, last = told
+    run = next((s.run for s in sheets if s.run is not None and s.state in ("under_way", "paused")), None)
+    if run is not None:
+        return run.swim
+    if any(s.kind == "plan" for s in sheets) or last is None:
+        return None
+    poured = max(queries.last_poured(context.session, pool.id, last.at).values(), default=last.at)
+    if context.now - last.at > _SWIM_READ or poured > last.at:
+        why = "something went in since the last test" if poured > last.at else f"last tested {_on(last.day)}"
+        return SwimView(None, f"Swimming waits for a reading: {why}.", "Free chlorine and pH decide.")
+    values: dict[str, float | None] = {r.measure: r.value for r in last.readings}
+    combined = combined_chlorine_ppm(list(last.readings))
+    known = {"cya": present.water.cya_ppm, "cc": combined} | values
+    status = swim_status(with_measures(WaterState(), known), traits_of(pool))
+    return SwimView(status.allowed, status.sentence, "")
 
 
 def _line(line: Line, sheets: tuple[Sheet, ...]) -> TodayLine:

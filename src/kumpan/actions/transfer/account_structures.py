@@ -3,6 +3,7 @@ kept as it is.
 """
 
 from dataclasses import dataclass, fields
+from datetime import UTC, datetime
 from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field, GetCoreSchemaHandler, TypeAdapter
@@ -15,7 +16,10 @@ from kumpan.core.pool.traits import SETTINGS
 from kumpan.core.pool.volume import VolumeInput, volume_of
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.units import UNIT_LABELS
+from kumpan.store.stored_run import read_foretold, read_run
 from kumpan.store.stored_sheet import read_follows
+
+_ANY_TIME = datetime(2000, 1, 1, tzinfo=UTC)
 
 
 @dataclass(frozen=True)
@@ -84,6 +88,9 @@ def _measure(typed: dict[str, Any]) -> dict[str, Any]:
 
 def _inputs(inputs: dict[str, Any]) -> dict[str, Any]:
     PlanInputs.model_validate(inputs)
+    if "run" in inputs:
+        read_run(inputs, "", _ANY_TIME)
+        read_foretold(inputs)
     return inputs
 
 

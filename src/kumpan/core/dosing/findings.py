@@ -214,8 +214,8 @@ def _judge_high(read: Read, band: Band, fill: float, shock_ppm: float) -> tuple[
         return (
             "act",
             (
-                f"Combined chlorine is high: a shock at dusk, to {shock_ppm:.0f} ppm free, clears it. Kumpan"
-                " does not plan shocks yet."
+                f"Combined chlorine is high: a shock at dusk, to {shock_ppm:.0f} ppm free, clears it:"
+                " begin one under Clear-up."
             ),
         )
     return "act", f"{label} is high: at most {band.high:.{MEASURES[measure].decimals}f} wanted."

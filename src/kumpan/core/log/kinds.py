@@ -75,6 +75,7 @@ _ROWS = (
     ),
     EventKind("plan", "Plan accepted", detail="sheet", phrase=entries.plan, entered=False),
     EventKind("guide", "Guide begun", detail="sheet", phrase=entries.guide, entered=False, listed=False),
+    EventKind("clear_up", "Clear-up begun", detail="sheet", phrase=entries.guide, entered=False),
     EventKind("dose", "Dose", detail="dose", effect=effects.dose, phrase=entries.dose, entered=False),
     EventKind(
         "step_done",

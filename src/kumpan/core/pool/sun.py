@@ -1,9 +1,9 @@
-"""When the sun sets at a pool: shocks go in when it is off the water."""
+"""When the sun sets and rises at a pool: shocks go in, and nights are read, while it is off the water."""
 
 from datetime import date, datetime, tzinfo
 
 from astral import Observer
-from astral.sun import sunset
+from astral.sun import sunrise, sunset
 
 
 def sunset_at(latitude: float, longitude: float, day: date, zone: tzinfo) -> datetime | None:
@@ -15,5 +15,13 @@ def sunset_at(latitude: float, longitude: float, day: date, zone: tzinfo) -> dat
     """
     try:
         return sunset(Observer(latitude, longitude), day, tzinfo=zone)
+    except ValueError:
+        return None
+
+
+def sunrise_at(latitude: float, longitude: float, day: date, zone: tzinfo) -> datetime | None:
+    """Sunrise on a local day, as ``sunset_at``."""
+    try:
+        return sunrise(Observer(latitude, longitude), day, tzinfo=zone)
     except ValueError:
         return None

@@ -253,6 +253,7 @@ class SimPool:
                 continue
             there = self.algae[i]
             net = processes.growth_per_day(kind, hocl_ppm, holds, body.temp_c, self.brushed_h > 0) / 24
+            net = net * self.nature.kill if net < 0 else net
             moved = there * (net * light * (1 - there / p.MOST_MG_L) if net > 0 else max(-0.5, net))
             self.algae[i] = max(1e-4, there + moved) + p.SEED_MG_L_DAY / 24
             self.dead_mg_l += max(0.0, -moved)

@@ -93,6 +93,7 @@ SPLASH_L = 15.0  # water a bather's visit carries out
 class Nature:
     """What is particular to one pool and known to nobody: factors on the paces above (1 is as stated), the
     HOCl (ppm) that holds each kind of algae, which of them it has, and its volume over the recorded one.
+    kill: how fast its algae die.
     """
 
     demand: float = 1.0
@@ -102,6 +103,7 @@ class Nature:
     volume: float = 1.0
     holds_hocl_ppm: tuple[float, ...] = tuple(kind.holds_hocl_ppm for kind in KINDS)
     has: tuple[bool, ...] = (True, False, False)
+    kill: float = 1.0
 
 
 def draw_nature(rng: Random, volume_95: float = 0.10) -> Nature:

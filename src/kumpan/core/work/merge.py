@@ -57,11 +57,13 @@ def merge(sheets: list[UnderWay], poured: list[Poured], now: datetime) -> list[L
     """Every step at hand, and of each sheet without one the next to come, in one order.
 
     What runs is a fact, and first. A sheet that has the pump off, or work to do before a dose, holds the
-    water: others' pours wait. Among sheets as they stand the earlier begun goes first.
+    water, else one that holds it while it lasts: others' pours wait. Among sheets as they stand the earlier
+    begun goes first.
     """
     alive = [s for s in sheets if s.progress.state == "under_way"]
     stops = [s for s in sheets if (_pump_work(s) if s in alive else _left_stopped(s))]
-    holder = min(stops, default=None, key=lambda s: (s.start.at, s.start.id))
+    holding = stops or [s for s in sheets if s.start.holds_water]
+    holder = min(holding, default=None, key=lambda s: (s.start.at, s.start.id))
     steps = [
         (sheet, became)
         for sheet in alive
@@ -124,7 +126,9 @@ def _held(
     act = became.step.act
     if isinstance(act, Pour):
         if holder is not None and holder is not sheet:
-            return f"{holder.name} first: a dose into a stopped pump lies on the floor.", None
+            if _pump_work(holder):
+                return f"{holder.name} first: a dose into a stopped pump lies on the floor.", None
+            return f"{holder.name} has the water: nothing else goes in until it is over.", None
         return _kept_apart(act, [p for p in poured if p.sheet_id != sheet.start.id], now)
     mixing = _mixing(poured, now) if "pump_off" in became.step.claims else None
     if mixing is not None:

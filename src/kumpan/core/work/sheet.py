@@ -113,7 +113,8 @@ class Step:
 @dataclass(frozen=True)
 class Start:
     """How a sheet began. ended_by: entries that end it, whatever is open. lapses_at: when it ends of itself.
-    idle_min: how long after the last word said of it; None for never.
+    idle_min: how long after the last word said of it; None for never. holds_water: whether nothing of
+    another sheet goes in while it lasts.
     """
 
     id: str
@@ -124,6 +125,7 @@ class Start:
     ended_by: tuple[MetBy, ...] = ()
     lapses_at: datetime | None = None
     idle_min: float | None = None
+    holds_water: bool = False
 
 
 @dataclass(frozen=True)

@@ -109,6 +109,8 @@ def doses_since(session: Session, pool_id: UUID, since: datetime) -> list[tuple[
 
 
 def events_by_id(session: Session, ids: Iterable[UUID]) -> dict[UUID, Event]:
-    """Entries by their ids, with what they hold."""
-    events = with_details(session, session.scalars(select(Event).where(Event.id.in_(tuple(ids)))))
+    """Entries by their ids, with what they hold; not what was corrected of them, nor photos."""
+    query = select(Event).where(Event.id.in_(tuple(ids)))
+    query = query.options(noload(Event.corrections), noload(Event.photos))
+    events = with_details(session, session.scalars(query))
     return {e.id: e for e in events}

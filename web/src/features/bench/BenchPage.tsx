@@ -75,7 +75,10 @@ function Bench({ pool, pools, choose, meta }: Props) {
   );
   const nothingTyped = readings.length === 0;
   const blocked = nothingTyped || (preview.data?.problems ?? []).some((p) => p.code !== "not_here");
-  const hasSteps = !nothingTyped && (plan?.steps.length ?? 0) > 0;
+  // A clear-up has the water: the test is its check, and its amounts stand there.
+  const run =
+    preview.data?.run_id ?? today.data?.sheets.find((s) => s.kind === "clear_up" && !s.run?.over)?.id;
+  const hasSteps = !nothingTyped && !run && (plan?.steps.length ?? 0) > 0;
   const test = () => ({
     id: draft.testId,
     at: new Date().toISOString(),
@@ -94,7 +97,7 @@ function Bench({ pool, pools, choose, meta }: Props) {
       return; // told beside the button; the draft stays
     }
     clear();
-    void navigate(hasSteps ? "/" : "/log");
+    void navigate(hasSteps ? "/" : run ? `/do/${run}` : "/log");
   }
   async function onSave() {
     try {
@@ -131,7 +134,13 @@ function Bench({ pool, pools, choose, meta }: Props) {
     <Page
       above={<PoolSwitch pool={pool} pools={pools} choose={choose} />}
       aside={today.data?.clock}
-      headline={nothingTyped ? "Test the water, type what you read." : (plan?.headline ?? "Working it out …")}
+      headline={
+        run
+          ? "A clear-up has the water: this is its check."
+          : nothingTyped
+            ? "Test the water, type what you read."
+            : (plan?.headline ?? "Working it out …")
+      }
       below={
         !nothingTyped &&
         plan && (
@@ -224,7 +233,26 @@ function Bench({ pool, pools, choose, meta }: Props) {
             }
           />
           {nothingTyped && <Quiet pool={pool} />}
-          {!nothingTyped && plan && (
+          {run && (
+            <Box maxW="520px" mb="12px">
+              <Text fontSize="20px">
+                Nothing else goes in until it is over. Log this test, and the amount for a top-up stands
+                there.
+              </Text>
+              <Link to={`/do/${run}`} style={{ textDecoration: "underline" }}>
+                To the clear-up
+              </Link>
+            </Box>
+          )}
+          {!nothingTyped && plan && !run && draft.seen.some((s) => s === "algae" || s === "floor_hidden") && (
+            <Text mb="12px" ml={{ base: 0, md: "124px" }}>
+              This is the first evening alone.{" "}
+              <Link to="/clear-up" style={{ textDecoration: "underline" }}>
+                Let Kumpan lead it to clear
+              </Link>
+            </Text>
+          )}
+          {!nothingTyped && plan && !run && (
             <>
               <Box as="ol" p={0} m={0}>
                 {plan.steps.map((step) => (

@@ -1,5 +1,5 @@
 // Any work under way, one step large: the rail beside it, or on a phone behind one line. Leaving abandons nothing.
-import { Box, chakra, Flex, Heading, Text } from "@chakra-ui/react";
+import { Box, chakra, Flex, Grid, Heading, Text } from "@chakra-ui/react";
 import { useRef, useState } from "react";
 import { Link, useLocation, useNavigate, useParams } from "react-router";
 import { v7 as uuid } from "uuid";
@@ -15,10 +15,14 @@ import { ActButton, LinkButton, Notice } from "../../ui/controls";
 import { OtherAmount } from "../../ui/OtherAmount";
 import { Waiting } from "../../ui/Page";
 import { Slot } from "../../ui/Slot";
+import { SwimTonight } from "../../ui/SwimTonight";
 import { WhyLink } from "../../ui/WhyLink";
 import { Countdown } from "./Countdown";
 import { Pad } from "./Pad";
+import { CheckForm } from "./CheckForm";
+import { Curve } from "./Curve";
 import { Rail } from "./Rail";
+import { Criteria, Foretold, Schools, Warnings, WhyItGrew } from "./RunParts";
 import { StepAct } from "./StepAct";
 
 export const titleOf = (step: SheetStep) =>
@@ -78,19 +82,34 @@ function Player({ sheet }: { sheet: Sheet }) {
         () => undefined,
       );
   };
-  const bar = acts && waits.every((u) => u.verb === "timer") && (
-    <StepAct
+  const run = sheet.run;
+  const checks = acts && run && meta && step.plan?.kind === "retest";
+  const bar = checks ? (
+    <CheckForm
+      key={step.key}
+      poolId={sheet.pool_id}
+      sheetId={sheet.id}
       step={step}
-      running={until !== null}
-      error={why?.at("value")}
-      typed={typed}
-      held={step.held !== ""}
-      say={(word) => {
-        say(word);
-        if (word.verb !== "timer") void go("#", { replace: true });
-      }}
-      pour={() => pour()}
+      kit={run.method}
+      meta={meta}
+      saved={() => void go("#", { replace: true })}
     />
+  ) : (
+    acts &&
+    waits.every((u) => u.verb === "timer") && (
+      <StepAct
+        step={step}
+        running={until !== null}
+        error={why?.at("value")}
+        typed={typed}
+        held={step.held !== ""}
+        say={(word) => {
+          say(word);
+          if (word.verb !== "timer") void go("#", { replace: true });
+        }}
+        pour={() => pour()}
+      />
+    )
   );
   const rail = <Rail sheet={sheet} at={step.key} pick={pick} />;
   return (
@@ -108,8 +127,21 @@ function Player({ sheet }: { sheet: Sheet }) {
       </Flex>
       <Heading as="h1" fontSize={{ base: "20px", lg: "28px" }} lineHeight="1.2" fontWeight={800}>
         {sheet.name}
-        {ended ? ENDED[sheet.state] : `, step ${number} of ${sheet.steps.length}`}
+        {ended
+          ? ENDED[sheet.state]
+          : run
+            ? run.over
+              ? ": the kill is over"
+              : run.school_label
+                ? `, ${run.school_label}`
+                : ""
+            : `, step ${number} of ${sheet.steps.length}`}
       </Heading>
+      {run && !ended && (
+        <Box mt="6px">
+          <SwimTonight swim={run.swim} />
+        </Box>
+      )}
       <Box borderBottom="2px solid" borderColor="ink" mt="10px" mb="12px" />
       {sheet.earlier_rules && (
         <Box mb="12px">
@@ -121,8 +153,14 @@ function Player({ sheet }: { sheet: Sheet }) {
           <Notice>{failed.message}</Notice>
         </Box>
       )}
+      {run && <Warnings warnings={run.warnings} />}
+      {run?.changed.map((line) => (
+        <Text key={line} mb="10px">
+          {line}
+        </Text>
+      ))}
       <Flex direction={{ base: "column", lg: "row" }} gap={{ base: "8px", lg: "40px" }} align="start">
-        <Box w={{ base: "100%", lg: "420px" }} flexShrink={0}>
+        <Box w={{ base: "100%", lg: run ? "380px" : "420px" }} flexShrink={0}>
           {wide ? (
             rail
           ) : (
@@ -153,7 +191,7 @@ function Player({ sheet }: { sheet: Sheet }) {
               </Flex>
             </Box>
           )}
-          {(!ended || at) && <Large step={step} until={until} />}
+          {(!ended || at) && <Large step={step} until={until} pad={sheet.kind === "guide"} />}
           {(!ended || at) && step.said && (
             <Flex gap="16px" align="baseline" mt="12px" color="muted">
               <Text>{step.said}</Text>
@@ -191,6 +229,19 @@ function Player({ sheet }: { sheet: Sheet }) {
               maxW={{ lg: "480px" }}
             >
               {bar}
+            </Box>
+          )}
+          {run && (
+            <Box mt={{ base: "16px", lg: "28px" }}>
+              <Curve curve={run.curve} width={wide ? 640 : 358} />
+              <Grid templateColumns={{ base: "minmax(0,1fr)", lg: "1fr 1fr" }} gap="28px" mt="16px">
+                <Criteria run={run} />
+                <Box>
+                  <Foretold run={run} />
+                  <Schools run={run} say={say} />
+                </Box>
+              </Grid>
+              <WhyItGrew why={run.why} />
             </Box>
           )}
           {!ended && !sheet.earlier_rules && (
@@ -240,7 +291,7 @@ const OVER: Record<string, string> = {
 };
 
 /** The step, large: its title, drawing or amount, how, caution, why. */
-function Large({ step, until }: { step: SheetStep; until: string | null }) {
+function Large({ step, until, pad }: { step: SheetStep; until: string | null; pad: boolean }) {
   const { plan, guide } = step;
   return (
     <Box>
@@ -248,7 +299,7 @@ function Large({ step, until }: { step: SheetStep; until: string | null }) {
       <Heading as="h2" fontSize="28px" lineHeight="1.15" fontWeight={800} mt="4px" aria-live="polite">
         {guide?.title ?? plan?.title}
       </Heading>
-      {guide && (
+      {guide && pad && (
         <Box my="16px">
           {until && step.state !== "done" ? (
             <Countdown until={until} over={guide.until ? `over: stop when ${guide.until}` : "over"} />
@@ -267,6 +318,16 @@ function Large({ step, until }: { step: SheetStep; until: string | null }) {
       {(guide?.caution ?? plan?.caution) && (
         <Text fontSize="18px" lineHeight="1.4" mt="6px" color="caution" fontWeight={700}>
           {guide?.caution ?? plan?.caution}
+        </Text>
+      )}
+      {plan?.warnings.map((warning) => (
+        <Text key={warning} mt="8px" pl="10px" borderLeft="3px solid" fontWeight={700}>
+          {warning}
+        </Text>
+      ))}
+      {step.plan?.sentence && step.plan.kind === "add" && (
+        <Text mt="6px" color="muted">
+          {step.plan.sentence}
         </Text>
       )}
       {plan && plan.slots.length > 0 && (

@@ -1,6 +1,8 @@
 // The steps of a sheet as a narrow rail: what is done, what is at hand, what is to come.
 import { Box, chakra, Text } from "@chakra-ui/react";
 
+import { useState } from "react";
+
 import { type Sheet, type SheetStep } from "../../api/sheets";
 
 const Row = chakra("button", {
@@ -44,10 +46,34 @@ const WORDS: Record<string, string> = {
 
 type Props = { sheet: Sheet; at: string; pick: (key: string) => void };
 
+const KEPT = 3;
+
+/** What closed a step, or when it comes: of a run what was read or seen. */
+function aside(step: SheetStep, run: boolean) {
+  if (run && step.state === "done" && step.done?.kind === "water_test") return step.done.detail.split(",")[0];
+  const seen = run && step.guide?.choices.find(([id]) => id === step.value)?.[1];
+  if (seen) return seen.split(",")[0]!.toLowerCase();
+  if (step.state === "later" && (step.plan || run)) return step.clock;
+  return WORDS[step.state] ?? "";
+}
+
 export function Rail({ sheet, at, pick }: Props) {
+  const [all, setAll] = useState(false);
+  const run = sheet.run !== null && sheet.run !== undefined;
+  // Of a run of many days what lies behind is folded, but for the last few.
+  const closed = sheet.steps.findIndex((s) => s.state !== "done" && s.state !== "skipped");
+  const hidden = run && !all ? Math.max(0, (closed < 0 ? sheet.steps.length : closed) - KEPT) : 0;
   return (
     <Box as="ol" listStyleType="none" p={0} m={0} aria-label="Steps">
-      {sheet.steps.map((step) => (
+      {hidden > 1 && (
+        <li>
+          <Row type="button" color="muted" onClick={() => setAll(true)}>
+            <Mark state="done" />
+            <Text as="span">{hidden} done before, show them</Text>
+          </Row>
+        </li>
+      )}
+      {sheet.steps.slice(hidden > 1 ? hidden : 0).map((step) => (
         <li key={step.key}>
           <Row
             type="button"
@@ -60,7 +86,7 @@ export function Rail({ sheet, at, pick }: Props) {
               {step.guide?.title ?? [step.plan?.amount?.text, step.plan?.title].filter(Boolean).join(" ")}
             </Text>
             <Text as="span" fontSize="14px" color="muted">
-              {step.plan && step.state === "later" ? step.clock : (WORDS[step.state] ?? "")}
+              {aside(step, run)}
             </Text>
           </Row>
         </li>

@@ -52,6 +52,25 @@ export function StepAct({ step, running, error, typed, held, say, pour }: Props)
     );
   if (guide.kind === "look" && guide.units.length > 0)
     return <NumberAct key={step.key} name={step.key} {...{ guide, error, typed, answer }} />;
+  if (guide.kind === "look" && guide.choices.length > 2)
+    return (
+      <Flex direction="column" bg="paper" borderTop={{ base: "2px solid", lg: "none" }} borderColor="ink">
+        {guide.choices.map(([id, label]) => (
+          <ActButton
+            key={id}
+            look="bar"
+            {...QUIET}
+            minH="52px"
+            fontSize="16px"
+            borderWidth="0 0 1px 0"
+            justifyContent="flex-start"
+            onClick={() => answer(id!)}
+          >
+            {label}
+          </ActButton>
+        ))}
+      </Flex>
+    );
   if (guide.kind === "look")
     return (
       <Flex>

@@ -15,6 +15,7 @@ const Row = chakra(Link, {
   },
 });
 const WAYS = [
+  ["/clear-up", "Clear-up: shock or algae"],
   ["/pool", "Pool"],
   ["/shelf", "Shelf"],
   ["/why", "Why"],

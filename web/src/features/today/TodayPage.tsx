@@ -16,6 +16,7 @@ import { ColumnHead, Page, Waiting } from "../../ui/Page";
 import { PoolSwitch, usePool } from "../../ui/PoolSwitch";
 import { Gap, RailRow } from "../../ui/Rail";
 import { StateMark } from "../../ui/StateMark";
+import { SwimTonight } from "../../ui/SwimTonight";
 import { Then } from "../../ui/Then";
 import { WhyLink } from "../../ui/WhyLink";
 import { BeginFilter } from "../../ui/BeginFilter";
@@ -72,11 +73,15 @@ export function TodayPage() {
       aside={today.data.clock}
       headline={headline}
       below={
-        plan && (
-          <Flex gap="12px" align="baseline" wrap="wrap">
-            <Text>{plan.swim}</Text>
-            <WhyLink reasonId="swim" />
-          </Flex>
+        today.data.swim ? (
+          <SwimTonight swim={today.data.swim} />
+        ) : (
+          plan && (
+            <Flex gap="12px" align="baseline" wrap="wrap">
+              <Text>{plan.swim}</Text>
+              <WhyLink reasonId="swim" />
+            </Flex>
+          )
         )
       }
     >
@@ -242,8 +247,15 @@ export function TodayPage() {
             </Box>
           )}
           {!sheets.some((s) => s.subject === "filter") && (
-            <Box mt="16px" ml={{ base: 0, md: "124px" }}>
+            <Box mt="16px" ml={{ base: 0, md: sheets.length ? "124px" : 0 }}>
               <BeginFilter poolId={pool.id} />
+            </Box>
+          )}
+          {!sheets.some((s) => s.kind === "clear_up") && (
+            <Box mt="8px" ml={{ base: 0, md: sheets.length ? "124px" : 0 }} className="noprint">
+              <Link to="/clear-up" style={{ textDecoration: "underline", fontSize: "14px" }}>
+                Shock it, or clear algae
+              </Link>
             </Box>
           )}
         </Box>

@@ -70,8 +70,8 @@ REASONS = (
         "cc_band",
         "Why combined chlorine should be under 0.5",
         "Combined chlorine (chloramine) is chlorine tied up with sweat and urine. It smells and stings"
-        " and kills little. At 0.5 ppm or more the usual answer is a shock at dusk; Kumpan does not plan"
-        " shocks yet.",
+        " and kills little. At 0.5 ppm or more the usual answer is a shock at dusk"
+        " (Clear-up).",
         ANY,
         "Common practice; CDC Model Aquatic Health Code acts at 0.4, from memory.",
     ),
@@ -88,7 +88,7 @@ REASONS = (
         "A shock must kill, not just hold: about 0.3 ppm of hypochlorous acid (HOCl), which is some 40 % of"
         " the stabilizer reading at pH 7.5. It is never under 10 ppm, nor under ten times the combined"
         " chlorine. The flat and public schools take 10 ppm. At dusk, as sun wastes it; nobody swims"
-        " until chlorine is back in its range. Kumpan says the level; it does not plan shocks yet.",
+        " until chlorine is back in its range. Over 30 ppm no level is held: water is exchanged first.",
         "All schools, each its own level",
         "Equilibria: O'Brien, Morris & Butler (1974), from memory. The levels and ten times combined"
         " chlorine: common practice; theory needs far less.",
@@ -111,5 +111,30 @@ REASONS = (
         ANY,
         "Stoichiometry: HOCl gives H+, Cl- and half an O2 as it is spent. O'Brien, Morris & Butler"
         " (1974), from memory.",
+    ),
+    Reason(
+        "clear_up",
+        "Why a run, and not one dose",
+        "Algae have won when they are seen, and one dose that is too small feeds the next bloom. All schools"
+        " share the order: debris out, filter clean, pump on, pH, brush, chlorine again and again, filter"
+        " cleaned as it loads, dead algae out, then the timer back and the cause. Days, not hours: a light"
+        " bloom one or two, a swamp three to fourteen. Hold the level: raise to what kills at this"
+        " stabilizer, read, top up; it ends on clear water, combined chlorine of 0.5 or less and a night that"
+        " takes 1 ppm or less. Timed bags: the same amount at 0, 12 and 24 hours; by strips alone, which"
+        " cannot tell a night, it ends on two clear days, 3 ppm left on a morning, and total no more than"
+        " free.",
+        "Hold the level; timed bags",
+        "Common practice, no published source; the strip's end, the limits of blind rounds and what is"
+        " foretold are our own.",
+    ),
+    Reason(
+        "clear_up_check",
+        "Why it is read again and again",
+        "The amount for a top-up follows from a reading, never from a guess, and only two readings with no"
+        " sun and no pour between them tell whether something living still eats chlorine: after sunset and"
+        " before sunrise, by a kit that can tell 1 ppm. Over 10 ppm a dye may bleach and read none: then it"
+        " is read thinned before anything is poured, and pH is not read at all.",
+        "Hold the level",
+        CP,
     ),
 )

@@ -1,0 +1,143 @@
+"""What a run follows from: what the person says, the log's water, the pool and the shelf."""
+
+from dataclasses import dataclass, field, replace
+from uuid import UUID
+from zoneinfo import ZoneInfo
+
+from kumpan.actions.context import Context
+from kumpan.core.clearup import tables as t
+from kumpan.core.clearup.prevention import is_back
+from kumpan.core.clearup.propose import CAUSES, schools_for
+from kumpan.core.clearup.run import Run, Site, level_of
+from kumpan.core.dosing.request import AtHand, Choice
+from kumpan.core.dosing.supply import forbidden, supply_for
+from kumpan.core.errors import FieldProblem, InvalidInput
+from kumpan.core.products.catalogue import PRODUCTS
+from kumpan.core.units import G_PER_LB
+from kumpan.core.water.estimate.present import Present
+from kumpan.core.water.methods import METHODS
+from kumpan.core.water.state import WaterState, with_measures
+from kumpan.store import queries
+from kumpan.store.runs import past_of, site_of
+from kumpan.store.tables.pools import Pool
+from kumpan.store.water import present_of
+
+# A pack up to this is a bag, poured whole or in parts (common practice: 1-lb bags).
+_BAG_MOST_G = 2.5 * G_PER_LB
+# The chlorine a run may be done with; tablets lift nothing today.
+CHLORINES = tuple(p.id for p in PRODUCTS.values() if "raise_fc" in p.roles and p.form != "tablet")
+
+
+@dataclass(frozen=True)
+class Asked:
+    """What the person says. severity: of a bloom; cause: why a shock, or what it was taken to be; answers:
+    of the guided look; school, product_id: empty for what is proposed."""
+
+    aim: str = "algae"
+    cause: str = ""
+    severity: str = ""
+    looks: int = 2
+    method: str = "drops"
+    school: str = ""
+    means: str = "chlorine"
+    product_id: str = ""
+    answers: dict[str, str] = field(default_factory=dict)
+
+
+@dataclass(frozen=True)
+class Proposed:
+    """A run as it would begin now, and what it was worked out from."""
+
+    run: Run
+    site: Site
+    present: Present
+    at_hand: tuple[AtHand, ...]
+    measures: dict[str, float]
+    refused: str = ""
+
+
+def checked(asked: Asked) -> Asked:
+    """The same, if it can be. Raises InvalidInput at the field."""
+    allowed = {
+        "aim": ("algae", "shock"),
+        "severity": ("", *t.SEVERITIES),
+        "school": ("", *t.SCHOOLS),
+        "means": ("chlorine", "oxidiser", "boost"),
+        "product_id": ("", *CHLORINES),
+        "method": tuple(m for m in METHODS if "fc" in METHODS[m].reads),
+        "looks": (1, 2, 4),
+    }
+    problems = [
+        FieldProblem(name, "unknown_choice", "Choose one of the answers.")
+        for name, values in allowed.items()
+        if getattr(asked, name) not in values
+    ]
+    if asked.aim == "shock" and asked.cause not in CAUSES:
+        problems.append(FieldProblem("cause", "unknown_choice", "Say why."))
+    if asked.aim == "algae" and asked.means != "chlorine":
+        problems.append(FieldProblem("means", "unknown_choice", "Only chlorine kills algae."))
+    if problems:
+        raise InvalidInput(*problems)
+    return asked
+
+
+def proposed(context: Context, pool: Pool, id: UUID, asked: Asked) -> Proposed:
+    """The run that would begin now. A severity left open counts as the middle one, told where it matters."""
+    here = context.now.astimezone(ZoneInfo(pool.time_zone))
+    present, site = present_of(context.session, pool, context.now), site_of(pool)
+    at_hand = queries.at_hand(context.session, context.account.id, context.now) or ()
+    known = {m: e.value for m, e in present.measures.items() if _lasts(m, e.age_days, e.usable)}
+    water = with_measures(WaterState(), known)
+    choice, refused = _product(site, water, asked, at_hand)
+    severity = asked.severity or "steps"
+    run = Run(
+        str(id),
+        here,
+        "algae" if asked.aim == "algae" else "shock",
+        "once",
+        asked.cause[:40],
+        means=asked.means,  # type: ignore[arg-type]
+        severity=severity if asked.aim == "algae" else None,  # type: ignore[arg-type]
+        looks=asked.looks,
+        method=asked.method,
+        product_id=choice.product_id,
+        strength=choice.strength,
+        bag_g=_bag_g(choice, at_hand),
+        place=None if pool.latitude is None or pool.longitude is None else (pool.latitude, pool.longitude),
+        water=water,
+        back=is_back(past_of(context.session, pool, here, context.now)),
+    )
+    level = level_of(run, site, water.cya_ppm, _combined(asked, known), water.temp_c)
+    school = asked.school or schools_for(asked.method, asked.looks, level)[0].school.id
+    chosen = school if asked.aim == "algae" else "once"
+    run = replace(run, level_ppm=level, school=chosen)  # type: ignore[arg-type]
+    return Proposed(run, site, present, at_hand, known, refused)
+
+
+def _lasts(measure: str, age_days: float, usable: bool) -> bool:
+    """Whether the log's figure may stand in: stabilizer's and temperature's for a month, the rest as long as
+    a dose may be worked out on it.
+    """
+    return usable or (measure in ("cya", "temp", "ta", "ch", "salt") and age_days <= 45)
+
+
+def _combined(asked: Asked, known: dict[str, float]) -> float | None:
+    coarse = METHODS[asked.method].coarse
+    return None if coarse else known.get("cc")
+
+
+def _product(site: Site, water: WaterState, asked: Asked, at_hand: tuple[AtHand, ...]) -> tuple[Choice, str]:
+    """The chlorine for it: the person's, if it may be used here, else what stands ready and may, else liquid;
+    and why the person's may not.
+    """
+    wanted = {"raise_fc": Choice(asked.product_id)} if asked.product_id else {}
+    supply = supply_for(site.traits, water, wanted, at_hand)
+    refused = forbidden(PRODUCTS[asked.product_id], site.traits, water) if asked.product_id else None
+    return supply.choices["raise_fc"], refused or ""
+
+
+def _bag_g(choice: Choice, at_hand: tuple[AtHand, ...]) -> float | None:
+    """What a bag of it holds, where it stands ready in bags."""
+    packs = [a.pack for a in at_hand if a.product_id == choice.product_id and a.pack]
+    dry = PRODUCTS[choice.product_id].form == "dry"
+    return packs[0] if dry and packs and packs[0] <= _BAG_MOST_G else None

@@ -1,0 +1,370 @@
+"""Before a run begins: what it may be, whether to treat or drain, how, how long, and what to buy."""
+
+from collections.abc import Sequence
+from dataclasses import asdict, dataclass
+from datetime import datetime, timedelta
+from uuid import UUID
+
+from kumpan.actions.clearup.ask import CHLORINES, Asked, Proposed, checked, proposed
+from kumpan.actions.context import Context
+from kumpan.core.amounts import describe, rounded_down, tool_for
+from kumpan.core.clearup import tables as t
+from kumpan.core.clearup.compare import Compared, Way, compare
+from kumpan.core.clearup.dose import Measures, Raise, raise_by
+from kumpan.core.clearup.foretell import Foretold, Span, foretell
+from kumpan.core.clearup.identify import Identified, identify
+from kumpan.core.clearup.propose import CAUSES, alternatives, schools_for
+from kumpan.core.clearup.shopping import Shelf, shopping
+from kumpan.core.dosing.supply import forbidden
+from kumpan.core.guidance.schools import DAILY_DEMAND_PPM
+from kumpan.core.phrasing import terms
+from kumpan.core.products.catalogue import PRODUCTS, form_of
+from kumpan.core.units import l_to_gal
+from kumpan.core.water.measures import MEASURES
+from kumpan.store import queries
+
+_SHOWN_LIKELY = 3
+_LEAST_SHARE = 0.02
+_SHOCKED_WITHIN = timedelta(hours=24)
+
+
+@dataclass(frozen=True)
+class LikelyView:
+    """A cause and its odds: share in percent, what speaks for and against it, the test that settles it."""
+
+    id: str
+    label: str
+    percent: int
+    speaks_for: tuple[str, ...]
+    against: tuple[str, ...]
+    settles: str
+    does: str
+    algae: bool
+
+
+@dataclass(frozen=True)
+class IdentifiedView:
+    """What it may be. verdict: a sentence; named: the one it is, empty while two stand too near."""
+
+    verdict: str
+    named: str
+    likely: tuple[LikelyView, ...]
+
+
+@dataclass(frozen=True)
+class WayView:
+    """Treat, exchange or drain: figures in words. advised: whether it is."""
+
+    id: str
+    label: str
+    advised: bool
+    figures: tuple[tuple[str, str], ...]
+    risks: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class FitView:
+    """A school, whether it fits this kit and person, and why."""
+
+    id: str
+    label: str
+    what: str
+    fits: bool
+    why: str
+
+
+@dataclass(frozen=True)
+class OtherView:
+    """Another means than chlorine by hand."""
+
+    means: str
+    label: str
+    can: bool
+    why: str
+
+
+@dataclass(frozen=True)
+class LineView:
+    """A line of the shopping list. buy: what is short of it, empty for nothing."""
+
+    name: str
+    amount: str
+    have: str
+    buy: str
+    why: str
+    maybe: bool
+
+
+@dataclass(frozen=True)
+class FirstView:
+    """What goes in first: how much of what, when, what it brings, and what of an opened bag."""
+
+    amount: str
+    product: str
+    when: str
+    rise: str
+    opened: str
+
+
+@dataclass(frozen=True)
+class BloomView:
+    """Of algae alone: what it may be, the schools, treat or drain. refuses: why a run is not what helps."""
+
+    identified: IdentifiedView
+    schools: tuple[FitView, ...]
+    ways: tuple[WayView, ...]
+    advice: tuple[str, ...]
+    refuses: str
+
+
+@dataclass(frozen=True)
+class ClearUpView:
+    """A run as it would begin now. known: (measure, value, when read); missing: measures to read first, and
+    why. products: chlorine by id, name, and why it may not be used. foretold: (what, from and to). means: of
+    a plain shock.
+    """
+
+    headline: str
+    swim: str
+    known: tuple[tuple[str, str, str], ...]
+    missing: str
+    level: str
+    level_why: str
+    school: str
+    bloom: BloomView | None
+    means: tuple[OtherView, ...]
+    product_id: str
+    products: tuple[tuple[str, str, str], ...]
+    refused: str
+    first: FirstView | None
+    foretold: tuple[tuple[str, str], ...]
+    shopping: tuple[LineView, ...]
+    reminders: tuple[str, ...]
+
+
+def preview_run(context: Context, pool_id: UUID, asked: Asked) -> ClearUpView:
+    """What a run would be. Nothing is stored."""
+    pool = queries.pool(context.session, context.account.id, pool_id)
+    prop = proposed(context, pool, pool_id, checked(asked))
+    run = prop.run
+    measures = Measures(context.unit_system, context.own_measures)
+    fc = prop.measures.get("fc", 0.0)
+    told, first = foretell(run, prop.site, fc), _first(prop, fc, measures)
+    once = 0.0 if first is None else first.amount.canonical
+    lines = shopping(Shelf(run, prop.site, prop.at_hand, measures), told, once)
+    ways = None if told is None else compare(run, prop.site, told, prop.at_hand)
+    identified = identify(asked.answers)
+    return ClearUpView(
+        headline=_headline(asked, identified, ways, run.back),
+        swim="No swimming from the first pour until a reading and the floor allow it.",
+        known=_known(context, prop),
+        missing=_missing(prop),
+        level=f"{run.level_ppm:.0f} ppm",
+        level_why=_level_why(prop),
+        school=run.school,
+        bloom=None if ways is None else _bloom(context, prop, asked, (identified, ways)),
+        means=() if run.aim == "algae" else _means(context, prop, pool.id),
+        product_id=run.product_id,
+        products=_products(prop),
+        refused=prop.refused,
+        first=None if first is None else _first_view(prop, first, fc),
+        foretold=() if told is None else _foretold(context, prop, told),
+        shopping=tuple(LineView(**asdict(line)) for line in lines),
+        reminders=_reminders(prop),
+    )
+
+
+def _bloom(context: Context, prop: Proposed, asked: Asked, found: tuple[Identified, Compared]) -> BloomView:
+    identified, ways = found
+    schools = schools_for(asked.method, asked.looks, prop.run.level_ppm)
+    return BloomView(
+        _identified(identified, asked),
+        tuple(FitView(f.school.id, f.school.label, f.school.what, f.fits, f.why) for f in schools),
+        tuple(_way(context, prop, w, ways) for w in ways.ways),
+        ways.reasons,
+        _refuses(identified, asked),
+    )
+
+
+def _first_view(prop: Proposed, first: Raise, fc: float) -> FirstView:
+    run = prop.run
+    name, when = PRODUCTS[run.product_id].named(run.strength), _when(prop, run.next_dusk(run.at))
+    return FirstView(first.amount.text, name, when, f"+{first.fc_ppm:.0f} ppm, from {fc:.1f}", first.opened)
+
+
+def _first(prop: Proposed, fc: float, measures: Measures) -> Raise | None:
+    run, litres = prop.run, prop.site.traits.volume_l
+    if run.school == "bags":
+        return raise_by(run, litres, t.ROUND_PPM, t.ROUND_MOST_PPM, measures)
+    short = run.level_ppm - fc
+    return raise_by(run, litres, short, short * 1.15, measures) if short > 0.5 else None
+
+
+def _headline(asked: Asked, identified: Identified, ways: Compared | None, back: bool) -> str:
+    if asked.aim == "shock":
+        return CAUSES[asked.cause].what
+    if identified.named is not None and not identified.named.algae:
+        return f"Most likely {identified.named.label.lower()}: no shock before it is settled."
+    if ways is not None and ways.advised == "drain":
+        return "Drain and fill: here that is quicker and cheaper than treating."
+    if ways is not None and ways.advised == "part":
+        return "Exchange part of the water first, then treat it."
+    if back:
+        return "It is back within a week: it never was over. Phosphate, the level to its end, hidden places."
+    return "Treat it: it takes days, not hours."
+
+
+def _identified(found: Identified, asked: Asked) -> IdentifiedView:
+    likely = [o for o in found.ranked if o.share >= _LEAST_SHARE][:_SHOWN_LIKELY]
+    first, second = found.ranked[0].kind, found.ranked[1].kind
+    if not asked.answers:
+        verdict = "Answer what you see. Nothing is poured on a guess."
+    elif found.named is not None:
+        verdict = f"Most likely {found.named.label.lower()}."
+    else:
+        verdict = f"{first.label} or {second.label.lower()}: too near to tell by the eye."
+    return IdentifiedView(
+        verdict,
+        found.named.id if found.named is not None else "",
+        tuple(
+            LikelyView(
+                o.kind.id, o.kind.label, round(100 * o.share), o.speaks_for, o.against, o.kind.settles,
+                o.kind.does, o.kind.algae,
+            )
+            for o in likely
+        ),
+    )  # fmt: skip
+
+
+def _refuses(found: Identified, asked: Asked) -> str:
+    """Why a run is not to begin on these answers."""
+    if not asked.answers or found.named is None or found.named.id == "green":
+        return ""
+    if not found.named.algae:
+        return f"{found.named.settles} {found.named.does}"
+    return (
+        f"{found.named.label} asks for more than this run does: {found.named.does} Kumpan does not lead"
+        " that"
+        " yet; this run kills what floats, and it may come back."
+    )
+
+
+_SHOWN = ("fc", "cc", "ph", "cya", "ta", "temp")
+
+
+def _known(context: Context, prop: Proposed) -> tuple[tuple[str, str, str], ...]:
+    here = prop.run.at
+    rows = []
+    for m in _SHOWN:
+        if m not in prop.measures:
+            continue
+        e = prop.present.measures[m]
+        day = terms.day(here, here - timedelta(days=e.age_days)).lower()
+        rows.append((MEASURES[m].label, terms.show_value(m, e.value, context.unit_system), f"read {day}"))
+    return tuple(rows)
+
+
+def _missing(prop: Proposed) -> str:
+    names = [MEASURES[m].name for m in ("cya", "ph") if m not in prop.measures]
+    if not names:
+        return ""
+    why = " Without stabilizer the level is that of 30 ppm." if "cya" not in prop.measures else ""
+    return f"The run's first test reads {terms.listed(names)} too.{why}"
+
+
+def _level_why(prop: Proposed) -> str:
+    cya = prop.run.water.cya_ppm
+    at = "stabilizer unknown, counted as 30" if cya is None else f"{cya:.0f} ppm stabilizer"
+    if prop.run.aim == "algae":
+        return f"What kills a bloom at {at}: 0.3 ppm of active chlorine at pH 7.5."
+    return f"A shock at {at}; combined chlorine counts where it was read."
+
+
+def _means(context: Context, prop: Proposed, pool_id: UUID) -> tuple[OtherView, ...]:
+    demand = DAILY_DEMAND_PPM
+    found = alternatives(prop.site, prop.run.water, prop.run.level_ppm, demand)
+    recent = queries.doses_since(context.session, pool_id, context.now - _SHOCKED_WITHIN)
+    chlorine = any(product in CHLORINES for product, _, _ in recent)
+    views = []
+    for a in found:
+        blocked = a.means == "oxidiser" and a.can and chlorine
+        why = "Chlorine went in within the last day: keep them a day apart." if blocked else a.why
+        views.append(OtherView(a.means, a.label, a.can and not blocked, why))
+    return tuple(views)
+
+
+def _products(prop: Proposed) -> tuple[tuple[str, str, str], ...]:
+    """Chlorine products: id, name, and why one may not be used here (empty where it may)."""
+    at_hand = {a.product_id for a in prop.at_hand}
+    rows = [
+        (p, PRODUCTS[p].name + (", at hand" if p in at_hand else ""),
+         forbidden(PRODUCTS[p], prop.site.traits, prop.run.water) or "")
+        for p in CHLORINES
+    ]  # fmt: skip
+    return tuple(sorted(rows, key=lambda row: (bool(row[2]), row[0] not in at_hand)))
+
+
+def _when(prop: Proposed, dusk: datetime) -> str:
+    here = prop.run.at
+    clock = terms.clock(here, dusk)
+    if dusk <= here:
+        return "tonight, as soon as the steps before it are done"
+    return f"at dusk, {clock}" + ("" if prop.run.place else " (the pool's place is not known)")
+
+
+def _foretold(context: Context, prop: Proposed, told: Foretold) -> tuple[tuple[str, str], ...]:
+    days = _days(told.days)
+    name = PRODUCTS[prop.run.product_id].named(prop.run.strength)
+    amount = (
+        f"{told.bags.low:g} to {told.bags.high:g} bags"
+        if told.bags is not None
+        else f"{_amount(context, prop, told.amount.low)} to {_amount(context, prop, told.amount.high)}"
+    )
+    ppm = told.chlorine_ppm
+    return (
+        ("It takes", days),
+        ("Chlorine in all", f"{ppm.low:.0f} to {ppm.high:.0f} ppm"),
+        (name, amount),
+    )
+
+
+def _days(span: Span) -> str:
+    low, high = max(1, round(span.low)), max(2, round(span.high))
+    return f"{low} to {max(high, low + 1)} days"
+
+
+def _amount(context: Context, prop: Proposed, amount: float, product_id: str = "") -> str:
+    form = form_of(PRODUCTS[product_id or prop.run.product_id])
+    tool = tool_for(amount, form, context.unit_system, prop.site.traits.volume_l, context.own_measures)
+    return describe(max(tool.step, rounded_down(amount + tool.step / 2, tool)), tool, form).text
+
+
+def _way(context: Context, prop: Proposed, way: Way, of: Compared) -> WayView:
+    needs: Sequence[str] = [
+        f"{_amount(context, prop, n.amount, n.product_id)} {PRODUCTS[n.product_id].short}" for n in way.needs
+    ]
+    cost = way.cost_minor
+    metric = context.unit_system == "metric"
+    water = f"{way.water_l:,.0f} L" if metric else f"{l_to_gal(way.water_l):,.0f} gal"
+    figures = [("Days", f"about {max(1.0, way.days):.0f}")]
+    if way.share:
+        figures.append(("Water", f"{way.share:.0%}: {water}"))
+    figures += [
+        ("Takes", terms.listed(list(needs)) if needs else "nothing"),
+        ("Costs", "price not on the Shelf" if cost is None else terms.money(cost, context.account.currency)),
+        ("Filter", f"cleaned about {way.filter_work:.0f} times" if way.id == "treat" else "cleaned once"),
+    ]
+    if way.id == "treat":
+        figures.insert(
+            1, ("Level", f"{of.level_ppm:.0f} ppm" + (", over what is held" if of.level_ppm > 30.5 else ""))
+        )
+    return WayView(way.id, way.label, way.id == of.advised, tuple(figures), way.risks)
+
+
+def _reminders(prop: Proposed) -> tuple[str, ...]:
+    said = ["Pump on until the level is back.", "Cleaner, toys and heater out of it; cover off."]
+    if prop.run.place is None:
+        said.append("Enter the pool's place on Pool, and dusk is its own.")
+    if prop.run.aim == "shock":
+        said.append("The day after: free chlorine and pH.")
+    return tuple(said)

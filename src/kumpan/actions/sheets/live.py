@@ -1,0 +1,130 @@
+"""A run's steps in the stored form: shown from the log at each look, kept as they were shown once ticked."""
+
+from uuid import UUID
+
+from kumpan.actions.context import Context
+from kumpan.core.amounts import Amount, describe, rounded_down, tool_for
+from kumpan.core.clearup.dose import Measures
+from kumpan.core.clearup.follow import Followed
+from kumpan.core.clearup.run import Told
+from kumpan.core.clearup.tables import SCHOOLS
+from kumpan.core.errors import Conflict, FieldProblem, InvalidInput
+from kumpan.core.products.catalogue import PRODUCTS, form_of
+from kumpan.core.work.sheet import Do, Look, Pour, Step, Test
+from kumpan.store import queries
+from kumpan.store.runs import followed
+from kumpan.store.stored_sheet import (
+    StoredAct,
+    StoredAmount,
+    StoredGuideStep,
+    StoredSlot,
+    StoredStep,
+    store_guide_step,
+    store_live_step,
+)
+from kumpan.store.tables.log import Event
+from kumpan.store.tables.sheets import SheetStepRow
+
+_LABEL = "Free chlorine"
+SCHOOL = "school"  # what a run's change of school is said of
+
+
+def refuse_school(run: Followed, school: str) -> None:
+    """Raise for a change of school that cannot be: no such school, or nothing left to kill."""
+    if school not in SCHOOLS:
+        raise InvalidInput(FieldProblem("value", "unknown_choice", "Choose one of the schools."))
+    over = run.course.killed_at is not None or run.course.run.aim == "shock"
+    if over or run.progress.state not in ("under_way", "paused") or run.live.given_up_at is not None:
+        raise Conflict("not_now", "The kill is over: there is no school to change.")
+
+
+def follow_run(context: Context, event: Event) -> Followed:
+    """A run now, its amounts in the person's measures."""
+    return followed(context.session, event, context.now, measures_of(context))
+
+
+def measures_of(context: Context) -> Measures:
+    """What the person counts in."""
+    return Measures(context.unit_system, context.own_measures)
+
+
+def stock_of(context: Context, run: Followed) -> float | None:
+    """What stands ready of the run's product, g or mL; None where nobody said."""
+    shelf = queries.at_hand(context.session, context.account.id, context.now)
+    if shelf is None:
+        return None
+    mine = [a.stock for a in shelf if a.product_id == run.course.run.product_id]
+    return 0.0 if not mine else None if None in mine else sum(s for s in mine if s is not None)
+
+
+def live_row(
+    run: Followed, step: Step, event_id: UUID, position: int, stock: float | None = None
+) -> SheetStepRow:
+    """A step of a run as it is shown now, as a row that could be kept. stock: of its product, None where not
+    known.
+    """
+    became = run.progress.by_key.get(step.key)
+    due = became.due_at if became is not None else run.start.at
+    shown = _shown(run, step, stock)
+    return SheetStepRow(event_id=event_id, key=step.key, position=position, due_at=due, shown=shown)
+
+
+def _shown(run: Followed, step: Step, stock: float | None) -> dict[str, object]:
+    said, act = step.words, step.act
+    claims = tuple(sorted(step.claims))
+    if isinstance(act, Pour):
+        return store_live_step(_pour(run, step, act, stock), StoredAct(
+            "add", act.product_id, act.strength, act.amount, claims=claims, may_skip=step.may_skip
+        ))  # fmt: skip
+    if isinstance(act, Test):
+        told = StoredStep(step.key, "retest", said.title, said.how, said.caution, said.why, step.reason_id)
+        return store_live_step(told, StoredAct("retest", measures=act.measures, may_skip=step.may_skip))
+    guide = StoredGuideStep(said.title, said.how, said.caution, said.why, step.reason_id)
+    if isinstance(act, Look):
+        return store_guide_step(guide, StoredAct(
+            "look", question=act.question, choices=act.choices, unit=act.unit, may_skip=step.may_skip
+        ))  # fmt: skip
+    assert isinstance(act, Do)
+    return store_guide_step(guide, StoredAct("do", claims=claims, may_skip=step.may_skip))
+
+
+def _pour(run: Followed, step: Step, act: Pour, stock: float | None) -> StoredStep:
+    """What goes in, with the level it makes where that is known."""
+    product, said = PRODUCTS[act.product_id], step.words
+    dose = run.live.raises.get(step.key)
+    words = dose.amount if dose is not None else _amount(run, act)
+    parts = tuple((p.number, p.unit) for p in words.parts)
+    amount = StoredAmount(words.value, words.unit, words.text, words.exact, parts)
+    slots: tuple[StoredSlot, ...] = ()
+    last = next((e for e in reversed(run.course.checks)), None)
+    if dose is not None and dose.fc_ppm > 0 and last is not None:
+        slots = (_slot(run, last, dose.fc_ppm),)
+    return StoredStep(
+        step.key, "add", product.named(act.strength), said.how, said.caution,
+        f"{said.title}. {said.why}", step.reason_id, product_id=act.product_id, strength=act.strength,
+        amount=amount, slots=slots, warnings=_lacks(run, act, stock),
+    )  # fmt: skip
+
+
+def _lacks(run: Followed, act: Pour, stock: float | None) -> tuple[str, ...]:
+    """What the stock lacks for a pour."""
+    if stock is None or act.product_id != run.course.run.product_id or stock >= act.amount:
+        return ()
+    if stock <= 0:
+        return ("None of it stands on your Shelf: buy it first.",)
+    return ("Your Shelf holds less than this: pour what there is, read it, and buy the rest.",)
+
+
+def _amount(run: Followed, act: Pour) -> Amount:
+    form = form_of(PRODUCTS[act.product_id])
+    tool = tool_for(act.amount, form, "us", run.course.site.traits.volume_l)
+    return describe(max(tool.step, rounded_down(act.amount, tool)), tool, form)
+
+
+def _slot(run: Followed, last: Told, rise_ppm: float) -> StoredSlot:
+    level, reading = run.course.level_ppm, last.readings["fc"]
+    after = reading.value + rise_ppm
+    return StoredSlot(
+        "fc", _LABEL, f"{reading.value:g} to {after:.0f} ppm", 0.0, max(level, after) * 1.25, reading.value,
+        level * 0.95, level * 1.15, after, reading.u95("fc"), "shock",
+    )  # fmt: skip

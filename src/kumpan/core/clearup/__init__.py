@@ -1,0 +1,1 @@
+"""Clearing a pool: shocks and algae runs, from the first look to prevention."""

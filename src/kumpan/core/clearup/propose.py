@@ -1,0 +1,146 @@
+"""Which school fits a kit and a person; why one shocks at all, and what else would do."""
+
+from dataclasses import dataclass
+
+from kumpan.core.clearup import tables as t
+from kumpan.core.clearup.run import Site, can_tell
+from kumpan.core.machines.output import cell_ppm_day
+from kumpan.core.water.methods import METHODS
+from kumpan.core.water.state import WaterState
+
+
+@dataclass(frozen=True)
+class Fit:
+    """A school for this person. fits: whether it can be followed to its end; why: in words."""
+
+    school: t.School
+    fits: bool
+    why: str
+
+
+def schools_for(method: str, looks: int, level_ppm: float) -> tuple[Fit, ...]:
+    """The schools, the one proposed first. By kit and by how often somebody can look (common practice and our
+    own).
+    """
+    hold, bags = t.SCHOOLS["hold"], t.SCHOOLS["bags"]
+    name = METHODS[method].label.lower() if method in METHODS else "this kit"
+    if not can_tell(method, level_ppm):
+        why = f"A {name} cannot tell 1 ppm at {level_ppm:.0f} ppm, so it can neither follow nor end it."
+        end = (
+            "It ends on two clear days and a morning's reading."
+            if not can_tell(method, t.STRIP_FC_PPM)
+            else "It ends on a night's reading once chlorine is low enough for this kit."
+        )
+        return (Fit(bags, True, f"Fits a {name}. {end}"), Fit(hold, False, why))
+    if looks == 1:
+        return (
+            Fit(bags, True, "Fits one look a day: a round each dusk."),
+            Fit(hold, True, "Works with one look a day too, with a longer kill: the level falls by day."),
+        )
+    return (
+        Fit(hold, True, "Your kit can follow it, and you can look often enough."),
+        Fit(bags, True, "Less to read; you learn later whether it was enough."),
+    )
+
+
+@dataclass(frozen=True)
+class Cause:
+    """Why one shocks. what: what it does about it."""
+
+    id: str
+    label: str
+    what: str
+
+
+CAUSES: dict[str, Cause] = {
+    c.id: c
+    for c in (
+        Cause("routine", "It is time: weekly or every two weeks", "Burns off what builds up unseen."),
+        Cause(
+            "smell", "It smells of chlorine", "That smell is combined chlorine: more free chlorine clears it."
+        ),
+        Cause("cc", "Combined chlorine reads 0.5 or more", "Ten times as much free chlorine breaks it down."),
+        Cause("storm", "After a storm", "Dust, leaves and rain took the chlorine and brought food."),
+        Cause("bathers", "Many people swam", "Sweat and skin took the chlorine."),
+        Cause("opening", "Opening the pool", "The winter's rest is burnt off before it grows."),
+    )
+}  # common practice
+
+
+@dataclass(frozen=True)
+class Alternative:
+    """Another way than chlorine by hand. can: whether it does here; why: how, or why not."""
+
+    means: t.Means
+    label: str
+    can: bool
+    why: str
+
+
+# What has to be in range before an oxidiser (common practice), and how long a cell's boost runs.
+_BOOST_H = 24.0
+
+
+def alternatives(
+    site: Site, water: WaterState, level_ppm: float, demand_ppm: float
+) -> tuple[Alternative, ...]:
+    """An oxidiser without chlorine, and the chlorinator's boost: hours from its rated output, and whether it
+    can reach the level at all. demand_ppm: what a day uses.
+    """
+    found = [_oxidiser(water)]
+    if site.traits.has_chlorinator:
+        found.append(_boost(site, water, level_ppm, demand_ppm))
+    return tuple(found)
+
+
+def _oxidiser(water: WaterState) -> Alternative:
+    off = []
+    if water.ph is not None and not 7.2 <= water.ph <= 7.8:
+        off.append(f"pH ({water.ph:.1f})")
+    if water.ta_ppm is not None and water.ta_ppm < 60:
+        off.append(f"alkalinity ({water.ta_ppm:.0f})")
+    if water.fc_ppm is not None and water.fc_ppm < 1:
+        off.append(f"free chlorine ({water.fc_ppm:.1f})")
+    label = "Non-chlorine oxidiser (monopersulfate)"
+    if off:
+        return Alternative("oxidiser", label, False, f"Not before these are in range: {' and '.join(off)}.")
+    return Alternative(
+        "oxidiser",
+        label,
+        True,
+        "About 1 lb per 10,000 gal by its label; swim after 15 minutes to an hour on a reading. It kills no"
+        " algae, reads as combined chlorine for two days, and keeps a day from a chlorine shock.",
+    )
+
+
+def _boost(site: Site, water: WaterState, level_ppm: float, demand_ppm: float) -> Alternative:
+    label, traits = "The chlorinator's boost", site.traits
+    if not traits.cell_feeds(water.salt_ppm, water.temp_c):
+        return Alternative(
+            "boost", label, False, "The cell does not feed now: salt too low or water too cold."
+        )
+    if traits.cell_g_day is None:
+        return Alternative(
+            "boost", label, False, "Its rated output is not recorded: what it can reach is not known."
+        )
+    made = cell_ppm_day(traits.cell_g_day, 100, 24, traits.volume_l)
+    gain, short = made - demand_ppm, level_ppm - (water.fc_ppm or 0.0)
+    if gain <= 0:
+        return Alternative("boost", label, False, f"It makes {made:.1f} ppm a day, less than the pool uses.")
+    hours = 24 * short / gain
+    if hours > _BOOST_H:
+        reach = (water.fc_ppm or 0.0) + gain
+        return Alternative(
+            "boost",
+            label,
+            False,
+            f"In a day it reaches about {reach:.0f} ppm, not {level_ppm:.0f}: a small shock at best."
+            " Liquid chlorine"
+            " for the level.",
+        )
+    return Alternative(
+        "boost",
+        label,
+        True,
+        f"About {hours:.0f} hours at full output reach {level_ppm:.0f} ppm; swim on a reading only.",
+    )
