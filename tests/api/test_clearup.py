@@ -120,14 +120,22 @@ class Poolside:
         self.clock.now += timedelta(seconds=40)
 
 
+def at_a_green_pool(client: TestClient, pool: dict, clock: Clock, until: str) -> Poolside:
+    """Somebody who began a run at a green pool and walked it until a step is next."""
+    read(client, pool, clock, **GREEN)
+    poolside = Poolside(client, pool, begin(client, pool, clock), clock)
+    poolside.walk(1, until=until)
+    return poolside
+
+
 def test_strips_and_bags_at_hand_make_a_run_of_whole_bags(client: TestClient, clock: Clock) -> None:
     body = pool_body(surface="vinyl", latitude="41.5", longitude="-93.6")
     pool = client.post("/api/v1/pools", json=body).json()
     item = {"id": str(uuid7()), "product_id": "cal-hypo-65", "stock": "8", "stock_unit": "lb"}
     assert client.post("/api/v1/shelf/items", json=item | {"pack": "1", "pack_unit": "lb"}).status_code == 201
     sheet = begin(client, pool, clock, method="strip", product_id="cal-hypo-65")
-    assert sheet["run"]["school"] == "bags" and sheet["run"]["foretold"]["lines"][2][1].endswith("bags")
-    assert not next(s for s in sheet["run"]["schools"] if s["id"] == "hold")["fits"]
+    assert sheet["run"]["school"] == "bags" and sheet["run"]["foretold"][2][1].endswith("bags")
+    assert not next(s for s in sheet["run"]["schools"] if s["school"]["id"] == "hold")["fits"]
     poolside = Poolside(client, pool, sheet, clock, "strip")
     now = poolside.walk(2, until="bag:1")
     assert next(s for s in now["steps"] if s["key"] == "bag:1")["plan"]["amount"]["text"] == "2 bags"
@@ -186,12 +194,12 @@ def test_a_run_is_begun_once_and_takes_the_water_over(client: TestClient, pool: 
 def test_a_run_given_up_asks_for_the_timer_on_todays_first_line(
     client: TestClient, pool: dict, clock: Clock
 ) -> None:
-    read(client, pool, clock, **GREEN)
-    sheet = begin(client, pool, clock)
-    poolside = Poolside(client, pool, sheet, clock)
-    poolside.walk(1, until="check:2")
+    sheet = at_a_green_pool(client, pool, clock, "check:2").sheet
     assert say(client, sheet, clock, "give_up").status_code == 201
     clock.now += timedelta(days=3)
+    view = look(client, sheet)["run"]
+    assert view["given_up"] and view["criteria"] == view["schools"] == []
+    problem(say(client, sheet, clock, "decide", "school", "bags"), 409, "not_now")
     today = client.get(f"/api/v1/pools/{pool['id']}/today").json()
     assert today["headline"] == "Now: Put the pump's timer back." and today["lines"][0]["key"] == "timer_back"
     clock.now += timedelta(minutes=1)
@@ -215,10 +223,7 @@ def test_words_that_cannot_be_said_are_refused_plainly(client: TestClient, pool:
 def test_a_pool_changed_on_the_way_changes_what_is_ahead_and_says_so(
     client: TestClient, pool: dict, clock: Clock
 ) -> None:
-    read(client, pool, clock, **GREEN)
-    sheet = begin(client, pool, clock)
-    poolside = Poolside(client, pool, sheet, clock)
-    poolside.walk(1, until="check:1")
+    sheet = at_a_green_pool(client, pool, clock, "check:1").sheet
     before = look(client, sheet)
     ticked = next(s for s in before["steps"] if s["key"] == "raise:1")["plan"]["amount"]["text"]
     held = client.get(f"/api/v1/pools/{pool['id']}").json()
@@ -228,18 +233,13 @@ def test_a_pool_changed_on_the_way_changes_what_is_ahead_and_says_so(
     after = look(client, sheet)
     assert any("volume" in line for line in after["run"]["changed"])
     assert next(s for s in after["steps"] if s["key"] == "raise:1")["plan"]["amount"]["text"] == ticked
-    assert after["run"]["foretold"] is not None and [x[1] for x in after["run"]["foretold"]["lines"][:2]] == [
-        x[1] for x in before["run"]["foretold"]["lines"][:2]
-    ]
+    assert [x[1] for x in after["run"]["foretold"][:2]] == [x[1] for x in before["run"]["foretold"][:2]]
 
 
 def test_readings_out_of_order_and_a_check_entered_twice(
     client: TestClient, pool: dict, clock: Clock
 ) -> None:
-    read(client, pool, clock, **GREEN)
-    sheet = begin(client, pool, clock)
-    poolside = Poolside(client, pool, sheet, clock)
-    poolside.walk(1, until="check:1")
+    sheet = at_a_green_pool(client, pool, clock, "check:1").sheet
     clock.now += timedelta(hours=2)
     late = a_test(at=clock.now - timedelta(minutes=50), fc="9")
     now = a_test(at=clock.now, fc="8")
@@ -254,9 +254,10 @@ def test_a_plain_shock_from_preview_to_swim(client: TestClient, pool: dict, cloc
     read(client, pool, clock, fc="2", cc="0.8", ph="7.5", ta="90", ch="250", cya="40")
     asked = {"aim": "shock", "cause": "smell", "method": "drops"}
     view = client.post(f"/api/v1/pools/{pool['id']}/clear-ups/preview", json=asked).json()
+    assert view["first"]["rise"].endswith("from 2.0")  # what was read today, until the run's own test
     assert view["bloom"] is None and view["first"]["amount"] and view["means"][0]["means"] == "oxidiser"
     sheet = begin(client, pool, clock, **asked, severity="")
-    assert sheet["name"] == "Shock" and sheet["run"]["foretold"] is None
+    assert sheet["name"] == "Shock" and sheet["run"]["foretold"] == []
     poolside = Poolside(client, pool, sheet, clock)
     poolside.bloom.pool.algae[0] = 0.001
     after = poolside.walk(6)
@@ -272,6 +273,20 @@ def test_an_oxidiser_runs_by_its_label(client: TestClient, pool: dict, clock: Cl
     assert after["state"] == "done" and poolside.done[-3:] == ["oxidise", "drift:1", "regain"]
 
 
+def test_an_oxidiser_waits_a_day_after_chlorine_and_does_not_kill_algae(
+    client: TestClient, pool: dict, clock: Clock
+) -> None:
+    read(client, pool, clock, fc="2", cc="0.6", ph="7.5", ta="90", ch="250", cya="40")
+    pour = stamped(clock, product_id="bleach-6", amount="40", unit="fl_oz")
+    assert client.post(f"/api/v1/pools/{pool['id']}/doses", json=pour).status_code == 201
+    asked = {"aim": "shock", "cause": "smell", "means": "oxidiser", "method": "drops"}
+    url = f"/api/v1/pools/{pool['id']}/clear-ups"
+    problem(client.post(url, json=stamped(clock, asked=asked)), 422, "not_here", "means")
+    clock.now += timedelta(hours=25)
+    read(client, pool, clock, fc="2", cc="0.6", ph="7.5", ta="90")
+    assert client.post(url, json=stamped(clock, asked=asked)).status_code == 201
+
+
 def test_a_run_survives_out_and_in_again(
     client: TestClient, pool: dict, clock: Clock, engine: Engine
 ) -> None:
@@ -282,7 +297,7 @@ def test_a_run_survives_out_and_in_again(
         for event in session.scalars(select(Event).where(Event.kind == "clear_up")):
             folded, row = progress_of(session, event, clock.now), event.detail
             assert isinstance(row, SheetRow) and row.state == folded.state == "under_way"
-            assert row.next_line == folded.next.step.words.title[:200] if folded.next else True
+            assert folded.next is not None and row.next_line == folded.next.step.words.title
     data = taken_out(client, engine, "account_json")
     exported = json.loads(data)
     kinds = Counter(e["kind"] for e in exported["events"])

@@ -8,6 +8,7 @@ from collections import Counter
 from dataclasses import replace
 from datetime import datetime, timedelta
 from pathlib import Path
+from random import Random
 
 import pytest
 from hypothesis import given
@@ -22,7 +23,7 @@ from kumpan.core.clearup.follow import Followed, follow
 from kumpan.core.clearup.foretell import foretell
 from kumpan.core.clearup.identify import APART, KINDS, QUESTIONS, identify
 from kumpan.core.clearup.prevention import Past, is_back, why_it_grew
-from kumpan.core.clearup.propose import alternatives, schools_for
+from kumpan.core.clearup.propose import other_means, schools_for
 from kumpan.core.clearup.run import Site, Told, Value, can_tell, level_of
 from kumpan.core.clearup.shopping import Shelf, shopping
 from kumpan.core.clearup.standing import swim_tonight, warnings
@@ -162,6 +163,8 @@ def test_treat_or_drain(cya: float, severity: str, surface: str, gal: float, adv
     found = compare(run, site, foretell(run, site, 0.0), ())
     assert found.advised == advised and found.ways[0].id == advised and found.reasons
     assert {w.id for w in found.ways} == {"treat", "part", "drain"}
+    drain = next(w for w in found.ways if w.id == "drain")
+    assert drain.share == 1.0 and (surface == "soft") is not any("at once" in r for r in drain.risks)
     for way in found.ways:
         assert way.days > 0 and (way.water_l > 0) == (way.share > 0) and way.risks
     if found.level_ppm > t.MOST_LEVEL_PPM and surface != "soft":
@@ -206,21 +209,21 @@ def test_a_cells_boost_says_whether_it_reaches_the_level() -> None:
     traits = PoolTraits(gal_to_l(15_000), "vinyl", "chlorinator", "in_ground", cell_g_day=600)
     water = WaterState(3, 0, 7.5, 80, 250, 40, 3200, 27)
     reached, short = (
-        next(a for a in alternatives(Site(traits), water, level, 2.0) if a.means == "boost")
+        next(a for a in other_means(Site(traits), water, level, 2.0) if a.means == "boost")
         for level in (10.0, 20.0)
     )
     assert reached.can and "About 20 hours" in reached.why  # (10 - 3) / (10.57 - 2) days
     assert not short.can and "about 12 ppm" in short.why
-    cold = alternatives(Site(traits), with_measures(water, {"temp": 10}), 10.0, 2.0)[1]
-    unknown = alternatives(Site(replace(traits, cell_g_day=None)), water, 10.0, 2.0)[1]
+    cold = other_means(Site(traits), with_measures(water, {"temp": 10}), 10.0, 2.0)[1]
+    unknown = other_means(Site(replace(traits, cell_g_day=None)), water, 10.0, 2.0)[1]
     assert not cold.can and not unknown.can
 
 
 def test_an_oxidiser_waits_until_the_water_is_in_range() -> None:
     site = begun("steps")[1]
     fine, off = WaterState(3, 0.6, 7.5, 90), WaterState(0.2, 0.6, 8.1, 40)
-    assert alternatives(site, fine, 10, 2)[0].can
-    told = alternatives(site, off, 10, 2)[0]
+    assert other_means(site, fine, 10, 2)[0].can
+    told = other_means(site, off, 10, 2)[0]
     assert not told.can and all(
         word in told.why for word in ("pH (8.1)", "alkalinity (40)", "free chlorine (0.2)")
     )
@@ -448,6 +451,25 @@ def test_given_up_only_the_timer_is_left_until_it_is_back() -> None:
     assert never.progress.state == "given_up"  # nothing was changed at the pad
 
 
+def test_given_up_with_the_cell_off_it_is_asked_back_too() -> None:
+    traits = PoolTraits(60_000, "vinyl", "chlorinator", "in_ground")
+    story = Story(traits=traits)
+    story.site = replace(story.site, feeds="cell")
+    story.said(0.1, "feeds").ready().poured(3, 16).said(5, "", "", verb="give_up")
+    owed = story.look(6)
+    assert [b.step.key for b in owed.progress.at_hand] == ["timer_back", "feeds_back"]
+    assert story.said(7, "timer_back").look(7.5).progress.state == "under_way"
+    over = story.said(8, "feeds_back").look(9).progress
+    assert over.state == "given_up" and over.ended_at == story.at(8)
+
+
+def test_the_gauge_is_told_for_this_filter_in_the_persons_unit() -> None:
+    story = Story().ready().poured(3, 16)
+    story.site = replace(story.site, clean_kpa=69.0)  # 10 psi: cleaned at 18 (8 psi over, the practice)
+    steps = {s.key: s for s in story.look(14).live.steps}
+    assert "(18 psi here)" in steps["filter:2026-07-11"].words.how
+
+
 def test_a_plain_shock_ends_when_people_may_swim() -> None:
     story = Story()
     story.run = replace(story.run, aim="shock", school="once", severity=None)
@@ -538,8 +560,7 @@ def judged(lives: list[Lived]) -> dict[str, object]:
     all_of: Counter[str] = Counter()
     inside = {"days": 0, "chlorine": 0}
     for one in lives:
-        told = foretell(one.run, Site(PoolTraits(60_000, "vinyl", "liquid", "in_ground")), 0.0)
-        told = foretell(one.run, one.last.course.site, 0.0) or told
+        told = foretell(one.run, one.last.course.site, 0.0)
         assert told is not None and one.run.severity is not None
         all_of[one.run.severity] += 1
         cleared[one.run.severity] += one.ended and one.true_algae < 0.3
@@ -580,9 +601,7 @@ def test_simulated_green_pools_are_led_to_clear(part: int) -> None:
     ],
 )
 def test_each_kind_of_run_reaches_its_end(severity: str, how: dict) -> None:
-    import random
-
-    lived = live(*begun(severity, **how), Nature(), random.Random(5))
+    lived = live(*begun(severity, **how), Nature(), Random(5))
     assert lived.ended and not lived.unsafe and lived.true_algae < 0.3, lived.trace[-20:]
     last = lived.last
     assert "timer_back" in {b.step.key for b in last.progress.steps if b.state == "done"}

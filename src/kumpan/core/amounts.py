@@ -125,6 +125,14 @@ def rounded_down(amount: float, tool: Tool) -> float:
     return math.floor(amount / tool.step + 1e-6) * tool.step
 
 
+def about(
+    amount: float, form: Form, system: System, volume_l: float, own: tuple[OwnMeasure, ...] = ()
+) -> Amount:
+    """An amount (g or mL) to the nearest step of its tool, at least one: to be told, not to be poured."""
+    tool = tool_for(amount, form, system, volume_l, own)
+    return describe(max(tool.step, rounded_down(amount + tool.step / 2, tool)), tool, form)
+
+
 def describe(canonical: float, tool: Tool, form: Form, exact: float | None = None) -> Amount:
     """An amount of whole tool steps with its words: ``2 lb 4 oz``, ``1 ¾ gal``, ``7 ½ bags of 40 lb``.
 

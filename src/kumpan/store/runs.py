@@ -10,7 +10,7 @@ from kumpan.core.clearup.dose import Measures
 from kumpan.core.clearup.follow import Followed, follow
 from kumpan.core.clearup.prevention import PHOSPHATE, Past
 from kumpan.core.clearup.run import Run, Site, Told, Value
-from kumpan.core.log.entry import Details, Dose, LogEntry
+from kumpan.core.log.entry import Dose, LogEntry
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.work.sheet import Mark
 from kumpan.store import queries
@@ -57,8 +57,7 @@ def _told(entry: LogEntry, volume_l: float) -> Told:
             change = product.change_per_unit(volume_l, dose.strength)
             brings = max(0.0, change.cl2 * dose.amount * 1000 * k.CL2)
         return Told(entry.id, entry.at, entry.kind, {}, dose.product_id, dose.amount, brings)
-    values = entry.payload.values if isinstance(entry.payload, Details) else {}
-    return Told(entry.id, entry.at, entry.kind, readings, values=values)
+    return Told(entry.id, entry.at, entry.kind, readings)
 
 
 def followed(session: Session, event: Event, now: datetime, measures: Measures | None = None) -> Followed:

@@ -1465,7 +1465,7 @@ export interface components {
         BloomView: {
             identified: components["schemas"]["IdentifiedView"];
             /** Schools */
-            schools: components["schemas"]["FitView"][];
+            schools: components["schemas"]["Fit"][];
             /** Ways */
             ways: components["schemas"]["WayView"][];
             /** Advice */
@@ -1580,7 +1580,7 @@ export interface components {
             school: string;
             bloom: components["schemas"]["BloomView"] | null;
             /** Means */
-            means: components["schemas"]["OtherView"][];
+            means: components["schemas"]["OtherMeans"][];
             /** Product Id */
             product_id: string;
             /** Products */
@@ -1598,7 +1598,7 @@ export interface components {
                 string
             ][];
             /** Shopping */
-            shopping: components["schemas"]["LineView"][];
+            shopping: components["schemas"]["ToHave"][];
             /** Reminders */
             reminders: string[];
         };
@@ -1673,10 +1673,10 @@ export interface components {
             unpriced: string[];
         };
         /**
-         * CriterionView
-         * @description One thing that ends the kill, and how it stands.
+         * Criterion
+         * @description One thing that ends the kill, whether it is met, and how it stands in words.
          */
-        CriterionView: {
+        Criterion: {
             /** Id */
             id: string;
             /** Label */
@@ -1712,8 +1712,8 @@ export interface components {
         };
         /**
          * CurveView
-         * @description The run's free chlorine over the level it holds. nights: when the sun is off the water; foretold_end:
-         *     the latest that four of five such runs end.
+         * @description The run's free chlorine over the level it holds. nights: when the sun is off the water; days: noons
+         *     and their names.
          */
         CurveView: {
             /** Points */
@@ -1749,8 +1749,6 @@ export interface components {
                 string,
                 string
             ][];
-            /** Foretold End */
-            foretold_end: string | null;
         };
         /**
          * Direction
@@ -2017,32 +2015,15 @@ export interface components {
             opened: string;
         };
         /**
-         * FitView
-         * @description A school, whether it fits this kit and person, and why.
+         * Fit
+         * @description A school for this person. fits: whether it can be followed to its end; why: in words.
          */
-        FitView: {
-            /** Id */
-            id: string;
-            /** Label */
-            label: string;
-            /** What */
-            what: string;
+        Fit: {
+            school: components["schemas"]["School"];
             /** Fits */
             fits: boolean;
             /** Why */
             why: string;
-        };
-        /**
-         * ForetoldView
-         * @description What was foretold at the start beside what it came to, in words: (what, foretold, so far).
-         */
-        ForetoldView: {
-            /** Lines */
-            lines: [
-                string,
-                string,
-                string
-            ][];
         };
         /**
          * Graph
@@ -2327,24 +2308,6 @@ export interface components {
             does: string;
             /** Algae */
             algae: boolean;
-        };
-        /**
-         * LineView
-         * @description A line of the shopping list. buy: what is short of it, empty for nothing.
-         */
-        LineView: {
-            /** Name */
-            name: string;
-            /** Amount */
-            amount: string;
-            /** Have */
-            have: string;
-            /** Buy */
-            buy: string;
-            /** Why */
-            why: string;
-            /** Maybe */
-            maybe: boolean;
         };
         /**
          * LogEntryView
@@ -2906,12 +2869,15 @@ export interface components {
             label: string;
         };
         /**
-         * OtherView
-         * @description Another means than chlorine by hand.
+         * OtherMeans
+         * @description Another way than chlorine by hand. can: whether it does here; why: how, or why not.
          */
-        OtherView: {
-            /** Means */
-            means: string;
+        OtherMeans: {
+            /**
+             * Means
+             * @enum {string}
+             */
+            means: "chlorine" | "oxidiser" | "boost";
             /** Label */
             label: string;
             /** Can */
@@ -3574,7 +3540,9 @@ export interface components {
         };
         /**
          * RunView
-         * @description A run beside its steps. method: the kit its chlorine is read by; over: whether the kill is.
+         * @description A run beside its steps. method: the kit its chlorine is read by; over: whether the kill is; given_up:
+         *     whether it was, though something is to be put back. foretold: (what, as foretold, so far), empty for a
+         *     plain shock.
          */
         RunView: {
             /** Aim */
@@ -3587,17 +3555,24 @@ export interface components {
             method: string;
             /** Over */
             over: boolean;
-            swim: components["schemas"]["SwimView"];
+            /** Given Up */
+            given_up: boolean;
+            swim: components["schemas"]["SwimTonight"];
             /** Warnings */
-            warnings: components["schemas"]["WarningView"][];
+            warnings: components["schemas"]["Warning"][];
             /** Criteria */
-            criteria: components["schemas"]["CriterionView"][];
-            foretold: components["schemas"]["ForetoldView"] | null;
+            criteria: components["schemas"]["Criterion"][];
+            /** Foretold */
+            foretold: [
+                string,
+                string,
+                string
+            ][];
             curve: components["schemas"]["CurveView"];
             /** Schools */
-            schools: components["schemas"]["SchoolView"][];
+            schools: components["schemas"]["Fit"][];
             /** Why */
-            why: components["schemas"]["WhyView"][];
+            why: components["schemas"]["Why"][];
             /** Changed */
             changed: string[];
         };
@@ -3619,6 +3594,23 @@ export interface components {
             high: number;
         };
         /**
+         * School
+         * @description A way to kill a bloom. what: in a sentence; limits: what it asks for.
+         */
+        School: {
+            /**
+             * Id
+             * @enum {string}
+             */
+            id: "hold" | "bags" | "once";
+            /** Label */
+            label: string;
+            /** What */
+            what: string;
+            /** Limits */
+            limits: string;
+        };
+        /**
          * SchoolMeta
          * @description A school of chlorine.
          */
@@ -3633,22 +3625,6 @@ export interface components {
             caution: string;
             /** Reason Id */
             reason_id: string;
-        };
-        /**
-         * SchoolView
-         * @description A school a run may change to.
-         */
-        SchoolView: {
-            /** Id */
-            id: string;
-            /** Label */
-            label: string;
-            /** What */
-            what: string;
-            /** Fits */
-            fits: boolean;
-            /** Why */
-            why: string;
         };
         /**
          * Series
@@ -4304,10 +4280,10 @@ export interface components {
             end: string;
         };
         /**
-         * SwimView
-         * @description May we swim tonight? allowed: None where a reading decides; changes: the condition.
+         * SwimTonight
+         * @description May we swim tonight? allowed: None where a reading decides; changes: what would change it.
          */
-        SwimView: {
+        SwimTonight: {
             /** Allowed */
             allowed: boolean | null;
             /** Sentence */
@@ -4449,6 +4425,28 @@ export interface components {
             unit?: string | null;
         };
         /**
+         * ToHave
+         * @description A thing to have at hand. amount: in words; have: what stands there, empty where nothing does; buy: what
+         *     is short, empty for nothing; maybe: only if it comes to that.
+         */
+        ToHave: {
+            /** Name */
+            name: string;
+            /** Amount */
+            amount: string;
+            /** Have */
+            have: string;
+            /** Buy */
+            buy: string;
+            /** Why */
+            why: string;
+            /**
+             * Maybe
+             * @default false
+             */
+            maybe: boolean;
+        };
+        /**
          * Today
          * @description A pool's run sheet: one sentence, the sheets under way and their steps in one order (at most seven, and
          *     how many more), the last test, when to test next, what the log newly proves of the volume.
@@ -4481,7 +4479,7 @@ export interface components {
             /** Worth Most */
             worth_most: string;
             weather: components["schemas"]["WeatherView"];
-            swim: components["schemas"]["SwimView"] | null;
+            swim: components["schemas"]["SwimTonight"] | null;
         };
         /**
          * TodayLine
@@ -4802,10 +4800,10 @@ export interface components {
             solids: components["schemas"]["SolidView"][];
         };
         /**
-         * WarningView
-         * @description What goes wrong, and what to try next.
+         * Warning
+         * @description Something that goes wrong: what it is, and what to try next.
          */
-        WarningView: {
+        Warning: {
             /** Id */
             id: string;
             /** What */
@@ -4846,15 +4844,20 @@ export interface components {
             problem: string;
         };
         /**
-         * WhyView
-         * @description One thing that may have let the algae in, what to change, and the test that follows up.
+         * Why
+         * @description One thing that may have let it in, the change it asks for, the test that follows up.
          */
-        WhyView: {
+        Why: {
+            /** Id */
+            id: string;
             /** Found */
             found: string;
             /** Change */
             change: string;
-            /** Follow Up */
+            /**
+             * Follow Up
+             * @default
+             */
             follow_up: string;
         };
         /**

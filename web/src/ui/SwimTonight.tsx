@@ -7,7 +7,7 @@ import { WhyLink } from "./WhyLink";
 
 const WORDS = { yes: "fine", no: "act", "read first": "watch" } as const;
 
-export function SwimTonight({ swim }: { swim: Schemas["SwimView"] }) {
+export function SwimTonight({ swim }: { swim: Schemas["SwimTonight"] }) {
   const word = swim.allowed === true ? "yes" : swim.allowed === false ? "no" : "read first";
   return (
     <Box as="section" aria-label="May we swim tonight?">

@@ -1,17 +1,19 @@
 """What a run follows from: what the person says, the log's water, the pool and the shelf."""
 
 from dataclasses import dataclass, field, replace
+from datetime import date, timedelta
 from uuid import UUID
 from zoneinfo import ZoneInfo
 
 from kumpan.actions.context import Context
 from kumpan.core.clearup import tables as t
 from kumpan.core.clearup.prevention import is_back
-from kumpan.core.clearup.propose import CAUSES, schools_for
+from kumpan.core.clearup.propose import CAUSES, OtherMeans, other_means, schools_for
 from kumpan.core.clearup.run import Run, Site, level_of
 from kumpan.core.dosing.request import AtHand, Choice
 from kumpan.core.dosing.supply import forbidden, supply_for
 from kumpan.core.errors import FieldProblem, InvalidInput
+from kumpan.core.guidance.schools import DAILY_DEMAND_PPM
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.units import G_PER_LB
 from kumpan.core.water.estimate.present import Present
@@ -22,6 +24,8 @@ from kumpan.store.runs import past_of, site_of
 from kumpan.store.tables.pools import Pool
 from kumpan.store.water import present_of
 
+_SHOCKED_WITHIN = timedelta(hours=24)
+_DAY_APART = "Chlorine went in within the last day: keep them a day apart."
 # A pack up to this is a bag, poured whole or in parts (common practice: 1-lb bags).
 _BAG_MOST_G = 2.5 * G_PER_LB
 # The chlorine a run may be done with; tablets lift nothing today.
@@ -46,14 +50,18 @@ class Asked:
 
 @dataclass(frozen=True)
 class Proposed:
-    """A run as it would begin now, and what it was worked out from."""
+    """A run as it would begin now, and what it was worked out from. means: what else would do for a plain
+    shock; air_c: the warmest of the days to come, None where not known.
+    """
 
     run: Run
     site: Site
     present: Present
     at_hand: tuple[AtHand, ...]
     measures: dict[str, float]
-    refused: str = ""
+    refused: str
+    means: tuple[OtherMeans, ...]
+    air_c: float | None
 
 
 def checked(asked: Asked) -> Asked:
@@ -103,7 +111,7 @@ def proposed(context: Context, pool: Pool, id: UUID, asked: Asked) -> Proposed:
         product_id=choice.product_id,
         strength=choice.strength,
         bag_g=_bag_g(choice, at_hand),
-        place=None if pool.latitude is None or pool.longitude is None else (pool.latitude, pool.longitude),
+        place=_place(pool),
         water=water,
         back=is_back(past_of(context.session, pool, here, context.now)),
     )
@@ -111,14 +119,51 @@ def proposed(context: Context, pool: Pool, id: UUID, asked: Asked) -> Proposed:
     school = asked.school or schools_for(asked.method, asked.looks, level)[0].school.id
     chosen = school if asked.aim == "algae" else "once"
     run = replace(run, level_ppm=level, school=chosen)  # type: ignore[arg-type]
-    return Proposed(run, site, present, at_hand, known, refused)
+    means = () if run.aim == "algae" else _means(context, pool, site, run)
+    return Proposed(
+        run, site, present, at_hand, known, refused, means, _warmest_c(context, pool, here.date())
+    )
+
+
+def _place(pool: Pool) -> tuple[float, float] | None:
+    return None if pool.latitude is None or pool.longitude is None else (pool.latitude, pool.longitude)
+
+
+def _means(context: Context, pool: Pool, site: Site, run: Run) -> tuple[OtherMeans, ...]:
+    """What else would do for a plain shock; an oxidiser keeps a day from chlorine poured."""
+    recent = queries.doses_since(context.session, pool.id, context.now - _SHOCKED_WITHIN)
+    shocked = any(product in CHLORINES for product, _, _ in recent)
+    found = other_means(site, run.water, run.level_ppm, DAILY_DEMAND_PPM)
+    return tuple(
+        replace(m, can=False, why=_DAY_APART) if m.means == "oxidiser" and m.can and shocked else m
+        for m in found
+    )
+
+
+def _warmest_c(context: Context, pool: Pool, today: date) -> float | None:
+    """The warmest air of the days to come; None where no weather is known."""
+    days = queries.weather_days(context.session, pool.id, today, today + timedelta(days=5))
+    return max((d.high_c for d in days), default=None)
+
+
+# How many days the log's figure of a measure may stand in until the run's own first test (our own).
+_STANDS_IN_DAYS = {
+    "fc": 1.0,
+    "cc": 1.0,
+    "ph": 1.0,
+    "cya": 45.0,
+    "temp": 45.0,
+    "ta": 45.0,
+    "ch": 45.0,
+    "salt": 45.0,
+}
 
 
 def _lasts(measure: str, age_days: float, usable: bool) -> bool:
-    """Whether the log's figure may stand in: stabilizer's and temperature's for a month, the rest as long as
-    a dose may be worked out on it.
+    """Whether the log's figure may stand in: as long as a dose may be worked out on it, and what a run needs
+    a little longer.
     """
-    return usable or (measure in ("cya", "temp", "ta", "ch", "salt") and age_days <= 45)
+    return usable or age_days <= _STANDS_IN_DAYS.get(measure, 0.0)
 
 
 def _combined(asked: Asked, known: dict[str, float]) -> float | None:

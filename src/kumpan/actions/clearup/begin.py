@@ -9,7 +9,7 @@ from kumpan.actions.context import Context
 from kumpan.actions.times import checked_time
 from kumpan.core.clearup.foretell import foretell
 from kumpan.core.clearup.identify import QUESTIONS
-from kumpan.core.errors import Conflict
+from kumpan.core.errors import Conflict, FieldProblem, InvalidInput
 from kumpan.store import queries
 from kumpan.store.stored_run import store_run
 from kumpan.store.stored_sheet import FORM
@@ -43,6 +43,9 @@ def begin_run(context: Context, pool_id: UUID, new: NewRun) -> Event:
         raise Conflict("run_under_way", "A clear-up is under way here: go on with it, or give it up first.")
     asked = checked(new.asked)
     prop = proposed(context, pool, new.id, asked)
+    wanted = next((m for m in prop.means if m.means == prop.run.means), None)
+    if wanted is not None and not wanted.can:
+        raise InvalidInput(FieldProblem("means", "not_here", wanted.why))
     told = foretell(prop.run, prop.site, prop.measures.get("fc", 0.0))
     event = Event(
         id=new.id,

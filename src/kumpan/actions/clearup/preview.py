@@ -1,31 +1,28 @@
 """Before a run begins: what it may be, whether to treat or drain, how, how long, and what to buy."""
 
 from collections.abc import Sequence
-from dataclasses import asdict, dataclass
+from dataclasses import dataclass
 from datetime import datetime, timedelta
 from uuid import UUID
 
 from kumpan.actions.clearup.ask import CHLORINES, Asked, Proposed, checked, proposed
 from kumpan.actions.context import Context
-from kumpan.core.amounts import describe, rounded_down, tool_for
 from kumpan.core.clearup import tables as t
 from kumpan.core.clearup.compare import Compared, Way, compare
-from kumpan.core.clearup.dose import Measures, Raise, raise_by
-from kumpan.core.clearup.foretell import Foretold, Span, foretell
+from kumpan.core.clearup.dose import Measures, Raise, raise_by, told
+from kumpan.core.clearup.foretell import foretell, in_words
 from kumpan.core.clearup.identify import Identified, identify
-from kumpan.core.clearup.propose import CAUSES, alternatives, schools_for
-from kumpan.core.clearup.shopping import Shelf, shopping
+from kumpan.core.clearup.propose import CAUSES, Fit, OtherMeans, schools_for
+from kumpan.core.clearup.shopping import Shelf, ToHave, shopping
 from kumpan.core.dosing.supply import forbidden
-from kumpan.core.guidance.schools import DAILY_DEMAND_PPM
 from kumpan.core.phrasing import terms
-from kumpan.core.products.catalogue import PRODUCTS, form_of
+from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.units import l_to_gal
 from kumpan.core.water.measures import MEASURES
 from kumpan.store import queries
 
 _SHOWN_LIKELY = 3
 _LEAST_SHARE = 0.02
-_SHOCKED_WITHIN = timedelta(hours=24)
 
 
 @dataclass(frozen=True)
@@ -63,39 +60,6 @@ class WayView:
 
 
 @dataclass(frozen=True)
-class FitView:
-    """A school, whether it fits this kit and person, and why."""
-
-    id: str
-    label: str
-    what: str
-    fits: bool
-    why: str
-
-
-@dataclass(frozen=True)
-class OtherView:
-    """Another means than chlorine by hand."""
-
-    means: str
-    label: str
-    can: bool
-    why: str
-
-
-@dataclass(frozen=True)
-class LineView:
-    """A line of the shopping list. buy: what is short of it, empty for nothing."""
-
-    name: str
-    amount: str
-    have: str
-    buy: str
-    why: str
-    maybe: bool
-
-
-@dataclass(frozen=True)
 class FirstView:
     """What goes in first: how much of what, when, what it brings, and what of an opened bag."""
 
@@ -111,7 +75,7 @@ class BloomView:
     """Of algae alone: what it may be, the schools, treat or drain. refuses: why a run is not what helps."""
 
     identified: IdentifiedView
-    schools: tuple[FitView, ...]
+    schools: tuple[Fit, ...]
     ways: tuple[WayView, ...]
     advice: tuple[str, ...]
     refuses: str
@@ -132,13 +96,13 @@ class ClearUpView:
     level_why: str
     school: str
     bloom: BloomView | None
-    means: tuple[OtherView, ...]
+    means: tuple[OtherMeans, ...]
     product_id: str
     products: tuple[tuple[str, str, str], ...]
     refused: str
     first: FirstView | None
     foretold: tuple[tuple[str, str], ...]
-    shopping: tuple[LineView, ...]
+    shopping: tuple[ToHave, ...]
     reminders: tuple[str, ...]
 
 
@@ -149,10 +113,10 @@ def preview_run(context: Context, pool_id: UUID, asked: Asked) -> ClearUpView:
     run = prop.run
     measures = Measures(context.unit_system, context.own_measures)
     fc = prop.measures.get("fc", 0.0)
-    told, first = foretell(run, prop.site, fc), _first(prop, fc, measures)
+    ahead, first = foretell(run, prop.site, fc), _first(prop, fc, measures)
     once = 0.0 if first is None else first.amount.canonical
-    lines = shopping(Shelf(run, prop.site, prop.at_hand, measures), told, once)
-    ways = None if told is None else compare(run, prop.site, told, prop.at_hand)
+    lines = shopping(Shelf(run, prop.site, prop.at_hand, measures), ahead, once)
+    ways = None if ahead is None else compare(run, prop.site, ahead, prop.at_hand, prop.air_c)
     identified = identify(asked.answers)
     return ClearUpView(
         headline=_headline(asked, identified, ways, run.back),
@@ -163,23 +127,22 @@ def preview_run(context: Context, pool_id: UUID, asked: Asked) -> ClearUpView:
         level_why=_level_why(prop),
         school=run.school,
         bloom=None if ways is None else _bloom(context, prop, asked, (identified, ways)),
-        means=() if run.aim == "algae" else _means(context, prop, pool.id),
+        means=prop.means,
         product_id=run.product_id,
         products=_products(prop),
         refused=prop.refused,
         first=None if first is None else _first_view(prop, first, fc),
-        foretold=() if told is None else _foretold(context, prop, told),
-        shopping=tuple(LineView(**asdict(line)) for line in lines),
+        foretold=() if ahead is None else in_words(ahead, run, prop.site, measures),
+        shopping=lines,
         reminders=_reminders(prop),
     )
 
 
 def _bloom(context: Context, prop: Proposed, asked: Asked, found: tuple[Identified, Compared]) -> BloomView:
     identified, ways = found
-    schools = schools_for(asked.method, asked.looks, prop.run.level_ppm)
     return BloomView(
         _identified(identified, asked),
-        tuple(FitView(f.school.id, f.school.label, f.school.what, f.fits, f.why) for f in schools),
+        schools_for(asked.method, asked.looks, prop.run.level_ppm),
         tuple(_way(context, prop, w, ways) for w in ways.ways),
         ways.reasons,
         _refuses(identified, asked),
@@ -244,8 +207,7 @@ def _refuses(found: Identified, asked: Asked) -> str:
         return f"{found.named.settles} {found.named.does}"
     return (
         f"{found.named.label} asks for more than this run does: {found.named.does} Kumpan does not lead"
-        " that"
-        " yet; this run kills what floats, and it may come back."
+        " that yet; this run kills what floats, and it may come back."
     )
 
 
@@ -260,7 +222,7 @@ def _known(context: Context, prop: Proposed) -> tuple[tuple[str, str, str], ...]
             continue
         e = prop.present.measures[m]
         day = terms.day(here, here - timedelta(days=e.age_days)).lower()
-        rows.append((MEASURES[m].label, terms.show_value(m, e.value, context.unit_system), f"read {day}"))
+        rows.append((MEASURES[m].name, terms.show_value(m, e.value, context.unit_system), f"read {day}"))
     return tuple(rows)
 
 
@@ -278,19 +240,6 @@ def _level_why(prop: Proposed) -> str:
     if prop.run.aim == "algae":
         return f"What kills a bloom at {at}: 0.3 ppm of active chlorine at pH 7.5."
     return f"A shock at {at}; combined chlorine counts where it was read."
-
-
-def _means(context: Context, prop: Proposed, pool_id: UUID) -> tuple[OtherView, ...]:
-    demand = DAILY_DEMAND_PPM
-    found = alternatives(prop.site, prop.run.water, prop.run.level_ppm, demand)
-    recent = queries.doses_since(context.session, pool_id, context.now - _SHOCKED_WITHIN)
-    chlorine = any(product in CHLORINES for product, _, _ in recent)
-    views = []
-    for a in found:
-        blocked = a.means == "oxidiser" and a.can and chlorine
-        why = "Chlorine went in within the last day: keep them a day apart." if blocked else a.why
-        views.append(OtherView(a.means, a.label, a.can and not blocked, why))
-    return tuple(views)
 
 
 def _products(prop: Proposed) -> tuple[tuple[str, str, str], ...]:
@@ -312,36 +261,11 @@ def _when(prop: Proposed, dusk: datetime) -> str:
     return f"at dusk, {clock}" + ("" if prop.run.place else " (the pool's place is not known)")
 
 
-def _foretold(context: Context, prop: Proposed, told: Foretold) -> tuple[tuple[str, str], ...]:
-    days = _days(told.days)
-    name = PRODUCTS[prop.run.product_id].named(prop.run.strength)
-    amount = (
-        f"{told.bags.low:g} to {told.bags.high:g} bags"
-        if told.bags is not None
-        else f"{_amount(context, prop, told.amount.low)} to {_amount(context, prop, told.amount.high)}"
-    )
-    ppm = told.chlorine_ppm
-    return (
-        ("It takes", days),
-        ("Chlorine in all", f"{ppm.low:.0f} to {ppm.high:.0f} ppm"),
-        (name, amount),
-    )
-
-
-def _days(span: Span) -> str:
-    low, high = max(1, round(span.low)), max(2, round(span.high))
-    return f"{low} to {max(high, low + 1)} days"
-
-
-def _amount(context: Context, prop: Proposed, amount: float, product_id: str = "") -> str:
-    form = form_of(PRODUCTS[product_id or prop.run.product_id])
-    tool = tool_for(amount, form, context.unit_system, prop.site.traits.volume_l, context.own_measures)
-    return describe(max(tool.step, rounded_down(amount + tool.step / 2, tool)), tool, form).text
-
-
 def _way(context: Context, prop: Proposed, way: Way, of: Compared) -> WayView:
+    measures = Measures(context.unit_system, context.own_measures)
     needs: Sequence[str] = [
-        f"{_amount(context, prop, n.amount, n.product_id)} {PRODUCTS[n.product_id].short}" for n in way.needs
+        f"{told(n.product_id, n.amount, prop.site.traits.volume_l, measures)} {PRODUCTS[n.product_id].short}"
+        for n in way.needs
     ]
     cost = way.cost_minor
     metric = context.unit_system == "metric"

@@ -3,7 +3,7 @@
 from uuid import UUID
 
 from kumpan.actions.context import Context
-from kumpan.core.amounts import Amount, describe, rounded_down, tool_for
+from kumpan.core.amounts import Amount, about
 from kumpan.core.clearup.dose import Measures
 from kumpan.core.clearup.follow import Followed
 from kumpan.core.clearup.run import Told
@@ -117,8 +117,7 @@ def _lacks(run: Followed, act: Pour, stock: float | None) -> tuple[str, ...]:
 
 def _amount(run: Followed, act: Pour) -> Amount:
     form = form_of(PRODUCTS[act.product_id])
-    tool = tool_for(act.amount, form, "us", run.course.site.traits.volume_l)
-    return describe(max(tool.step, rounded_down(act.amount, tool)), tool, form)
+    return about(act.amount, form, run.measures.system, run.course.site.traits.volume_l, run.measures.own)
 
 
 def _slot(run: Followed, last: Told, rise_ppm: float) -> StoredSlot:

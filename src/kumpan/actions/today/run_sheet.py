@@ -8,10 +8,10 @@ from zoneinfo import ZoneInfo
 from kumpan.actions.context import Context
 from kumpan.actions.pools.proofs import offered_lately
 from kumpan.actions.sheets.order import held_in, order_of
-from kumpan.actions.sheets.run_view import SwimView
 from kumpan.actions.sheets.view import Sheet, SheetStep, show_sheet
 from kumpan.actions.shown import LogEntryView, show_event
 from kumpan.actions.weather.view import WeatherView, weather_view
+from kumpan.core.clearup.standing import SwimTonight
 from kumpan.core.dosing.findings import diagnose
 from kumpan.core.guidance.swimming import swim_status
 from kumpan.core.phrasing import terms
@@ -82,7 +82,7 @@ class Today:
     water_now: tuple[NowView, ...]
     worth_most: str
     weather: WeatherView
-    swim: SwimView | None
+    swim: SwimTonight | None
 
 
 def today(context: Context, pool_id: UUID) -> Today:
@@ -124,7 +124,7 @@ _SWIM_READ = timedelta(hours=24)
 
 def _swim(
     context: Context, pool: Pool, present: Present, told: tuple[tuple[Sheet, ...], LogEntryView | None]
-) -> SwimView | None:
+) -> SwimTonight | None:
     """May we swim tonight? By the run under way, by the plan's own sentence (None: it says so itself), else
     by what was read within a day, if nothing was poured since.
     """
@@ -137,12 +137,12 @@ def _swim(
     poured = max(queries.last_poured(context.session, pool.id, last.at).values(), default=last.at)
     if context.now - last.at > _SWIM_READ or poured > last.at:
         why = "something went in since the last test" if poured > last.at else f"last tested {_on(last.day)}"
-        return SwimView(None, f"Swimming waits for a reading: {why}.", "Free chlorine and pH decide.")
+        return SwimTonight(None, f"Swimming waits for a reading: {why}.", "Free chlorine and pH decide.")
     values: dict[str, float | None] = {r.measure: r.value for r in last.readings}
     combined = combined_chlorine_ppm(list(last.readings))
     known = {"cya": present.water.cya_ppm, "cc": combined} | values
     status = swim_status(with_measures(WaterState(), known), traits_of(pool))
-    return SwimView(status.allowed, status.sentence, "")
+    return SwimTonight(status.allowed, status.sentence, "")
 
 
 def _line(line: Line, sheets: tuple[Sheet, ...]) -> TodayLine:

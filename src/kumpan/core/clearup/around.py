@@ -6,7 +6,7 @@ from datetime import date, datetime, timedelta
 from kumpan.core.clearup import tables as t
 from kumpan.core.clearup import words
 from kumpan.core.clearup.build import FILTERED, MORNING_H, WATER, Walk, answered, closed, is_acid
-from kumpan.core.clearup.course import LOOKS, reads
+from kumpan.core.clearup.course import LOOKS, Course, reads
 from kumpan.core.clearup.dose import Raise
 from kumpan.core.clearup.prevention import PHOSPHATE
 from kumpan.core.clearup.run import Told
@@ -112,7 +112,7 @@ def _morning(walk: Walk, day: date, coming: bool) -> None:
     )
     if coming or cleaned is not None or closed(course, f"filter:{name}"):
         act = Look("The filter?", (("cleaned", "Cleaned it"), ("fine", "Gauge and jets are fine")))
-        said = words.filter_look(walk.site.filter_kind)
+        said = words.filter_look(walk.site.filter_kind, walk.site.clean_kpa, walk.measures.system)
         walk.add(Step(f"filter:{name}", act, said, not_before=at, reason_id="filter_wash"), cleaned)
     if closed(course, f"settle:{name}") or (coming and course.look == "grey"):
         walk.add(vacuum(walk, f"settle:{name}", at))
@@ -156,12 +156,20 @@ def afterwards(walk: Walk, over: datetime) -> None:
     walk.add(walk.do("prevent", words.PREVENT, over))
 
 
+BACK = ("timer_back", "feeds_back")
+
+
+def owing(course: Course) -> tuple[str, ...]:
+    """Steps that put back what the run changed at the pad: the timer, and what feeds the pool by itself."""
+    changed = [answered(course, "timer"), bool(course.site.feeds) and answered(course, "feeds")]
+    return tuple(key for key, was in zip(BACK, changed, strict=True) if was)
+
+
 def put_back(walk: Walk, at: datetime) -> None:
     """The timer, and what feeds the pool, as they were. Never skipped."""
-    if answered(walk.course, "timer"):
-        walk.add(walk.do("timer_back", words.TIMER_BACK, at, skip=False))
-    if walk.site.feeds and answered(walk.course, "feeds"):
-        walk.add(walk.do("feeds_back", words.feeds_back(walk.site.feeds), at, skip=False))
+    for key in owing(walk.course):
+        said = words.TIMER_BACK if key == "timer_back" else words.feeds_back(walk.site.feeds)
+        walk.add(walk.do(key, said, at, skip=False))
 
 
 def drift(walk: Walk, since: datetime) -> None:

@@ -9,6 +9,8 @@ from kumpan.core.clearup.course import Course, reads
 from kumpan.core.clearup.dose import Measures, Raise, raise_by
 from kumpan.core.clearup.run import Told
 from kumpan.core.dosing.acts import Act as DoseAct
+from kumpan.core.products.catalogue import PRODUCTS
+from kumpan.core.work.merge import apart_min
 from kumpan.core.work.sheet import Claim, Do, Pour, Step, Test, Words
 
 FILTERED = ("backwash", "filter_clean")
@@ -17,14 +19,14 @@ EVENING_MIN = 30  # after sunset a night's reading is asked for, and as long bef
 LEAST_APART = timedelta(minutes=90)
 # Before sunset, so that a top-up is mixed and read while the night is young (our own).
 _BEFORE_DUSK = timedelta(minutes=75)
-_ACID_WAIT = timedelta(minutes=30)  # acid and chlorine (common practice; the catalogue's row)
 WATER: frozenset[Claim] = frozenset({"water", "pump_on"})
 
 
 @dataclass
 class Live:
     """Steps, the entries that are them, and the amounts of the pours. acid: what pH asks for before the first
-    chlorine, None for nothing. owed: whether the pump's timer was changed and not put back.
+    chlorine, None for nothing. owed: whether the run changed something
+    at the pad that is not put back.
     """
 
     steps: list[Step] = field(default_factory=list)
@@ -111,8 +113,9 @@ class Walk:
 
     def acid_over(self) -> datetime:
         """When acid that went in leaves chlorine free to follow."""
-        poured = [e.at for e in self.course.told if e.at >= self.run.at and is_acid(e.product_id)]
-        return max(poured) + _ACID_WAIT if poured else self.run.at
+        poured = [e for e in self.course.told if e.at >= self.run.at and is_acid(e.product_id)]
+        waits = (e.at + timedelta(minutes=apart_min(e.product_id, self.run.product_id)) for e in poured)
+        return max(waits, default=self.run.at)
 
     def first_entry(self, since: datetime, kinds: tuple[str, ...]) -> Told | None:
         """The first entry of these kinds from an instant on."""
@@ -185,7 +188,7 @@ def closed(course: Course, key: str) -> bool:
 
 def is_acid(product_id: str) -> bool:
     """Whether a product is an acid."""
-    return product_id.startswith(("muriatic", "dry-acid"))
+    return product_id in PRODUCTS and PRODUCTS[product_id].group == "acid"
 
 
 def fc_of(test: Told | None) -> float | None:

@@ -17,6 +17,7 @@ _HOSE_L_H = 2000.0
 # What tap water is brought up to after a drain, and by which product; the fill's own counts (our own).
 _REFILL = (("cya", "stabilizer"), ("salt", "salt"), ("ch", "calcium-chloride-77"), ("ta", "baking-soda"))
 _HOT_C = 26.7  # plaster dries and cracks over about 80 F of air (common practice)
+_LEAST_PART = 0.25  # less than this is not worth an exchange (our own)
 _DAYS_FILLING = 1.5
 _START_FC_PPM = 10.0  # what a fresh fill is started with
 
@@ -54,9 +55,7 @@ class Way:
 
 @dataclass(frozen=True)
 class Compared:
-    """The ways, the one advised first, and why. level_ppm: what the kill asks for as the water is; share: of
-    the water that brings it within what is held.
-    """
+    """The ways, the one advised first, and why. level_ppm: what the kill asks for as the water is."""
 
     ways: tuple[Way, ...]
     advised: str
@@ -92,9 +91,9 @@ def compare(
     over = max(0.0, 1 - t.MOST_LEVEL_PPM / level)
     ways = [_treat(run, foretold, at_hand)]
     pool = _Pool(run, site, at_hand, air_c, foretold)
-    most, part = share_at_once(site), min(1.0, max(over, 1 / 4))
+    part = min(1.0, max(over, _LEAST_PART))
     ways.append(_exchange("part", part, pool))
-    ways.append(_exchange("drain", max(most, part), pool))
+    ways.append(_exchange("drain", 1.0, pool))
     advised, reasons = _advice(run, site, level, over)
     ways.sort(key=lambda w: (w.id != advised, w.id == "part"))
     return Compared(tuple(ways), advised, reasons, level)
@@ -168,7 +167,7 @@ def _exchange(id: str, share: float, pool: _Pool) -> Way:
     traits = site.traits
     litres = share * traits.volume_l
     filling_h = litres / (traits.hose_l_h or _HOSE_L_H)
-    rounds = 1 if share <= share_at_once(site) + 1e-9 else 2
+    rounds = 1 if id == "drain" or share <= share_at_once(site) + 1e-9 else 2
     needs = [_needed(product, grams, at_hand) for product, grams in _refill(run.water, site, share)]
     per = PRODUCTS[run.product_id].change_per_unit(traits.volume_l, run.strength).cl2
     first = _START_FC_PPM / 1000 / k.CL2 / per if id == "drain" else 0.0
@@ -208,7 +207,9 @@ def _risks(site: Site, share: float, air_c: float | None) -> tuple[str, ...]:
                 " to be low."
             )
         if share > share_at_once(site) + 1e-9:
-            risks.append(f"In two goes: no more than {_share_words(share_at_once(site))} at once.")
+            most = _share_words(share_at_once(site))
+            whole = ", or the whole by licensed people" if share > 0.99 else ""
+            risks.append(f"No more than {most} of it at once{whole}.")
         if traits.surface in ("plaster", "tile") and (air_c is None or air_c > _HOT_C):
             risks.append("Bare plaster dries and cracks in heat: mild weather, and fill without pause.")
     risks.append(

@@ -2,7 +2,17 @@
 
 from dataclasses import dataclass
 
-from kumpan.core.amounts import Amount, OwnMeasure, Part, System, describe, quarters, rounded_near, tool_for
+from kumpan.core.amounts import (
+    Amount,
+    OwnMeasure,
+    Part,
+    System,
+    about,
+    describe,
+    quarters,
+    rounded_near,
+    tool_for,
+)
 from kumpan.core.chemistry import constants as k
 from kumpan.core.clearup.run import Run
 from kumpan.core.products.catalogue import PRODUCTS, form_of
@@ -37,6 +47,12 @@ _OPENED = (
     " pool the"
     " same day, or rid yourself of it as its label says."
 )
+
+
+def told(product_id: str, amount: float, volume_l: float, measures: Measures) -> str:
+    """About so much (g or mL) of a product, in words: ``3 ½ gal``."""
+    form = form_of(PRODUCTS[product_id])
+    return about(amount, form, measures.system, volume_l, measures.own).text
 
 
 def ppm_per_unit(run: Run, volume_l: float) -> float:

@@ -4,6 +4,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from datetime import datetime
 
+from kumpan.core.clearup.around import BACK
 from kumpan.core.clearup.build import Live
 from kumpan.core.clearup.course import Course
 from kumpan.core.clearup.dose import Measures
@@ -22,12 +23,15 @@ _IDLE_MIN = 21 * 24 * 60.0
 
 @dataclass(frozen=True)
 class Followed:
-    """A run at an instant. course: what its log came to; live: its steps; progress: what became of them."""
+    """A run at an instant. course: what its log came to; live: its steps; progress: what became of them;
+    measures: what its amounts are told in.
+    """
 
     course: Course
     live: Live
     start: Start
     progress: Progress
+    measures: Measures
 
 
 def follow(
@@ -38,8 +42,8 @@ def follow(
     measures: Measures | None = None,
 ) -> Followed:
     """The run at ``now``. log: the pool's entries, and what was said of the run; in any order."""
-    course = Course(run, site, *log, now)
-    live = live_steps(course, measures or Measures(), acid_first(course, measures))
+    course, measures = Course(run, site, *log, now), measures or Measures()
+    live = live_steps(course, measures, acid_first(course, measures))
     keys: dict[str, set[str]] = {}
     for key, id in live.met.items():
         keys.setdefault(id, set()).add(key)
@@ -56,7 +60,9 @@ def follow(
         Entry(e.id, e.at, e.kind, frozenset(e.readings), frozenset(keys.get(e.id, ()))) for e in course.told
     ]
     marks = [m for m in course.marks if m.verb != "give_up"]
-    return Followed(course, live, start, _given_up(course, live, progress(start, entries, marks, now)))
+    return Followed(
+        course, live, start, _given_up(course, live, progress(start, entries, marks, now)), measures
+    )
 
 
 def _holds(course: Course, live: Live) -> bool:
@@ -72,11 +78,11 @@ def _given_up(course: Course, live: Live, stands: Progress) -> Progress:
     """The run as it was given up: over once the pad is as it was."""
     if live.given_up_at is None or live.owed:
         return stands
-    at = max([m.at for m in course.marks if m.key == "timer_back"] + [live.given_up_at])
+    at = max([m.at for m in course.marks if m.key in BACK] + [live.given_up_at])
     return replace(stands, state="given_up", ended_at=at)
 
 
-def acid_first(course: Course, measures: Measures | None) -> Act | None:
+def acid_first(course: Course, measures: Measures) -> Act | None:
     """Acid that pH asks for before the first chlorine, by the run's first test and what was known of the
     rest: over 7.6 toward 7.4, under the caps of a single addition (the planner's own act).
     """
@@ -90,8 +96,8 @@ def acid_first(course: Course, measures: Measures | None) -> Act | None:
         first.at,
         u95={m: v.u95(m) for m, v in first.readings.items()},
         methods={m: v.method for m, v in first.readings.items()},
-        system=(measures or Measures()).system,
-        own_measures=(measures or Measures()).own,
+        system=measures.system,
+        own_measures=measures.own,
         seen=frozenset({"algae"} if course.run.aim == "algae" else ()),
     )
     act = acid_or_base(Situation(request))

@@ -3,8 +3,9 @@
 from dataclasses import dataclass
 
 from kumpan.core.clearup import tables as t
-from kumpan.core.clearup.dose import ppm_per_unit
+from kumpan.core.clearup.dose import Measures, ppm_per_unit, told
 from kumpan.core.clearup.run import Run, Site, can_tell
+from kumpan.core.products.catalogue import PRODUCTS
 
 
 @dataclass(frozen=True)
@@ -26,6 +27,32 @@ class Foretold:
     chlorine_ppm: Span
     amount: Span
     bags: Span | None
+
+
+def in_words(foretold: Foretold, run: Run, site: Site, measures: Measures) -> tuple[tuple[str, str], ...]:
+    """What is foretold, from and to: days, free chlorine, the product in bags or the person's measures."""
+    low, high = (
+        told(run.product_id, v, site.traits.volume_l, measures)
+        for v in (foretold.amount.low, foretold.amount.high)
+    )
+    if foretold.bags is not None:
+        low, high = f"{foretold.bags.low:g}", f"{foretold.bags.high:g} bags"
+    ppm = foretold.chlorine_ppm
+    return (
+        ("Days", days_in_words(foretold.days)),
+        ("Chlorine", f"{ppm.low:.0f} to {ppm.high:.0f} ppm"),
+        (PRODUCTS[run.product_id].named(run.strength), f"{low} to {high}"),
+    )
+
+
+def days_in_words(span: Span) -> str:
+    """Days, whole ones.
+
+    >>> days_in_words(Span(3.4, 2.4, 5.4)), days_in_words(Span(0.9, 0.6, 1.4))
+    ('2 to 5 days', '1 to 2 days')
+    """
+    low, high = max(1, round(span.low)), max(1, round(span.high))
+    return f"{low} to {max(high, low + 1)} days"
 
 
 def foretell(run: Run, site: Site, fc_ppm: float) -> Foretold | None:

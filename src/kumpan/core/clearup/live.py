@@ -6,9 +6,8 @@ what a step asked for closes it unasked.
 
 from datetime import datetime
 
-from kumpan.core.clearup import words
-from kumpan.core.clearup.around import afterwards, before, daily
-from kumpan.core.clearup.build import Live, Walk, answered, closed
+from kumpan.core.clearup.around import BACK, afterwards, before, daily, owing, put_back
+from kumpan.core.clearup.build import Live, Walk, closed
 from kumpan.core.clearup.course import Course
 from kumpan.core.clearup.dose import Measures
 from kumpan.core.clearup.kill import bags, hold
@@ -19,10 +18,9 @@ from kumpan.core.work.sheet import Step
 
 def live_steps(course: Course, measures: Measures, acid: Act | None) -> Live:
     """The run as it stands. acid: what pH asks for before the first chlorine by its first test, None for
-    nothing. Given up, only what was done is left, and the timer to put back.
+    nothing. Given up, only what was done is left, and what is to be put back as it was.
     """
-    timer = answered(course, "timer")
-    live = Live(acid=acid, owed=timer and not closed(course, "timer_back"))
+    live = Live(acid=acid, owed=any(not closed(course, key) for key in owing(course)))
     given_up = next((m for m in course.marks if m.verb == "give_up"), None)
     as_of = course
     if given_up is not None:
@@ -40,8 +38,8 @@ def live_steps(course: Course, measures: Measures, acid: Act | None) -> Live:
             afterwards(walk, as_of.killed_at)
     if given_up is not None:
         live.steps = [s for s in live.steps if s.key in live.met or closed(as_of, s.key)]
-        if timer and not any(s.key == "timer_back" for s in live.steps):
-            walk.add(walk.do("timer_back", words.TIMER_BACK, given_up.at, skip=False))
+        live.steps = [s for s in live.steps if s.key not in BACK]
+        put_back(walk, given_up.at)
     return live
 
 

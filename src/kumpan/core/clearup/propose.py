@@ -68,7 +68,7 @@ CAUSES: dict[str, Cause] = {
 
 
 @dataclass(frozen=True)
-class Alternative:
+class OtherMeans:
     """Another way than chlorine by hand. can: whether it does here; why: how, or why not."""
 
     means: t.Means
@@ -81,9 +81,7 @@ class Alternative:
 _BOOST_H = 24.0
 
 
-def alternatives(
-    site: Site, water: WaterState, level_ppm: float, demand_ppm: float
-) -> tuple[Alternative, ...]:
+def other_means(site: Site, water: WaterState, level_ppm: float, demand_ppm: float) -> tuple[OtherMeans, ...]:
     """An oxidiser without chlorine, and the chlorinator's boost: hours from its rated output, and whether it
     can reach the level at all. demand_ppm: what a day uses.
     """
@@ -93,7 +91,7 @@ def alternatives(
     return tuple(found)
 
 
-def _oxidiser(water: WaterState) -> Alternative:
+def _oxidiser(water: WaterState) -> OtherMeans:
     off = []
     if water.ph is not None and not 7.2 <= water.ph <= 7.8:
         off.append(f"pH ({water.ph:.1f})")
@@ -103,8 +101,8 @@ def _oxidiser(water: WaterState) -> Alternative:
         off.append(f"free chlorine ({water.fc_ppm:.1f})")
     label = "Non-chlorine oxidiser (monopersulfate)"
     if off:
-        return Alternative("oxidiser", label, False, f"Not before these are in range: {' and '.join(off)}.")
-    return Alternative(
+        return OtherMeans("oxidiser", label, False, f"Not before these are in range: {' and '.join(off)}.")
+    return OtherMeans(
         "oxidiser",
         label,
         True,
@@ -113,24 +111,24 @@ def _oxidiser(water: WaterState) -> Alternative:
     )
 
 
-def _boost(site: Site, water: WaterState, level_ppm: float, demand_ppm: float) -> Alternative:
+def _boost(site: Site, water: WaterState, level_ppm: float, demand_ppm: float) -> OtherMeans:
     label, traits = "The chlorinator's boost", site.traits
     if not traits.cell_feeds(water.salt_ppm, water.temp_c):
-        return Alternative(
+        return OtherMeans(
             "boost", label, False, "The cell does not feed now: salt too low or water too cold."
         )
     if traits.cell_g_day is None:
-        return Alternative(
+        return OtherMeans(
             "boost", label, False, "Its rated output is not recorded: what it can reach is not known."
         )
     made = cell_ppm_day(traits.cell_g_day, 100, 24, traits.volume_l)
     gain, short = made - demand_ppm, level_ppm - (water.fc_ppm or 0.0)
     if gain <= 0:
-        return Alternative("boost", label, False, f"It makes {made:.1f} ppm a day, less than the pool uses.")
+        return OtherMeans("boost", label, False, f"It makes {made:.1f} ppm a day, less than the pool uses.")
     hours = 24 * short / gain
     if hours > _BOOST_H:
         reach = (water.fc_ppm or 0.0) + gain
-        return Alternative(
+        return OtherMeans(
             "boost",
             label,
             False,
@@ -138,7 +136,7 @@ def _boost(site: Site, water: WaterState, level_ppm: float, demand_ppm: float) -
             " Liquid chlorine"
             " for the level.",
         )
-    return Alternative(
+    return OtherMeans(
         "boost",
         label,
         True,

@@ -76,7 +76,8 @@ class Run:
 @dataclass(frozen=True)
 class Site:
     """The pool as a run needs it, at the moment of a look. feeds: what feeds it by itself: cell, tablets or
-    empty. can_waste: whether its valve can send water to waste; None where not known.
+    empty. can_waste: whether its valve can send water to waste; None where not known. clean_kpa: its filter's
+    clean pressure.
     """
 
     traits: PoolTraits
@@ -110,7 +111,7 @@ class Value:
 @dataclass(frozen=True)
 class Told:
     """An entry of the log as a run sees it. readings: of a test; fc_ppm: what a dose brought of free
-    chlorine; product_id, amount (g or mL): of a dose; values: of what is described by fields.
+    chlorine; product_id, amount (g or mL): of a dose.
     """
 
     id: str
@@ -120,7 +121,6 @@ class Told:
     product_id: str = ""
     amount: float = 0.0
     fc_ppm: float = 0.0
-    values: Mapping[str, object] = field(default_factory=dict)
 
     def value(self, measure: str) -> float | None:
         """What it read of a measure; combined chlorine from total where that was read."""

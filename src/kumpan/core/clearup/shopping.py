@@ -3,17 +3,16 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from kumpan.core.amounts import describe, rounded_down, tool_for
-from kumpan.core.clearup.dose import Measures
+from kumpan.core.clearup.dose import Measures, told
 from kumpan.core.clearup.foretell import Foretold
 from kumpan.core.clearup.run import Run, Site
 from kumpan.core.dosing.request import AtHand
-from kumpan.core.products.catalogue import PRODUCTS, form_of
+from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.products.label import label_dose
 
 
 @dataclass(frozen=True)
-class Line:
+class ToHave:
     """A thing to have at hand. amount: in words; have: what stands there, empty where nothing does; buy: what
     is short, empty for nothing; maybe: only if it comes to that.
     """
@@ -37,16 +36,14 @@ class Shelf:
 
     def words(self, product_id: str, amount: float) -> str:
         """An amount (g or mL) of a product in the person's measures."""
-        form, volume_l = form_of(PRODUCTS[product_id]), self.site.traits.volume_l
-        tool = tool_for(amount, form, self.measures.system, volume_l, self.measures.own)
-        return describe(max(tool.step, rounded_down(amount + tool.step / 2, tool)), tool, form).text
+        return told(product_id, amount, self.site.traits.volume_l, self.measures)
 
     def some(self, prefix: str) -> str:
         """``there`` where some of a kind stands ready."""
         return "there" if any(a.product_id.startswith(prefix) and a.stock != 0 for a in self.at_hand) else ""
 
 
-def shopping(shelf: Shelf, foretold: Foretold | None, once: float = 0.0) -> tuple[Line, ...]:
+def shopping(shelf: Shelf, foretold: Foretold | None, once: float = 0.0) -> tuple[ToHave, ...]:
     """The list for the whole run: chlorine for the most that is foretold, and what may be wanted. once: g or
     mL of a plain shock.
     """
@@ -55,33 +52,35 @@ def shopping(shelf: Shelf, foretold: Foretold | None, once: float = 0.0) -> tupl
         _chlorine(shelf, foretold.amount.high, _SPAN) if foretold else _chlorine(shelf, once, "Tonight.")
     ]
     if run.water.ph is not None and run.water.ph > 7.6:
-        lines.append(Line("Muriatic acid", "a bottle", shelf.some("muriatic"), "", "pH is over 7.6.", True))
+        lines.append(ToHave("Muriatic acid", "a bottle", shelf.some("muriatic"), "", "pH is over 7.6.", True))
     return (*lines, *(_for_algae(shelf) if run.aim == "algae" else ()))
 
 
-def _for_algae(shelf: Shelf) -> list[Line]:
+def _for_algae(shelf: Shelf) -> list[ToHave]:
     lines = []
     if shelf.site.filter_kind == "cartridge":
         why = "It loads within hours; two in rotation save the waiting."
-        lines.append(Line("A spare cartridge", "1", "", "", why))
+        lines.append(ToHave("A spare cartridge", "1", "", "", why))
     if shelf.site.filter_kind == "de":
-        lines.append(Line("DE powder", "two or three charges", "", "", "Each backwash takes a fresh charge."))
+        lines.append(
+            ToHave("DE powder", "two or three charges", "", "", "Each backwash takes a fresh charge.")
+        )
     for product_id, why in (
         ("clarifier", "If it stays grey."),
         ("phosphate-remover", "If phosphate reads over 100 ppb afterwards."),
     ):
         dose = label_dose(product_id, None, shelf.site.traits.volume_l, shelf.measures.system)
         text = dose.amount.text if dose is not None else "by its label"
-        lines.append(Line(PRODUCTS[product_id].name, text, shelf.some(product_id), "", why, True))
+        lines.append(ToHave(PRODUCTS[product_id].name, text, shelf.some(product_id), "", why, True))
     kit = "Test strips" if shelf.run.method == "strip" else "Reagents for a dozen chlorine tests"
-    lines.append(Line(kit, "", "", "", "More are read in a run than in a month."))
+    lines.append(ToHave(kit, "", "", "", "More are read in a run than in a month."))
     return lines
 
 
 _SPAN = "The most that four of five such pools take."
 
 
-def _chlorine(shelf: Shelf, amount: float, why: str) -> Line:
+def _chlorine(shelf: Shelf, amount: float, why: str) -> ToHave:
     """The run's product: how much, what stands there, what is short of it."""
     product_id = shelf.run.product_id
     entry = next((a for a in shelf.at_hand if a.product_id == product_id), None)
@@ -90,7 +89,7 @@ def _chlorine(shelf: Shelf, amount: float, why: str) -> Line:
     there = (
         "" if entry is None else "enough" if short <= 0 else shelf.words(product_id, have) if have else "none"
     )
-    return Line(
+    return ToHave(
         PRODUCTS[product_id].named(shelf.run.strength),
         shelf.words(product_id, amount),
         there,

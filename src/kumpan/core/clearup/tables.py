@@ -83,7 +83,7 @@ PROVE_DAYS, PROVE_DAYS_STRIP = 1.1, 2.6
 # What of three rounds of bags a bloom may take before more go in (our own).
 BAGS_SPARE_PPM = 6.0
 # The 80 % span round what is foretold: from and to, as factors; at most a factor of three apart.
-SPAN_DAYS, SPAN_CHLORINE = (0.70, 1.60), (0.76, 1.45)
+SPAN_DAYS, SPAN_CHLORINE = (0.70, 1.60), (0.78, 1.40)
 
 # No shock level is held above this: dilute first (common practice).
 MOST_LEVEL_PPM = 30.0

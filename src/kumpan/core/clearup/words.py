@@ -1,6 +1,7 @@
 """What the steps of a run say: title, how, caution, why."""
 
 from kumpan.core.clearup import tables as t
+from kumpan.core.records import PSI_KPA
 from kumpan.core.work.sheet import Words
 
 _RELEASE = "Pump off at its breaker and pressure off before anything is opened."
@@ -153,9 +154,16 @@ def filter_clean(kind: str, again: bool) -> Words:
     return Words(title, how, _RELEASE, why)
 
 
-def filter_look(kind: str) -> Words:
-    """The filter in the middle of a run: by pressure, flow or hours."""
-    how = "Clean it if the gauge stands 8 psi over clean, the jets are weak, or a day has gone."
+_OVER_KPA = 8 * PSI_KPA  # over its clean pressure by so much a filter is cleaned (common practice)
+
+
+def filter_look(kind: str, clean_kpa: float | None, system: str) -> Words:
+    """The filter in the middle of a run: by pressure, flow or hours. clean_kpa: None where not known."""
+    gauge = "8 psi over clean" if system == "us" else "0.55 bar over clean"
+    if clean_kpa is not None:
+        high = clean_kpa + _OVER_KPA
+        gauge += f" ({high / PSI_KPA:.0f} psi here)" if system == "us" else f" ({high / 100:.1f} bar here)"
+    how = f"Clean it if the gauge stands {gauge}, the jets are weak, or a day has gone."
     if kind == "cartridge":
         how = "A cartridge loads in hours now: hose it or change it when flow falls, at least daily."
     return Words("Filter: gauge and jets", how, _RELEASE, "A full filter clears nothing.")

@@ -13,6 +13,7 @@ import { ActButton, LinkButton, Notice } from "../../ui/controls";
 import { ColumnHead, Page, Waiting } from "../../ui/Page";
 import { PoolSwitch, usePool } from "../../ui/PoolSwitch";
 import { Gap } from "../../ui/Rail";
+import { SwimTonight } from "../../ui/SwimTonight";
 import { Then } from "../../ui/Then";
 import { WhyLink } from "../../ui/WhyLink";
 import { BenchStep } from "./BenchStep";
@@ -145,10 +146,14 @@ function Bench({ pool, pools, choose, meta }: Props) {
         !nothingTyped &&
         plan && (
           <Flex gap="16px" align="center" wrap="wrap" justify="space-between" minH={{ md: "44px" }}>
-            <Flex gap="12px" align="baseline" wrap="wrap">
-              {plan.swim}
-              <WhyLink reasonId="swim" />
-            </Flex>
+            {run && today.data?.swim ? (
+              <SwimTonight swim={today.data.swim} />
+            ) : (
+              <Flex gap="12px" align="baseline" wrap="wrap">
+                {plan.swim}
+                <WhyLink reasonId="swim" />
+              </Flex>
+            )}
             <Flex gap="20px" align="center" display={{ base: "none", md: "flex" }} className="noprint">
               {hasSteps && !blocked && (
                 <LinkButton onClick={() => void onSave()}>log the test alone</LinkButton>

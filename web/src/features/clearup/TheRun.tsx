@@ -9,7 +9,7 @@ import { WhyLink } from "../../ui/WhyLink";
 type Props = { view: ClearUp; asked: Asked; change: (part: Partial<Asked>) => void; open: boolean };
 
 export function TheRun({ view, asked, change, open }: Props) {
-  const school = view.bloom?.schools.find((s) => s.id === view.school);
+  const fit = view.bloom?.schools.find((s) => s.school.id === view.school);
   return (
     <>
       <ColumnHead title={asked.aim === "shock" ? "Tonight" : "The run"} note={<WhyLink reasonId="shock" />} />
@@ -60,15 +60,15 @@ export function TheRun({ view, asked, change, open }: Props) {
           </Text>
           {view.bloom.schools.map((s) => (
             <School
-              key={s.id}
-              school={s}
-              chosen={s.id === view.school}
-              choose={() => change({ school: s.id })}
+              key={s.school.id}
+              fit={s}
+              chosen={s.school.id === view.school}
+              choose={() => change({ school: s.school.id })}
             />
           ))}
-          {school && !school.fits && (
+          {fit && !fit.fits && (
             <Text fontSize="14px" color="caution" fontWeight={700}>
-              {school.why}
+              {fit.why}
             </Text>
           )}
         </Box>
@@ -114,12 +114,13 @@ const Row = chakra("button", {
 });
 
 type SchoolProps = {
-  school: NonNullable<ClearUp["bloom"]>["schools"][number];
+  fit: NonNullable<ClearUp["bloom"]>["schools"][number];
   chosen: boolean;
   choose: () => void;
 };
 
-function School({ school, chosen, choose }: SchoolProps) {
+function School({ fit, chosen, choose }: SchoolProps) {
+  const { school } = fit;
   return (
     <Row type="button" aria-pressed={chosen} onClick={choose}>
       <svg width="16" height="16" viewBox="-8 -8 16 16" aria-hidden style={{ marginTop: 3 }}>
@@ -131,7 +132,7 @@ function School({ school, chosen, choose }: SchoolProps) {
           {school.label[0]!.toUpperCase() + school.label.slice(1)}
         </Text>
         <Text fontSize="14px" color="muted" lineHeight="1.3">
-          {chosen ? school.what : ""} {school.why}
+          {chosen ? `${school.what} ${school.limits}` : ""} {fit.why}
         </Text>
       </Box>
     </Row>
@@ -142,8 +143,7 @@ function Known({ known }: { known: ClearUp["known"] }) {
   if (known.length === 0) return null;
   return (
     <Text mt="14px" fontSize="14px" color="muted">
-      From the log:{" "}
-      {known.map(([label, value, read]) => `${label!.toLowerCase()} ${value} (${read})`).join(", ")}.
+      From the log: {known.map(([label, value, read]) => `${label} ${value} (${read})`).join(", ")}.
     </Text>
   );
 }

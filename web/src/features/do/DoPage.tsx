@@ -130,11 +130,13 @@ function Player({ sheet }: { sheet: Sheet }) {
         {ended
           ? ENDED[sheet.state]
           : run
-            ? run.over
-              ? ": the kill is over"
-              : run.school_label
-                ? `, ${run.school_label}`
-                : ""
+            ? run.given_up
+              ? ": given up"
+              : run.over
+                ? ": the kill is over"
+                : run.school_label
+                  ? `, ${run.school_label}`
+                  : ""
             : `, step ${number} of ${sheet.steps.length}`}
       </Heading>
       {run && !ended && (
@@ -269,7 +271,7 @@ function Player({ sheet }: { sheet: Sheet }) {
               <LinkButton onClick={() => say({ verb: sheet.state === "paused" ? "resume" : "pause" })}>
                 {sheet.state === "paused" ? "go on with it" : "lay it aside"}
               </LinkButton>
-              <LinkButton onClick={() => say({ verb: "give_up" })}>give it up</LinkButton>
+              {!run?.given_up && <LinkButton onClick={() => say({ verb: "give_up" })}>give it up</LinkButton>}
             </Flex>
           )}
         </Box>

@@ -56,7 +56,6 @@ const curve: Run["curve"] = {
   now: "2026-07-15T03:10:00Z",
   nights: [["2026-07-15T01:40:00Z", "2026-07-15T10:50:00Z"]],
   days: [["2026-07-15T17:00:00Z", "Wed 15"]],
-  foretold_end: null,
 };
 
 describe("the curve of a run", () => {

@@ -62,7 +62,7 @@ export function Criteria({ run }: { run: Run }) {
 
 /** What was foretold at the start, beside what it came to. */
 export function Foretold({ run }: { run: Run }) {
-  if (!run.foretold) return null;
+  if (run.foretold.length === 0) return null;
   return (
     <Box mt="16px">
       <Grid templateColumns="minmax(0,1fr) auto auto" gap="2px 14px" fontSize="14px">
@@ -73,7 +73,7 @@ export function Foretold({ run }: { run: Run }) {
         <Text color="muted" textAlign="right">
           so far
         </Text>
-        {run.foretold.lines.map(([what, told, came]) => (
+        {run.foretold.map(([what, told, came]) => (
           <Box key={what} display="contents">
             <Text>{what}</Text>
             <Text>{told}</Text>
@@ -103,19 +103,19 @@ export function Schools({ run, say }: SchoolsProps) {
       </Text>
       {open &&
         run.schools
-          .filter((s) => s.id !== run.school)
+          .filter((s) => s.school.id !== run.school)
           .map((s) => (
-            <Box key={s.id} fontSize="14px" mt="4px">
+            <Box key={s.school.id} fontSize="14px" mt="4px">
               <Text>
-                {s.what} {s.why}
+                {s.school.what} {s.why}
               </Text>
               <LinkButton
                 onClick={() => {
-                  say({ key: "school", verb: "decide", value: s.id });
+                  say({ key: "school", verb: "decide", value: s.school.id });
                   setOpen(false);
                 }}
               >
-                go on with {s.label}
+                go on with {s.school.label}
               </LinkButton>
             </Box>
           ))}
