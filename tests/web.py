@@ -77,3 +77,16 @@ def new_page(browser: Browser, site: Site, width: int = 1280, theme: str = "ligh
     page.clock.install(time=NOW)
     page.set_default_timeout(20_000)
     return page
+
+
+def serious(page: Page) -> list[str]:
+    """What axe finds serious on a page."""
+    page.evaluate(
+        (REPO / "web/node_modules/axe-core/axe.min.js").read_text()
+    )  # evaluated: our content policy bars script tags
+    found = page.evaluate("axe.run(document, {resultTypes: ['violations']})")["violations"]
+    return [
+        f"{v['id']}: {[n['target'] for n in v['nodes'][:3]]}"
+        for v in found
+        if v["impact"] in ("serious", "critical")
+    ]

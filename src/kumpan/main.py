@@ -17,6 +17,7 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 from kumpan import __version__
 from kumpan.api import (
     accounts,
+    care,
     clearup,
     equipment,
     exports,
@@ -107,6 +108,7 @@ def create_app(
         plans,
         sheets,
         clearup,
+        care,
         log,
         exports,
         files,

@@ -31,6 +31,7 @@ from kumpan.api.deps import account_picker
 from kumpan.main import create_app
 from kumpan.ops.schema import account_schema_text
 from kumpan.settings import REPO
+from kumpan.store.care import fit
 from kumpan.store.tables.accounts import Account
 from kumpan.store.tables.log import EntryRow, Event
 from kumpan.store.tables.pools import Pool
@@ -53,6 +54,13 @@ def full(client: TestClient, engine: Engine) -> TestClient:
         "note": "=HYPERLINK(1)\n'quoted', \"so\" – ünïcode 🏊",
     }
     client.post(f"{home}/entries", json=note)
+    piece = client.get(f"{home}/equipment").json()[0]["id"]
+    paper = {
+        "id": str(uuid7()),
+        "file_id": send(client, b"%PDF-1.4 manual", "manual.pdf"),
+        "equipment_id": piece,
+    }
+    assert client.post("/api/v1/papers", json=paper).status_code == 201
     verb = {"verb": {"text": "skip"}, "key": {"text": "brush"}, "sheet_id": {"text": str(uuid7())}}
     mark = {"id": str(uuid7()), "at": NOW.isoformat(), "kind": "mark", "details": verb}
     assert client.post(f"{home}/entries", json=mark).status_code == 201
@@ -240,6 +248,7 @@ def test_whatever_was_typed_comes_back(
             created_at=NOW,
         )
         session.add(pool)
+        fit(session, pool, NOW)
         for note, who, value, at in entries:
             event = Event(id=uuid7(), pool=pool, at=at, kind="bathers", performed_by=who, created_at=NOW)
             event.detail = EntryRow(
@@ -304,7 +313,7 @@ BAD: list[tuple[Callable[[dict[str, Any]], bytes], str]] = [
     ),
     (at("ticks", "key", "none"), "ticks, row 1, key: There is no such row in sheet_steps."),
     (at("photos", "picture", "AAAA"), "photos, row 1, picture: This is not a picture"),
-    (at("photos", "picture", "?"), "photos, row 1, picture: This is no picture in base64."),
+    (at("photos", "picture", "?"), "photos, row 1, picture: This is no file in base64."),
     (at("shelf", "typed", {"pack_unit": "barrel"}), "shelf, row 1, typed"),
     (
         edited(lambda d: d["readings"].append(d["readings"][0])),

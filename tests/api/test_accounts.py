@@ -100,7 +100,28 @@ def test_every_route_with_the_other_accounts_ids_is_404(
     pool_fields = {k: v for k, v in pool_body().items() if k != "id"}
     tick = {"id": str(uuid7()), "at": NOW.isoformat()}
     dose_fields = {"product_id": "salt", "amount": "1", "unit": "lb"}
+    tasks = client.get(f"{url}/care").json()["tasks"]
+    clean = next(t for t in tasks if t["rule_id"] == "weekly_clean")
+    own = {"id": str(uuid7()), "title": "Oil the gate", "repeat": {"anchor": "completion", "days": 9}}
+    client.post(f"{url}/tasks", json=own)
+    feed = client.post("/api/v1/feeds", json={"id": str(uuid7())}).json()
+    asked = {"id": str(uuid7()), "file_id": send(client, b"%PDF-1.4 manual", "manual.pdf")}
+    paper = client.post("/api/v1/papers", json={**asked, "equipment_id": piece["id"]}).json()
     bodies = {
+        ("put", "/api/v1/pools/{pool_id}/care"): {"cadence": "weekly", "revision": 0},
+        ("post", "/api/v1/pools/{pool_id}/tasks"): {**own, "id": str(uuid7())},
+        ("put", "/api/v1/tasks/{task_id}"): {"on": True, "revision": 0},
+        ("post", "/api/v1/tasks/{task_id}/done"): {"id": str(uuid7()), "at": NOW.isoformat()},
+        ("post", "/api/v1/tasks/{task_id}/marks"): {
+            "id": str(uuid7()),
+            "at": NOW.isoformat(),
+            "verb": "skip",
+        },
+        ("post", "/api/v1/pools/{pool_id}/walks"): {
+            "id": str(uuid7()),
+            "at": NOW.isoformat(),
+            "kind": "weekly",
+        },
         ("put", "/api/v1/pools/{pool_id}"): {**pool_fields, "revision": 0},
         ("put", "/api/v1/pools/{pool_id}/settings"): {"school": "flat_band", "revision": 0},
         ("post", "/api/v1/pools/{pool_id}/plan-previews"): {"readings": readings(**LOW)},
@@ -160,6 +181,12 @@ def test_every_route_with_the_other_accounts_ids_is_404(
             return next(
                 e["revision"] for e in client.get(f"{url}/equipment").json() if e["id"] == piece["id"]
             )
+        if "{task_id}" in path:
+            return next(
+                t["revision"]
+                for t in client.get(f"{url}/care").json()["tasks"]
+                if t["rule_id"] == "weekly_clean"
+            )
         if "{item_id}" in path:
             return next(
                 i["revision"] for i in client.get("/api/v1/shelf").json()["items"] if i["id"] == item["id"]
@@ -168,6 +195,9 @@ def test_every_route_with_the_other_accounts_ids_is_404(
 
     ids = {
         "equipment_id": piece["id"],
+        "feed_id": feed["id"],
+        "paper_id": paper["id"],
+        "token": feed["path"].rpartition("/")[2].removesuffix(".ics"),
         "item_id": item["id"],
         "pool_id": pool["id"],
         "sheet_id": plan["id"],
@@ -179,8 +209,14 @@ def test_every_route_with_the_other_accounts_ids_is_404(
     walked = 0
     for path, methods in client.get("/api/openapi.json").json()["paths"].items():
         for method in methods:
-            if "{" not in path:
+            if "{" not in path or "{token}" in path:  # a calendar's secret is its own key
                 continue
+            # Taken off last of what a path names: a task of one's own; a calendar is given a new address first.
+            ids["task_id"] = (
+                own["id"] if (method, path) == ("delete", "/api/v1/tasks/{task_id}") else clean["id"]
+            )
+            if (method, path) == ("delete", "/api/v1/feeds/{feed_id}"):
+                ids["feed_id"] = client.post("/api/v1/feeds", json={"id": str(uuid7())}).json()["id"]
             event = (dose if "/doses/" in path else note if "/entries/" in path else {"id": plan["test_id"]})[
                 "id"
             ]

@@ -232,6 +232,87 @@ def first_step(w: World) -> Request:
     return {"sheet_id": plan["id"], "key": plan["steps"][0]["key"]}, fresh()
 
 
+def on_task(what: str = "weekly_clean") -> Callable[[World], tuple[dict[str, str], dict[str, Any]]]:
+    """A task of a new pool; what: its rule."""
+
+    def good(w: World) -> tuple[dict[str, str], dict[str, Any]]:
+        pool = w.did("POST", "/pools", **pool_body())["id"]
+        held = w.get(f"/pools/{pool}/care")["tasks"]
+        row = next(t for t in held if t["rule_id"] == what)
+        body = {
+            "done": fresh(minutes="40"),
+            "marks": fresh(verb=w.dice.choice(["snooze", "skip"]), value="2026-07-20"),
+            "put": {"repeat": w.dice.choice(REPEATS), "revision": row["revision"]},
+        }
+        return {"task_id": row["id"]}, body
+
+    return good
+
+
+def task_body(name: str) -> Good:
+    def good(w: World) -> Request:
+        ids, bodies = on_task()(w)
+        return ids, bodies[name]
+
+    return good
+
+
+def own_task(w: World) -> Request:
+    pool = w.did("POST", "/pools", **pool_body())["id"]
+    id = str(uuid7())
+    w.did("POST", f"/pools/{pool}/tasks", id=id, title="Oil the gate", repeat=REPEATS[0])
+    return {"task_id": id}, None
+
+
+def kept_care(w: World) -> Request:
+    made = w.did("POST", "/pools", **pool_body())
+    cadence = w.dice.choice(["weekly", "technician", "quarterly"])
+    return {"pool_id": made["id"]}, {"cadence": cadence, "revision": made["revision"]}
+
+
+def made_feed(w: World) -> dict[str, Any]:
+    """A calendar of all pools; those before it are taken back, as there are twenty at most."""
+    for one in w.get(f"/pools/{w.pool()}/care")["feeds"]:
+        w.did("DELETE", f"/feeds/{one['id']}")
+    made: dict[str, Any] = w.did("POST", "/feeds", id=str(uuid7()))
+    return made
+
+
+def a_feed(w: World) -> Request:
+    return {"feed_id": made_feed(w)["id"]}, None
+
+
+def read_feed(w: World) -> Request:
+    return {"token": made_feed(w)["path"].rpartition("/")[2].removesuffix(".ics")}, None
+
+
+def new_feed(w: World) -> Request:
+    w.did("DELETE", f"/feeds/{made_feed(w)['id']}")
+    return {}, {"id": str(uuid7())}
+
+
+def a_paper(w: World) -> str:
+    asked = {
+        "id": str(uuid7()),
+        "file_id": w.file(b"%PDF-1.4 manual", "manual.pdf"),
+        "equipment_id": w.heater(),
+    }
+    return str(w.did("POST", "/papers", **asked)["id"])
+
+
+def taken_off_paper(w: World) -> Request:
+    id = a_paper(w)
+    w.did("DELETE", f"/papers/{id}")
+    return {"paper_id": id}, None
+
+
+REPEATS: list[dict[str, Any]] = [
+    {"anchor": "completion", "days": 9},
+    {"anchor": "calendar", "every": {"unit": "month", "day": 31}, "clock": "02:30"},
+    {"anchor": "once", "on": "2026-09-01"},
+    {"anchor": "run_hours", "hours": 200},
+    {"anchor": "completion", "days": 3, "season_from": "10-01", "season_to": "03-31"},
+]
 GUIDE = {"medium": "sand", "valve": "multiport"}
 
 
@@ -329,6 +410,31 @@ GOOD: dict[str, Good] = {
         {"pool_id": w.did("POST", "/pools", **pool_body())["id"]},
         fresh(asked=w.dice.choice(CLEAR_UPS)),
     ),
+    "GET /pools/{pool_id}/care": on_pool(),
+    "GET /pools/{pool_id}/care.ics": on_pool(),
+    "PUT /pools/{pool_id}/care": kept_care,
+    "POST /pools/{pool_id}/tasks": on_pool(
+        lambda w: {"id": str(uuid7()), "title": "Oil the gate", "repeat": w.dice.choice(REPEATS)}
+    ),
+    "PUT /tasks/{task_id}": task_body("put"),
+    "DELETE /tasks/{task_id}": own_task,
+    "POST /tasks/{task_id}/done": task_body("done"),
+    "POST /tasks/{task_id}/marks": task_body("marks"),
+    "POST /feeds": new_feed,
+    "POST /feeds/{feed_id}/rotate": a_feed,
+    "DELETE /feeds/{feed_id}": a_feed,
+    "GET /calendar/{token}.ics": read_feed,
+    "POST /pools/{pool_id}/walks": lambda w: (
+        {"pool_id": w.did("POST", "/pools", **pool_body())["id"]},
+        fresh(kind=w.dice.choice(["weekly", "stop"])),
+    ),
+    "POST /papers": lambda w: (
+        {},
+        {"id": str(uuid7()), "file_id": w.file(b"%PDF-1.4 x", "x.pdf"), "equipment_id": w.heater()},
+    ),
+    "GET /papers/{paper_id}/file": lambda w: ({"paper_id": a_paper(w)}, None),
+    "DELETE /papers/{paper_id}": lambda w: ({"paper_id": a_paper(w)}, None),
+    "POST /papers/{paper_id}/restore": taken_off_paper,
     "GET /pools/{pool_id}/events": on_pool(),
     "GET /pools/{pool_id}/costs": on_pool(),
     "GET /pools/{pool_id}/graph": on_pool(start="2026-07-01T00:00:00Z", end="2026-07-14T00:00:00Z"),

@@ -51,6 +51,7 @@ def test_every_kind_is_written_told_and_found(client: TestClient, pool: dict) ->
                 )
             )
             for f in kind.fields
+            if f.kind != "id"
         }
         answer = log(client, pool, kind.id, details=details, note="by the gate" if kind.id == "note" else "")
         assert answer.status_code == 201, (kind.id, answer.text)

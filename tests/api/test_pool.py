@@ -291,5 +291,6 @@ def test_an_unknown_is_an_answer_and_fill_metals_are_told(client: TestClient) ->
         "steps",
         "leveller",
         "cover",
+        "mineral",
         "barrier",
     } == {k["id"] for k in kinds}

@@ -9,9 +9,8 @@ from playwright.sync_api import Browser, Page, expect
 from sqlalchemy import Engine, text
 from uuid6 import uuid7
 
-from kumpan.settings import REPO
 from support import NOW, picture, send
-from web import Site, new_page
+from web import Site, new_page, serious
 
 REPORT = "\r\n".join(
     [
@@ -22,18 +21,6 @@ REPORT = "\r\n".join(
     ]
 )
 READINGS = ("5", "0.2", "8.0", "95", "280", "65", "2700")  # fc, cc, ph, ta, ch, cya, salt
-
-
-def serious(page: Page) -> list[str]:
-    page.evaluate(
-        (REPO / "web/node_modules/axe-core/axe.min.js").read_text()
-    )  # evaluated: our content policy bars script tags
-    found = page.evaluate("axe.run(document, {resultTypes: ['violations']})")["violations"]
-    return [
-        f"{v['id']}: {[n['target'] for n in v['nodes'][:3]]}"
-        for v in found
-        if v["impact"] in ("serious", "critical")
-    ]
 
 
 def test_seven_readings_cost_their_digits_and_seven_enters(page: Page, site: Site) -> None:

@@ -141,7 +141,7 @@ def test_a_dose_waits_for_the_filter_and_says_why(page: Page, site: Site) -> Non
     page.get_by_role("button", name="lay it aside").click()
     expect(page.get_by_role("button", name="go on with it")).to_be_visible()
     page.get_by_role("link", name="Close, it stays under way").click()
-    expect(page.locator("main ol")).to_contain_text("Backwash, laid aside")
+    expect(page.locator("main ol").first).to_contain_text("Backwash, laid aside")
     page.get_by_role("link", name="take it up again").click()
     page.get_by_role("button", name="give it up").click()
     expect(page.get_by_role("heading", level=1)).to_have_text("Backwash: given up")

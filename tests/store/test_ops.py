@@ -193,6 +193,8 @@ POPULATE["0009"] = [
     "INSERT INTO tick SELECT e.id, s.event_id, 'add-0' FROM event e JOIN sheet s WHERE e.kind = 'dose'",
 ]
 
+POPULATE["0010"] = POPULATE["0009"]
+
 
 def assert_sheets(connection: Connection) -> None:
     """What ``POPULATE["0008"]`` holds, as sheets: keys are the ids of old, ticks know their entries."""
@@ -261,7 +263,8 @@ def test_migrating_a_populated_earlier_schema_keeps_its_rows(fresh: Engine, revi
 
 
 @pytest.mark.parametrize(
-    ("before", "after", "least"), [("0006", "0007", 10), ("0008", "0009", 12), ("0009", "0010", 1)]
+    ("before", "after", "least"),
+    [("0006", "0007", 10), ("0008", "0009", 12), ("0009", "0010", 1), ("0010", "0011", 2)],
 )
 def test_a_migration_killed_between_any_two_statements_is_finished_on_restart(
     fresh: Engine, monkeypatch: pytest.MonkeyPatch, before: str, after: str, least: int

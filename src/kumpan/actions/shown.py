@@ -16,7 +16,7 @@ from kumpan.core.water.measures import MEASURES
 from kumpan.core.water.readings import Reading
 from kumpan.core.water.state import WaterState, with_measures
 from kumpan.store.stored_sheet import read_act
-from kumpan.store.tables.files import PhotoRow
+from kumpan.store.tables.files import PaperRow, PhotoRow
 from kumpan.store.tables.log import CorrectionRow, DoseRow, Event
 from kumpan.store.water import traits_of
 
@@ -29,6 +29,15 @@ class PhotoView:
     url: str
     width: int
     height: int
+
+
+@dataclass(frozen=True)
+class PaperView:
+    """A paper of a piece of equipment and where it can be fetched."""
+
+    id: UUID
+    name: str
+    url: str
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -75,6 +84,11 @@ class LogEntryView:
 def show_photo(row: PhotoRow) -> PhotoView:
     """A photo as a page shows it."""
     return PhotoView(row.id, f"/api/v1/photos/{row.id}/picture", row.width, row.height)
+
+
+def show_paper(row: PaperRow) -> PaperView:
+    """A paper as a page names it."""
+    return PaperView(row.id, row.name, f"/api/v1/papers/{row.id}/file")
 
 
 def show_event(context: Context, event: Event) -> LogEntryView:

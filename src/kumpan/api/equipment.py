@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session
 
 from kumpan.actions.pools import equipment
 from kumpan.actions.pools.equipment import EquipmentInput
-from kumpan.actions.shown import PhotoView, show_photo
+from kumpan.actions.shown import PaperView, PhotoView, show_paper, show_photo
 from kumpan.api.bodies import Body, Id, RecordField, Revision, Text
 from kumpan.api.deps import InScope
 from kumpan.api.problems import RESPONSES
@@ -47,6 +47,7 @@ class EquipmentView(BaseModel):
     facts: list[FactView]
     missing: list[str]
     photos: list[PhotoView]
+    papers: list[PaperView]
     revision: int
 
 
@@ -111,6 +112,7 @@ def _view(session: Session, account: Account, row: EquipmentRow, now: datetime) 
         facts=[FactView(text=f.text, level=f.level, reason_id=f.reason_id) for f in facts],
         missing=list(missing),
         photos=[show_photo(p) for p in row.photos],
+        papers=[show_paper(p) for p in row.papers],
     )
 
 

@@ -1,6 +1,7 @@
 """Files sent piece by piece, and the photos made of them."""
 
 from typing import Annotated, Any
+from urllib.parse import quote
 from uuid import UUID
 
 from fastapi import APIRouter, Body
@@ -9,8 +10,8 @@ from fastapi.responses import Response
 from pydantic import BaseModel, Field, StringConstraints
 
 from kumpan.actions.context import Context
-from kumpan.actions.files import photos, uploads
-from kumpan.actions.shown import PhotoView, show_photo
+from kumpan.actions.files import papers, photos, uploads
+from kumpan.actions.shown import PaperView, PhotoView, show_paper, show_photo
 from kumpan.api.bodies import Body as StrictBody
 from kumpan.api.deps import InScope
 from kumpan.api.problems import RESPONSES
@@ -95,3 +96,45 @@ def remove_photo(photo_id: UUID, scope: InScope) -> PhotoView:
 def restore_photo(photo_id: UUID, scope: InScope) -> PhotoView:
     """Undo taking it off."""
     return scope.run(lambda c: show_photo(photos.remove_photo(c, photo_id, False)))
+
+
+class NewPaper(StrictBody):
+    """An uploaded paper and the piece of equipment it belongs to."""
+
+    id: UUID
+    file_id: UUID
+    equipment_id: UUID
+
+
+@router.post("/papers", status_code=201)
+def add_paper(body: NewPaper, scope: InScope) -> PaperView:
+    """Keep an uploaded manual, receipt or warranty: PDF, JPEG or PNG. Sending it again returns the first
+    result.
+    """
+    new = papers.NewPaper(body.id, body.file_id, body.equipment_id)
+    return scope.run(lambda c: show_paper(papers.add_paper(c, new)))
+
+
+@router.get("/papers/{paper_id}/file", response_class=Response)
+def get_paper(paper_id: UUID, scope: InScope) -> Response:
+    """The paper, to be saved: it came from outside, so it is not shown as a page of ours."""
+    row, data = scope.run(lambda c: papers.paper_content(c, paper_id))
+    name = quote(row.name, safe="")
+    headers = {
+        "Content-Disposition": f"attachment; filename*=UTF-8''{name}",
+        "Content-Security-Policy": "default-src 'none'; sandbox",
+        "X-Content-Type-Options": "nosniff",
+    }
+    return Response(data, media_type=row.media_type, headers=headers)
+
+
+@router.delete("/papers/{paper_id}")
+def remove_paper(paper_id: UUID, scope: InScope) -> PaperView:
+    """Take a paper off. Nothing of it is dropped."""
+    return scope.run(lambda c: show_paper(papers.remove_paper(c, paper_id, True)))
+
+
+@router.post("/papers/{paper_id}/restore")
+def restore_paper(paper_id: UUID, scope: InScope) -> PaperView:
+    """Undo taking it off."""
+    return scope.run(lambda c: show_paper(papers.remove_paper(c, paper_id, False)))

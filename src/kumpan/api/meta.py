@@ -21,6 +21,7 @@ from kumpan.core.products.catalogue import PRODUCTS, form_of
 from kumpan.core.products.decay import ages
 from kumpan.core.products.label import by_label
 from kumpan.core.products.product import Product
+from kumpan.core.products.supplies import SUPPLIES
 from kumpan.core.units import UNIT_LABELS, c_to_f
 from kumpan.core.water.measures import MEASURES, Measure
 from kumpan.core.water.methods import METHODS, Method
@@ -126,6 +127,7 @@ class Meta(BaseModel):
     measures: list[MeasureMeta]
     methods: list[MethodMeta]
     products: list[ProductMeta]
+    supplies: list[ChoiceMeta]
     roles: dict[str, str]
     pool_choices: dict[str, list[ChoiceMeta]]
     settings: list[QuestionMeta]
@@ -154,6 +156,7 @@ def get_meta(scope: InScope) -> Meta:
         measures=[_measure(m, system) for m in MEASURES.values()],
         methods=[_method(m) for m in METHODS.values()],
         products=[_product(p, system) for p in PRODUCTS.values()],
+        supplies=_supplies(),
         roles=ROLE_LABELS,
         pool_choices={q: [ChoiceMeta(**asdict(c)) for c in choices] for q, choices in POOL_CHOICES.items()},
         settings=[
@@ -178,6 +181,10 @@ def get_meta(scope: InScope) -> Meta:
             ],
         ),
     )
+
+
+def _supplies() -> list[ChoiceMeta]:
+    return [ChoiceMeta(id=s.id, label=s.name) for s in SUPPLIES.values()]
 
 
 def _measure(m: Measure, system: System) -> MeasureMeta:

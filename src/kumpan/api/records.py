@@ -62,5 +62,6 @@ def kind_meta(id: str, label: str, fields: tuple[Field, ...], metric: bool) -> K
             units=units(f.quantity),
         )
         for f in fields
+        if f.kind in ("choice", "number", "date")  # what names something else is not asked
     ]
     return KindMeta(id=id, label=label, fields=shown)

@@ -7,7 +7,7 @@ from fastapi import APIRouter
 from pydantic import AwareDatetime, StringConstraints
 
 from kumpan.actions.context import Context
-from kumpan.actions.sheets import guides, ticks
+from kumpan.actions.sheets import guides, ticks, walks
 from kumpan.actions.sheets.order import sheet_view
 from kumpan.actions.sheets.view import Sheet
 from kumpan.actions.shown import LogEntryView, show_event
@@ -53,6 +53,15 @@ class GuideBody(Body):
     performed_by: Who = ""
 
 
+class WalkBody(Body):
+    """Begin a walk: the weekly clean (weekly), a technician's stop, or what comes before going away."""
+
+    id: UUID
+    at: AwareDatetime
+    kind: Id
+    performed_by: Who = ""
+
+
 @router.get("/sheets/{sheet_id}")
 def get_sheet(sheet_id: UUID, scope: InScope) -> Sheet:
     """A sheet as it was begun, with what became of it."""
@@ -83,3 +92,10 @@ def begin_guide(pool_id: UUID, body: GuideBody, scope: InScope) -> Sheet:
     """Begin cleaning the pool's filter step by step; one under way is gone on with."""
     new = guides.NewGuide(body.id, body.at, body.medium, body.valve, body.performed_by)
     return scope.run(lambda c: sheet_view(c, guides.begin_filter_guide(c, pool_id, new).id))
+
+
+@router.post("/pools/{pool_id}/walks", status_code=201)
+def begin_walk(pool_id: UUID, body: WalkBody, scope: InScope) -> Sheet:
+    """Begin a walk made for this pool; one under way is gone on with."""
+    new = walks.NewWalk(body.id, body.at, body.kind, body.performed_by)
+    return scope.run(lambda c: sheet_view(c, walks.begin_walk(c, pool_id, new).id))

@@ -11,6 +11,7 @@ from sqlalchemy import Engine, func, select
 from sqlalchemy.orm import Session
 from uuid6 import uuid7
 
+from kumpan.actions.care.settings import change_care
 from kumpan.actions.context import Context
 from kumpan.actions.plans.accept import NewPlan, accept_plan
 from kumpan.actions.pools.equipment import add_equipment
@@ -25,6 +26,7 @@ from kumpan.core.water.readings import read_test
 from kumpan.demo.lives import Entry, Life
 from kumpan.demo.pools import POOLS, SHELF, DemoPool
 from kumpan.demo.record import KEPT_EVERY, Recorded, date_of, day_of_life, read
+from kumpan.store import care, queries
 from kumpan.store.queries import first_account
 from kumpan.store.tables.log import DoseRow, EntryRow, Event, ReadingRow
 from kumpan.store.tables.pools import Pool
@@ -47,8 +49,10 @@ def load_demo(engine: Engine, now: datetime) -> bool:
             mine = replace(context, actor=f"{demo.habits.who} (sample)")
             pool = _add(mine, demo)
             events = [_event(mine, pool, entry, at) for entry, at in _shown(demo, recorded[demo.name], now)]
+            events += [_event(mine, pool, entry, at) for entry, at in _upkeep(demo, now)]
             session.add_all(events)
             session.flush()
+            _taken_up(mine, pool, demo, now)
             tests = [e for e in events if e.kind == "water_test"]
             if demo.name == _ACCEPTED and tests:
                 then = replace(mine, now=tests[-1].at + timedelta(minutes=2))
@@ -86,6 +90,27 @@ def _shown(demo: DemoPool, recorded: Recorded, now: datetime) -> list[tuple[Entr
         if at <= now:
             placed.append((entry, at))
     return placed
+
+
+def _upkeep(demo: DemoPool, now: datetime) -> list[tuple[Entry, datetime]]:
+    """The small things its person does every so many days, back over the months shown."""
+    zone = ZoneInfo(demo.site.zone)
+    done = []
+    for kind, what, every, ago in demo.upkeep:
+        found = {"found": ["fine", ""]} if kind == "inspection" else {}
+        for days in range(ago, _SHOWN_DAYS, every):
+            day = (now.astimezone(zone) - timedelta(days=days)).replace(hour=10, minute=10, second=0)
+            entry = Entry(0, 0, kind, {"fields": {"what": [what, ""], **found}, "note": ""})
+            done.append((entry, day.astimezone(UTC)))
+    return done
+
+
+def _taken_up(context: Context, pool: Pool, demo: DemoPool, now: datetime) -> None:
+    """Its work, as if it had come round all these months."""
+    change_care(context, pool.id, demo.care, pool.revision)
+    for row in queries.tasks(context.session, pool.id):
+        row.since = (now - timedelta(days=_SHOWN_DAYS)).date()
+    care.moved(context.session, pool.id)
 
 
 def _event(context: Context, pool: Pool, entry: Entry, at: datetime) -> Event:

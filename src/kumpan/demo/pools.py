@@ -6,6 +6,7 @@ from the simulated water, weather and kits.
 
 from dataclasses import dataclass, field
 
+from kumpan.actions.care.settings import CareInput
 from kumpan.actions.pools.equipment import EquipmentInput
 from kumpan.core.pool.volume import VolumeInput, volume_of
 from kumpan.core.records import TypedField
@@ -93,8 +94,9 @@ class Habits:
 class DemoPool:
     """A sample pool: as it is asked for, as it is simulated, who looks after it, what stands at it.
 
-    restart: emptied and filled anew at each opening. quiet_days: days before today in which nothing is poured
-    and the pump is off: it goes green. read_today: tested in full just now.
+    care: how its person looks after it (``actions.care``). upkeep: kind, what, every so many days, and how
+    many days ago it was last done. restart: emptied and filled anew at each opening. quiet_days: days before
+    today in which nothing is poured and the pump is off: it goes green. read_today: tested in full just now.
     """
 
     name: str
@@ -113,6 +115,8 @@ class DemoPool:
     restart: bool = False
     quiet_days: int = 0
     read_today: bool = False
+    care: CareInput = field(default_factory=lambda: CareInput("twice_week"))
+    upkeep: tuple[tuple[str, str, int, int], ...] = ()
 
 
 def _shape(plan: str, length: float, width: float, shallow: float, deep: float) -> VolumeInput:
@@ -184,6 +188,10 @@ POOLS: tuple[DemoPool, ...] = (
             _piece("openings", "", None, None, skimmers="2", drains="2"),
         ),
         {"sun": "full", "use": "usual", "climate": "mild"}, read_today=True,
+        care=CareInput("twice_week"),
+        upkeep=(("inspection", "breaker", 30, 12), ("inspection", "gate", 365, 190),
+                ("inspection", "drain", 365, 190), ("upkeep", "orings", 91, 40), ("upkeep", "soak", 182, 70),
+                ("upkeep", "gauge", 91, 40)),
     ),
     # Tablets all summer, until stabilizer passes 100.
     DemoPool(
@@ -209,6 +217,9 @@ POOLS: tuple[DemoPool, ...] = (
             _piece("cover", "", None, None, what="safety"),
         ),
         {"sun": "full", "climate": "freezes"},
+        care=CareInput("weekly", shock="two_weeks", season_from="04-28", season_to="10-06"),
+        upkeep=(("inspection", "breaker", 60, 55), ("inspection", "gate", 365, 205),
+                ("upkeep", "orings", 91, 60), ("upkeep", "gauge", 91, 60)),
     ),
     # A soft-sided pool put up for the summer.
     DemoPool(
@@ -227,6 +238,7 @@ POOLS: tuple[DemoPool, ...] = (
         Nature(demand=1.3), _water(1.0, 7.6, 100, 130, 0, 60, 20.0),
         (_piece("filter", "", None, None, medium="cartridge"),),
         {"sun": "full"}, restart=True,
+        care=CareInput("weekly", season_from="06-05", season_to="09-04"),
     ),
     # Shaded, left alone for nine days: going green now.
     DemoPool(
@@ -250,6 +262,9 @@ POOLS: tuple[DemoPool, ...] = (
             _piece("pump", "", -900, 190, speeds="one", flow="40 gpm", hours="8 h", run_by="timer"),
         ),
         {"sun": "shade", "setting": "trees", "climate": "mild"}, quiet_days=9, read_today=True,
+        care=CareInput("technician"),
+        upkeep=(("inspection", "breaker", 30, 20), ("inspection", "gate", 365, 100),
+                ("upkeep", "orings", 91, 30), ("upkeep", "gauge", 91, 30)),
     ),
     # A motel's pool under the public code, read every day.
     DemoPool(
@@ -274,6 +289,9 @@ POOLS: tuple[DemoPool, ...] = (
             _piece("openings", "", None, None, skimmers="4", drains="2"),
         ),
         {"sun": "full", "use": "heavy", "climate": "mild"}, school="public_code",
+        care=CareInput("daily"),
+        upkeep=(("inspection", "breaker", 30, 4), ("inspection", "gate", 91, 30),
+                ("inspection", "drain", 91, 30), ("upkeep", "orings", 91, 50), ("upkeep", "gauge", 91, 50)),
     ),
     # Above ground, closed for winter.
     DemoPool(
@@ -294,6 +312,8 @@ POOLS: tuple[DemoPool, ...] = (
         (_piece("filter", "", -800, None, medium="cartridge", clean="8 psi"),
          _piece("cover", "", -800, None, what="solid")),
         {"sun": "full", "climate": "freezes"},
+        care=CareInput("twice_week", season_from="05-09", season_to="10-18"),
+        upkeep=(("inspection", "gate", 365, 200), ("upkeep", "orings", 91, 90), ("upkeep", "soak", 182, 60)),
     ),
     # A quarterly owner on the other side of the world.
     DemoPool(
@@ -319,6 +339,9 @@ POOLS: tuple[DemoPool, ...] = (
             _piece("cleaner", "", -300, 430, what="robot"),
         ),
         {"sun": "full", "climate": "mild"},
+        care=CareInput("quarterly"),
+        upkeep=(("inspection", "breaker", 91, 40), ("inspection", "gate", 365, 120),
+                ("upkeep", "orings", 91, 40), ("upkeep", "gauge", 91, 40)),
     ),
 )  # fmt: skip
 
@@ -345,5 +368,10 @@ SHELF: tuple[tuple[str, dict[str, str], int | None], ...] = (
     ("baking-soda", _pack("22 lb", "50 lb", "31.00"), None),
     ("salt", _pack("4 bag_40lb", "1 bag_40lb", "7.80"), None),
     ("stabilizer", _pack("1 lb", "4 lb", "22.00", minimum="2", minimum_unit="lb"), None),
+    ("test-strips", {"stock": "1", "minimum": "1"}, -400),
+    ("reagents", {"stock": "2", "minimum": "1"}, -120),
+    ("o-ring", {"stock": "1", "minimum": "1"}, None),
+    ("o-ring-lubricant", {"stock": "1"}, None),
+    ("cartridge", {"stock": "0", "minimum": "1"}, None),
     ("algaecide-copper", {"stock": "1", "stock_unit": "qt", "rate": "6", "rate_unit": "fl_oz"}, None),
 )

@@ -25,6 +25,7 @@ from kumpan.ops.backup import backup
 from kumpan.ops.mariadb import PrivateMariaDB
 from kumpan.settings import Settings
 from kumpan.store import migrate
+from kumpan.store.care import fit_all
 from kumpan.store.database import engine_for
 from kumpan.store.tables.accounts import Account
 
@@ -90,7 +91,8 @@ def prepare(db: PrivateMariaDB, now: datetime) -> Engine:
     with Session(engine) as session:
         if session.scalars(select(Account).limit(1)).first() is None:
             session.add(Account(id=uuid7(), name="Home", created_at=now))
-            session.commit()
+        fit_all(session, now)
+        session.commit()
     return engine
 
 

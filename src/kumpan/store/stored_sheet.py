@@ -16,6 +16,7 @@ from kumpan.core.amounts import Part
 from kumpan.core.dosing.outcomes import SlotView
 from kumpan.core.dosing.request import DosePlan, PlanRequest, Step
 from kumpan.core.dosing.view import AlternativeView, AmountView, ChoiceView, PlanView, StepView, measured
+from kumpan.core.work import sheet as w
 from kumpan.store.tables.pools import Pool
 
 FORM = 3
@@ -104,7 +105,8 @@ _STEP: TypeAdapter[StoredStep] = TypeAdapter(StoredStep)
 class StoredAct:
     """What a rule needs of a step. kind: add, dilute, aerate, wait or retest of a plan; do, look, timer or
     decide of a guide. amount: g or mL; measures: what a test reads, None where an earlier form did not say.
-    claims, may_skip: as in ``core.work``.
+    claims, may_skip: as in ``core.work``; many: whether several choices may be named; met_by: kinds of entry
+    that close it unasked.
     """
 
     kind: str
@@ -121,6 +123,8 @@ class StoredAct:
     until: str = ""
     claims: tuple[str, ...] = ()
     may_skip: bool = True
+    many: bool = False
+    met_by: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -154,6 +158,34 @@ def store_guide_step(step: StoredGuideStep, act: StoredAct) -> dict[str, Any]:
     """A guide's step in the newest form."""
     held: dict[str, Any] = _GUIDE_STEP.dump_python(step, mode="json")
     return held | {"act": _ACT.dump_python(act, mode="json")}
+
+
+def guide_act(step: w.Step) -> StoredAct:
+    """What a rule will need of a guide's, a walk's or a run's step; not of a pour."""
+    claims, act = tuple(sorted(step.claims)), step.act
+    met_by = () if step.met_by is None else (step.met_by.kind,)
+    usual: dict[str, Any] = {"claims": claims, "may_skip": step.may_skip, "met_by": met_by}
+    if isinstance(act, w.Look):
+        question, choices = act.question, act.choices
+        return StoredAct("look", question=question, choices=choices, unit=act.unit, many=act.many, **usual)
+    if isinstance(act, w.Decide):
+        return StoredAct("decide", question=act.question, choices=act.choices, **usual)
+    if isinstance(act, w.Wait):
+        return StoredAct("timer", minutes=act.minutes, until=act.until, **usual)
+    if isinstance(act, w.Test):
+        return StoredAct("retest", measures=act.measures, **usual)
+    assert isinstance(act, w.Do)
+    return StoredAct("do", **usual)
+
+
+def store_said(step: w.Step, pump: bool = True, valve: str = "filter") -> dict[str, Any]:
+    """A step of a guide, walk or run that is no pour, as shown. pump, valve: the pad once it is done."""
+    said = step.words
+    if isinstance(step.act, w.Test):
+        told = StoredStep(step.key, "retest", said.title, said.how, said.caution, said.why, step.reason_id)
+        return store_live_step(told, guide_act(step))
+    shown = StoredGuideStep(said.title, said.how, said.caution, said.why, step.reason_id, pump, valve)
+    return store_guide_step(shown, guide_act(step))
 
 
 def store_live_step(step: StoredStep, act: StoredAct) -> dict[str, Any]:

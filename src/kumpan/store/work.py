@@ -8,7 +8,7 @@ from sqlalchemy.orm import Session
 
 from kumpan.core.work import sheet as w
 from kumpan.core.work.fold import progress
-from kumpan.store import queries
+from kumpan.store import care, queries
 from kumpan.store.runs import followed
 from kumpan.store.stored_sheet import StoredAct, read_act
 from kumpan.store.tables.log import Event
@@ -18,8 +18,12 @@ from kumpan.store.tables.sheets import SheetRow, SheetStepRow
 _PLAN_TERM = timedelta(days=7)
 # A guide of which nothing was said for half a day was left (our own).
 _GUIDE_IDLE_MIN = 12 * 60.0
-# A clear-up takes the water over: what was planned before is overtaken.
-_ENDS_A_PLAN = ("water_test", "plan", "clear_up")
+
+
+# By these names, beside its mark's id, entries are written that an answer tells: water lost, what was found.
+WRITTEN_FOR_MARKS = ("lost", "found:equipment", "found:drain", "found:gate", "found:cell", "found:water")
+# And by these, beside their sheet's id, those that a walk's steps come to.
+WRITTEN_FOR_STEPS = {"clean": "entry", "gauge": "gauge"}
 
 
 def sheet_of(event: Event) -> SheetRow:
@@ -36,6 +40,7 @@ def start_of(event: Event) -> w.Start:
         subject = sheet_of(event).subject
         return w.Start(str(event.id), event.kind, subject, event.at, steps, idle_min=_GUIDE_IDLE_MIN)
     read = frozenset(m for s in steps if isinstance(s.act, w.Test) for m in s.act.measures)
+    # A clear-up takes the water over: what was planned before is overtaken.
     ended_by = (w.MetBy("water_test", read), w.MetBy("plan"), w.MetBy("clear_up"))
     last = max((row.due_at for row in rows), default=event.at)
     return w.Start(str(event.id), "plan", "dose", event.at, steps, ended_by, last + _PLAN_TERM)
@@ -48,13 +53,19 @@ def _step(row: SheetStepRow, before: SheetStepRow | None) -> w.Step:
         _act(act),
         w.Words(str(row.shown.get("title", ""))),
         claims=_claims(act),
-        met_by=w.MetBy("water_test", frozenset(act.measures or ())) if act.kind == "retest" else None,
+        met_by=_met_by(act),
         may_skip=act.may_skip,
     )
     if before is None:
         return replace(step, not_before=row.due_at)
     wait_min = (row.due_at - before.due_at).total_seconds() / 60
     return replace(step, after=(before.key,), wait_min=wait_min)
+
+
+def _met_by(act: StoredAct) -> w.MetBy | None:
+    if act.kind == "retest":
+        return w.MetBy("water_test", frozenset(act.measures or ()))
+    return w.MetBy(act.met_by[0]) if act.met_by else None
 
 
 def _claims(act: StoredAct) -> frozenset[w.Claim]:
@@ -69,22 +80,25 @@ def _act(act: StoredAct) -> w.Act:
     if act.kind == "retest":
         return w.Test(act.measures or ())
     if act.kind == "look":
-        return w.Look(act.question, tuple((id, label) for id, label in act.choices), act.unit)
+        return w.Look(act.question, tuple((id, label) for id, label in act.choices), act.unit, act.many)
+    if act.kind == "decide":
+        return w.Decide(act.question, tuple((id, label, then) for id, label, then in act.choices))
     if act.kind == "timer":
         return w.Wait(act.minutes, act.until)
     return w.Do()
 
 
-def _entries(session: Session, event: Event, until: datetime) -> list[w.Entry]:
+def _entries(session: Session, event: Event, start: w.Start, until: datetime) -> list[w.Entry]:
     """What was written since a sheet began, as far as it may tick or end it, up to an instant."""
     ticks: dict[UUID, set[str]] = {}
     seen: dict[UUID, tuple[datetime, str, frozenset[str]]] = {}
     for id, at, kind, key in queries.ticks_of(session, event.id):
         ticks.setdefault(id, set()).add(key)
         seen[id] = (at, kind, frozenset())
-    if event.kind == "plan":
+    kinds = {end.kind for end in start.ended_by} | {s.met_by.kind for s in start.steps if s.met_by}
+    if kinds:
         span = (event.at, until)
-        for id, at, kind, reads in queries.of_kinds_between(session, event.pool_id, span, _ENDS_A_PLAN):
+        for id, at, kind, reads in queries.of_kinds_between(session, event.pool_id, span, kinds):
             both = {"cc"} if {"fc", "tc"} <= reads else set()  # combined is total less free
             seen[id] = (at, kind, reads | both)
     return [
@@ -112,7 +126,7 @@ def _as_begun(session: Session, event: Event, now: datetime) -> w.Progress:
     """A sheet whose steps are as they were begun."""
     start = start_of(event)
     until = now if start.lapses_at is None else min(now, start.lapses_at)
-    return progress(start, _entries(session, event, until), _marks(session, event), now)
+    return progress(start, _entries(session, event, start, until), _marks(session, event), now)
 
 
 def run_alive(session: Session, pool_id: UUID, now: datetime) -> Event | None:
@@ -125,11 +139,15 @@ def run_alive(session: Session, pool_id: UUID, now: datetime) -> Event | None:
     return None
 
 
-def moved(session: Session, pool_id: UUID, now: datetime, *instants: datetime) -> None:
+def moved(
+    session: Session, pool_id: UUID, now: datetime, *instants: datetime, kind: str | None = None
+) -> None:
     """Keep on each sheet's row how it stands, after entries at these instants were written, corrected or
-    deleted: those alive then. Called wherever an entry is written.
+    deleted: those alive then; and on each task's when it is next due. Called wherever an entry is written.
+    kind: of the entries, None for any, empty for what no task minds.
     """
     session.flush()
+    care.moved(session, pool_id, None if kind is None else (kind,))
     for event in queries.sheets_alive(session, pool_id, (min(instants), max(instants))):
         keep(session, event, now)
 

@@ -3,10 +3,10 @@ import { useMutation, useQueryClient, type QueryClient } from "@tanstack/react-q
 
 /** First parts of query keys that show something of a noun. */
 const SHOWN_IN = {
-  log: ["log", "today", "sheet", "graph", "usual", "preview", "proofs", "shelf", "costs"],
-  pools: ["pools", "archived", "today", "preview", "graph", "log", "proofs", "equipment", "shelf"],
-  equipment: ["equipment", "pools", "today", "preview"],
-  shelf: ["shelf", "preview", "today", "costs"],
+  log: ["log", "today", "care", "sheet", "graph", "usual", "preview", "proofs", "shelf", "costs"],
+  pools: ["pools", "archived", "today", "care", "preview", "graph", "log", "proofs", "equipment", "shelf"],
+  equipment: ["equipment", "pools", "today", "care", "preview"],
+  shelf: ["shelf", "preview", "today", "care", "costs"],
   jobs: ["jobs", "import"],
 } as const;
 export type Noun = keyof typeof SHOWN_IN | "everything";

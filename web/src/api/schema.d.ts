@@ -552,6 +552,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/pools/{pool_id}/walks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Walk
+         * @description Begin a walk made for this pool; one under way is gone on with.
+         */
+        post: operations["begin_walk_api_v1_pools__pool_id__walks_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/pools/{pool_id}/clear-ups/preview": {
         parameters: {
             query?: never;
@@ -586,6 +606,214 @@ export interface paths {
          * @description Begin a run.
          */
         post: operations["begin_api_v1_pools__pool_id__clear_ups_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pools/{pool_id}/care": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Care
+         * @description What comes round at a pool.
+         */
+        get: operations["get_care_api_v1_pools__pool_id__care_get"];
+        /**
+         * Put Care
+         * @description Change how a pool is looked after; 409 if it was changed meanwhile.
+         */
+        put: operations["put_care_api_v1_pools__pool_id__care_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pools/{pool_id}/tasks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Task
+         * @description Add a task of one's own. Sending it again returns the first result.
+         */
+        post: operations["add_task_api_v1_pools__pool_id__tasks_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/tasks/{task_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Task
+         * @description Change how a task comes round, or turn it off; 409 if it was changed meanwhile.
+         */
+        put: operations["put_task_api_v1_tasks__task_id__put"];
+        post?: never;
+        /**
+         * Remove Task
+         * @description Take one's own task off.
+         */
+        delete: operations["remove_task_api_v1_tasks__task_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/tasks/{task_id}/done": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Tick Task
+         * @description Write down that a task was done. Undo by deleting the entry, whose id is the one sent.
+         */
+        post: operations["tick_task_api_v1_tasks__task_id__done_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/tasks/{task_id}/marks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Say Of Task
+         * @description Put a task off, or skip it this once. Undo by deleting the event, whose id is the one sent.
+         */
+        post: operations["say_of_task_api_v1_tasks__task_id__marks_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pools/{pool_id}/care.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Calendar
+         * @description What comes round at a pool in the next year, as a calendar file.
+         */
+        get: operations["get_calendar_api_v1_pools__pool_id__care_ics_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/feeds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Feed
+         * @description Make a calendar that other programs on this machine can read. Its address is shown this once.
+         */
+        post: operations["make_feed_api_v1_feeds_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/feeds/{feed_id}/rotate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Rotate Feed
+         * @description Give a calendar another address; the one before is read no more.
+         */
+        post: operations["rotate_feed_api_v1_feeds__feed_id__rotate_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/feeds/{feed_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * End Feed
+         * @description Take a calendar back.
+         */
+        delete: operations["end_feed_api_v1_feeds__feed_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calendar/{token}.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Feed
+         * @description A calendar by its token.
+         */
+        get: operations["read_feed_api_v1_calendar__token__ics_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1010,6 +1238,87 @@ export interface paths {
          * @description Undo taking it off.
          */
         post: operations["restore_photo_api_v1_photos__photo_id__restore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/papers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Paper
+         * @description Keep an uploaded manual, receipt or warranty: PDF, JPEG or PNG. Sending it again returns the first
+         *     result.
+         */
+        post: operations["add_paper_api_v1_papers_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/papers/{paper_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Paper
+         * @description The paper, to be saved: it came from outside, so it is not shown as a page of ours.
+         */
+        get: operations["get_paper_api_v1_papers__paper_id__file_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/papers/{paper_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove Paper
+         * @description Take a paper off. Nothing of it is dropped.
+         */
+        delete: operations["remove_paper_api_v1_papers__paper_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/papers/{paper_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Restore Paper
+         * @description Undo taking it off.
+         */
+        post: operations["restore_paper_api_v1_papers__paper_id__restore_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1474,6 +1783,21 @@ export interface components {
             refuses: string;
         };
         /**
+         * CalendarDay
+         * @description A day of the calendar: what comes round on it, and what was done.
+         */
+        CalendarDay: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Due */
+            due: string[];
+            /** Done */
+            done: string[];
+        };
+        /**
          * CarbonMap
          * @description Everything the picture draws. note: what to read with care.
          */
@@ -1506,14 +1830,120 @@ export interface components {
             note: string;
         };
         /**
-         * Choice
-         * @description An id and its words.
+         * CareBody
+         * @description How a pool is looked after. minutes: what there is for a visit, 0 as usual; shock, test_when, order:
+         *     empty as usual; season_from, season_to: MM-DD, empty all year.
          */
-        Choice: {
-            /** Id */
-            id: string;
-            /** Label */
-            label: string;
+        CareBody: {
+            /** Cadence */
+            cadence: string;
+            /**
+             * Minutes
+             * @default 0
+             */
+            minutes: number;
+            /**
+             * Shock
+             * @default
+             */
+            shock: string;
+            /**
+             * Test When
+             * @default
+             */
+            test_when: string;
+            /**
+             * Order
+             * @default
+             */
+            order: string;
+            /**
+             * Season From
+             * @default
+             */
+            season_from: string;
+            /**
+             * Season To
+             * @default
+             */
+            season_to: string;
+            /** Revision */
+            revision: number;
+        };
+        /**
+         * CareInput
+         * @description As chosen. minutes: what there is for a visit, 0 as usual; shock, test_when, order: empty as usual;
+         *     season_from, season_to: MM-DD, empty all year.
+         */
+        CareInput: {
+            /** Cadence */
+            cadence: string;
+            /**
+             * Minutes
+             * @default 0
+             */
+            minutes: number;
+            /**
+             * Shock
+             * @default
+             */
+            shock: string;
+            /**
+             * Test When
+             * @default
+             */
+            test_when: string;
+            /**
+             * Order
+             * @default
+             */
+            order: string;
+            /**
+             * Season From
+             * @default
+             */
+            season_from: string;
+            /**
+             * Season To
+             * @default
+             */
+            season_to: string;
+        };
+        /**
+         * CareView
+         * @description All of Care for one pool. weeks: the calendar, from the Monday of the week before.
+         */
+        CareView: {
+            /**
+             * Pool Id
+             * Format: uuid
+             */
+            pool_id: string;
+            /** Headline */
+            headline: string;
+            visit: components["schemas"]["Visit"];
+            /** Tasks */
+            tasks: components["schemas"]["TaskView"][];
+            year: components["schemas"]["Year"];
+            /** Calendar */
+            calendar: components["schemas"]["CalendarDay"][];
+            chosen: components["schemas"]["CareInput"];
+            /** Has Minutes */
+            has_minutes: number;
+            /** Cadences */
+            cadences: components["schemas"]["kumpan__actions__care__view__Choice"][];
+            /** Shocks */
+            shocks: components["schemas"]["kumpan__actions__care__view__Choice"][];
+            /** Tests When */
+            tests_when: components["schemas"]["kumpan__actions__care__view__Choice"][];
+            /** Orders */
+            orders: components["schemas"]["kumpan__actions__care__view__Choice"][];
+            /** Feeds */
+            feeds: components["schemas"]["FeedView"][];
+            /** Others */
+            others: components["schemas"]["OtherPool"][];
+            /** Revision */
+            revision: number;
         };
         /**
          * ChoiceMeta
@@ -1763,6 +2193,47 @@ export interface components {
             alkalinity: number;
         };
         /**
+         * DoneBody
+         * @description A task done. local: when, on the pool's clock, where it was not just now; minutes: how long it took.
+         */
+        DoneBody: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Local
+             * @default
+             */
+            local: string;
+            /**
+             * Minutes
+             * @default
+             */
+            minutes: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Found
+             * @default
+             */
+            found: string;
+            /**
+             * Performed By
+             * @default
+             */
+            performed_by: string;
+        };
+        /**
          * DoseBody
          * @description A dose poured outside a plan.
          */
@@ -1820,6 +2291,64 @@ export interface components {
             performed_by?: string | null;
             /** Sampling Point */
             sampling_point?: string | null;
+        };
+        /**
+         * DueLine
+         * @description Work of one kind that is due: its title, since when, how long it takes, what is part of it.
+         */
+        DueLine: {
+            /** Group */
+            group: string;
+            /** Title */
+            title: string;
+            /** When */
+            when: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Overdue */
+            overdue: boolean;
+            /** Minutes */
+            minutes: number;
+            /** Harm */
+            harm: boolean;
+            /** Parts */
+            parts: string;
+            /** Tasks */
+            tasks: components["schemas"]["DueTask"][];
+        };
+        /**
+         * DueTask
+         * @description A duty of a line. opens: where it is done (bench, weekly, stop, filter, clear-up, shelf, equipment,
+         *     log), empty where one tick is all; ticks: whether one tick writes it down. why: of its day; late: what
+         *     waiting does.
+         */
+        DueTask: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Title */
+            title: string;
+            /** Why */
+            why: string;
+            /** Late */
+            late: string;
+            /** Missed */
+            missed: number;
+            /** Opens */
+            opens: string;
+            /** Ticks */
+            ticks: boolean;
+            /** Minutes */
+            minutes: number;
+            /** Reason Id */
+            reason_id: string;
+            /** Revision */
+            revision: number;
         };
         /**
          * EntryChange
@@ -1923,8 +2452,38 @@ export interface components {
             missing: string[];
             /** Photos */
             photos: components["schemas"]["PhotoView"][];
+            /** Papers */
+            papers: components["schemas"]["PaperView"][];
             /** Revision */
             revision: number;
+        };
+        /**
+         * EveryBody
+         * @description Fixed days: of the week (weekdays, 0 Monday), the month (day), or the year (day of months).
+         */
+        EveryBody: {
+            /** Unit */
+            unit: string;
+            /**
+             * Weekdays
+             * @default []
+             */
+            weekdays: number[];
+            /**
+             * Day
+             * @default 1
+             */
+            day: number;
+            /**
+             * Months
+             * @default []
+             */
+            months: number[];
+            /**
+             * Interval
+             * @default 1
+             */
+            interval: number;
         };
         /**
          * FactView
@@ -1937,6 +2496,49 @@ export interface components {
             level: string;
             /** Reason Id */
             reason_id: string;
+        };
+        /**
+         * FeedBody
+         * @description A calendar to make; without a pool of all of them.
+         */
+        FeedBody: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Pool Id */
+            pool_id?: string | null;
+        };
+        /**
+         * FeedMade
+         * @description A calendar just made: its address, which is shown this once.
+         */
+        FeedMade: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Path */
+            path: string;
+        };
+        /**
+         * FeedView
+         * @description A calendar that can be read: since when. Its address is shown once, when it is made.
+         */
+        FeedView: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Since */
+            since: string;
         };
         /**
          * FieldMeta
@@ -2026,6 +2628,27 @@ export interface components {
             why: string;
         };
         /**
+         * Found
+         * @description Something a walk found: what, what to do at once, what is followed up, and the entry that photos go
+         *     with.
+         */
+        Found: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Caution */
+            caution: string;
+            /** Task */
+            task: string;
+            /** Opens */
+            opens: string;
+            /** Event Id */
+            event_id: string | null;
+            /** Photos */
+            photos: components["schemas"]["PhotoView"][];
+        };
+        /**
          * Graph
          * @description The window, the log's first instant, one series a measure, marks. thinned: readings were left out, none
          *     out of its band.
@@ -2083,8 +2706,9 @@ export interface components {
         };
         /**
          * GuideStep
-         * @description A guide's step as it was shown, and what its act asks. kind: do, look (choices, or a number in a unit)
-         *     or timer (minutes, until). units: (id, label) that a number may be in, the person's first; suggested:
+         * @description A guide's step as it was shown, and what its act asks. kind: do, look (choices, or a number in a unit),
+         *     decide (choices, each with the subject of the sheet that follows) or timer (minutes, until). many: whether
+         *     several choices may be named. units: (id, label) that a number may be in, the person's first; suggested:
          *     what it may be. pump, valve: the pad once it is done; valve_kind: empty without one.
          */
         GuideStep: {
@@ -2104,6 +2728,8 @@ export interface components {
             question: string;
             /** Choices */
             choices: string[][];
+            /** Many */
+            many: boolean;
             /** Units */
             units: [
                 string,
@@ -2156,11 +2782,11 @@ export interface components {
             /** Roles */
             roles: components["schemas"]["RoleChoice"][];
             /** Orders */
-            orders: components["schemas"]["Choice"][];
+            orders: components["schemas"]["kumpan__api__imports__Choice"][];
             /** Methods */
-            methods: components["schemas"]["Choice"][];
+            methods: components["schemas"]["kumpan__api__imports__Choice"][];
             /** Exclude */
-            exclude: components["schemas"]["Choice"][];
+            exclude: components["schemas"]["kumpan__api__imports__Choice"][];
         };
         /**
          * Inbox
@@ -2509,6 +3135,8 @@ export interface components {
             methods: components["schemas"]["MethodMeta"][];
             /** Products */
             products: components["schemas"]["ProductMeta"][];
+            /** Supplies */
+            supplies: components["schemas"]["ChoiceMeta"][];
             /** Roles */
             roles: {
                 [key: string]: string;
@@ -2697,6 +3325,27 @@ export interface components {
             pool_id?: string | null;
         };
         /**
+         * NewPaper
+         * @description An uploaded paper and the piece of equipment it belongs to.
+         */
+        NewPaper: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * File Id
+             * Format: uuid
+             */
+            file_id: string;
+            /**
+             * Equipment Id
+             * Format: uuid
+             */
+            equipment_id: string;
+        };
+        /**
          * NewPhoto
          * @description An uploaded picture and what it belongs to: an entry of the log or a piece of equipment.
          */
@@ -2838,6 +3487,25 @@ export interface components {
             id: string;
         };
         /**
+         * NewTaskBody
+         * @description A task of one's own.
+         */
+        NewTaskBody: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Title */
+            title: string;
+            /**
+             * Minutes
+             * @default 15
+             */
+            minutes: number;
+            repeat: components["schemas"]["RepeatBody"];
+        };
+        /**
          * NowView
          * @description A measure as the log makes it now: value and 80 % span in words, when it was read and whether that is
          *     too long ago to dose on.
@@ -2886,6 +3554,23 @@ export interface components {
             why: string;
         };
         /**
+         * OtherPool
+         * @description Another pool of the account with work due.
+         */
+        OtherPool: {
+            /**
+             * Pool Id
+             * Format: uuid
+             */
+            pool_id: string;
+            /** Name */
+            name: string;
+            /** Due */
+            due: number;
+            /** Since */
+            since: string;
+        };
+        /**
          * OutcomeView
          * @description One result of the whole water: as tested, with the plan in, and once the plan's chlorine is spent
          *     (empty: no such stage). slot draws the three; needs says what must be tested for it to be had.
@@ -2906,6 +3591,21 @@ export interface components {
             /** Reason Id */
             reason_id: string;
             slot?: components["schemas"]["SlotView"] | null;
+        };
+        /**
+         * PaperView
+         * @description A paper of a piece of equipment and where it can be fetched.
+         */
+        PaperView: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Url */
+            url: string;
         };
         /**
          * Part
@@ -3511,6 +4211,49 @@ export interface components {
             unit: string;
         };
         /**
+         * RepeatBody
+         * @description How a task comes round. anchor: completion (days), calendar (every), once (on, YYYY-MM-DD), run_hours
+         *     (hours of the pump); empty as its rule says. clock: HH:MM for calendars, empty all day.
+         */
+        RepeatBody: {
+            /**
+             * Anchor
+             * @default
+             */
+            anchor: string;
+            /**
+             * Days
+             * @default 0
+             */
+            days: number;
+            every?: components["schemas"]["EveryBody"] | null;
+            /**
+             * On
+             * @default
+             */
+            on: string;
+            /**
+             * Hours
+             * @default 0
+             */
+            hours: number;
+            /**
+             * Season From
+             * @default
+             */
+            season_from: string;
+            /**
+             * Season To
+             * @default
+             */
+            season_to: string;
+            /**
+             * Clock
+             * @default
+             */
+            clock: string;
+        };
+        /**
          * RestockBody
          * @description Packages just bought.
          */
@@ -3536,7 +4279,7 @@ export interface components {
              * Units
              * @default []
              */
-            units: components["schemas"]["Choice"][];
+            units: components["schemas"]["kumpan__api__imports__Choice"][];
         };
         /**
          * RunView
@@ -3785,7 +4528,7 @@ export interface components {
          * Sheet
          * @description A sheet as it stands. name: what one calls it; begun: when, in words. earlier_rules: why it can only be
          *     looked at; empty where it can be followed. left: how a guide given up leaves pump and valve, where that is
-         *     not as they should be.
+         *     not as they should be. found: what a walk found.
          */
         Sheet: {
             /**
@@ -3841,6 +4584,11 @@ export interface components {
              */
             left: string;
             run?: components["schemas"]["RunView"] | null;
+            /**
+             * Found
+             * @default []
+             */
+            found: components["schemas"]["Found"][];
         };
         /**
          * SheetStep
@@ -3908,6 +4656,8 @@ export interface components {
             headline: string;
             /** Lines */
             lines: components["schemas"]["ShelfLine"][];
+            /** Supplies */
+            supplies: components["schemas"]["SupplyLine"][];
             /** Places */
             places: components["schemas"]["PlaceView"][];
             /** Apart */
@@ -4280,6 +5030,29 @@ export interface components {
             end: string;
         };
         /**
+         * SupplyLine
+         * @description Something counted: how many, whether that is few or too old. level: as in ``ShelfLine``.
+         */
+        SupplyLine: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Product Id */
+            product_id: string;
+            /** Name */
+            name: string;
+            /** Level */
+            level: string;
+            /** Word */
+            word: string;
+            /** Left */
+            left: string;
+            /** Bought */
+            bought: string;
+        };
+        /**
          * SwimTonight
          * @description May we swim tonight? allowed: None where a reading decides; changes: what would change it.
          */
@@ -4346,6 +5119,90 @@ export interface components {
             reason_id: string;
             /** Own */
             own?: string | null;
+        };
+        /**
+         * TaskBody
+         * @description How a task comes round from now on, and whether at all.
+         */
+        TaskBody: {
+            /**
+             * @default {
+             *       "anchor": "",
+             *       "days": 0,
+             *       "on": "",
+             *       "hours": 0,
+             *       "season_from": "",
+             *       "season_to": "",
+             *       "clock": ""
+             *     }
+             */
+            repeat: components["schemas"]["RepeatBody"];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /** Revision */
+            revision: number;
+        };
+        /**
+         * TaskView
+         * @description A task as it stands. every: how it comes round, in words; season: MM-DD/MM-DD, empty all year; own:
+         *     whether the person set that; anchor, days, rrule, on, hours: what a form needs to change it. done: how it
+         *     is written down (``DueTask``).
+         */
+        TaskView: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Rule Id */
+            rule_id: string;
+            /** Group */
+            group: string;
+            /** Title */
+            title: string;
+            /** State */
+            state: string;
+            /** When */
+            when: string;
+            /** Why */
+            why: string;
+            /** Late */
+            late: string;
+            /** Every */
+            every: string;
+            /** Season */
+            season: string;
+            /** Anchor */
+            anchor: string;
+            /** Days */
+            days: number;
+            /** Rrule */
+            rrule: string;
+            /** On */
+            on: string;
+            /** Hours */
+            hours: number;
+            /** Own */
+            own: boolean;
+            /** Mine */
+            mine: boolean;
+            /** Off */
+            off: boolean;
+            /** Ticks */
+            ticks: boolean;
+            /** Opens */
+            opens: string;
+            /** Minutes */
+            minutes: number;
+            /** School */
+            school: string;
+            /** Reason Id */
+            reason_id: string;
+            /** Revision */
+            revision: number;
         };
         /**
          * TestBody
@@ -4472,6 +5329,7 @@ export interface components {
             test_due: string | null;
             /** Test Due Words */
             test_due_words: string;
+            visit: components["schemas"]["Visit"];
             /** Volume Offer */
             volume_offer: string;
             /** Water Now */
@@ -4484,7 +5342,7 @@ export interface components {
         /**
          * TodayLine
          * @description A step in the one order of all that is under way. held: why it waits for something outside its own
-         *     sheet; held_until: until when, in words. free: whether it can be done now.
+         *     sheet; held_until: until when, in words. free: whether it can be done now; pours: whether it is a dose.
          */
         TodayLine: {
             /**
@@ -4504,6 +5362,8 @@ export interface components {
             state: string;
             /** Free */
             free: boolean;
+            /** Pours */
+            pours: boolean;
             /** Held */
             held: string;
             /** Held Until */
@@ -4603,6 +5463,35 @@ export interface components {
                     [key: string]: string;
                 };
             };
+        };
+        /**
+         * Visit
+         * @description What is due: what fits the time there is, the worst to leave first, and what has to wait. bring: what
+         *     it wants at hand; minutes: of what fits; has: what there is; put_off: days to put something off to;
+         *     walk, walk_label: the walk of this cadence, due or not.
+         */
+        Visit: {
+            /** Now */
+            now: components["schemas"]["DueLine"][];
+            /** Waits */
+            waits: components["schemas"]["DueLine"][];
+            /** Minutes */
+            minutes: number;
+            /** Has */
+            has: number;
+            /** Bring */
+            bring: string[];
+            /** Sentence */
+            sentence: string;
+            /** Put Off */
+            put_off: [
+                string,
+                string
+            ][];
+            /** Walk */
+            walk: string;
+            /** Walk Label */
+            walk_label: string;
         };
         /**
          * VolumeBody
@@ -4800,6 +5689,29 @@ export interface components {
             solids: components["schemas"]["SolidView"][];
         };
         /**
+         * WalkBody
+         * @description Begin a walk: the weekly clean (weekly), a technician's stop, or what comes before going away.
+         */
+        WalkBody: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Kind */
+            kind: string;
+            /**
+             * Performed By
+             * @default
+             */
+            performed_by: string;
+        };
+        /**
          * Warning
          * @description Something that goes wrong: what it is, and what to try next.
          */
@@ -4861,6 +5773,93 @@ export interface components {
             follow_up: string;
         };
         /**
+         * WordBody
+         * @description A task put off (snooze, until YYYY-MM-DD) or skipped this once (skip, why).
+         */
+        WordBody: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Verb */
+            verb: string;
+            /**
+             * Value
+             * @default
+             */
+            value: string;
+            /**
+             * Performed By
+             * @default
+             */
+            performed_by: string;
+        };
+        /**
+         * Year
+         * @description The year as a rail. season: stretches in which the pool is in use, empty all year.
+         */
+        Year: {
+            /**
+             * Start
+             * Format: date
+             */
+            start: string;
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
+            /**
+             * End
+             * Format: date
+             */
+            end: string;
+            /** Rows */
+            rows: components["schemas"]["YearRow"][];
+            /** Season */
+            season: [
+                string,
+                string
+            ][];
+        };
+        /**
+         * YearRow
+         * @description A kind of work along the year: days on which it was done, and those on which it comes round.
+         */
+        YearRow: {
+            /** Group */
+            group: string;
+            /** Label */
+            label: string;
+            /** Done */
+            done: string[];
+            /** Coming */
+            coming: string[];
+            /** Overdue */
+            overdue: boolean;
+        };
+        /**
+         * Choice
+         * @description An answer to how a pool is looked after.
+         */
+        kumpan__actions__care__view__Choice: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /**
+             * What
+             * @default
+             */
+            what: string;
+        };
+        /**
          * Point
          * @description A reading: value and whisker in the person's unit; level: fine or act (out of its band).
          */
@@ -4880,6 +5879,16 @@ export interface components {
             level: string;
             /** Method */
             method: string;
+        };
+        /**
+         * Choice
+         * @description An id and its words.
+         */
+        kumpan__api__imports__Choice: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
         };
         /**
          * Point
@@ -7661,6 +8670,92 @@ export interface operations {
             };
         };
     };
+    begin_walk_api_v1_pools__pool_id__walks_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pool_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WalkBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            /** @description The body is not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such thing in this account */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed or done meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A field cannot be used as sent */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away; nothing was stored */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     preview_api_v1_pools__pool_id__clear_ups_preview_post: {
         parameters: {
             query?: never;
@@ -7769,6 +8864,1012 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            /** @description The body is not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such thing in this account */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed or done meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A field cannot be used as sent */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away; nothing was stored */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_care_api_v1_pools__pool_id__care_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pool_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CareView"];
+                };
+            };
+            /** @description The body is not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such thing in this account */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed or done meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A field cannot be used as sent */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away; nothing was stored */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_care_api_v1_pools__pool_id__care_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pool_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CareBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CareView"];
+                };
+            };
+            /** @description The body is not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such thing in this account */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed or done meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A field cannot be used as sent */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away; nothing was stored */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_task_api_v1_pools__pool_id__tasks_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pool_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewTaskBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CareView"];
+                };
+            };
+            /** @description The body is not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such thing in this account */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed or done meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A field cannot be used as sent */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away; nothing was stored */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_task_api_v1_tasks__task_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TaskBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CareView"];
+                };
+            };
+            /** @description The body is not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such thing in this account */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed or done meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A field cannot be used as sent */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away; nothing was stored */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_task_api_v1_tasks__task_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CareView"];
+                };
+            };
+            /** @description The body is not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such thing in this account */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed or done meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A field cannot be used as sent */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away; nothing was stored */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tick_task_api_v1_tasks__task_id__done_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DoneBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CareView"];
+                };
+            };
+            /** @description The body is not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such thing in this account */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed or done meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A field cannot be used as sent */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away; nothing was stored */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    say_of_task_api_v1_tasks__task_id__marks_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WordBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CareView"];
+                };
+            };
+            /** @description The body is not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such thing in this account */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed or done meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A field cannot be used as sent */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away; nothing was stored */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_calendar_api_v1_pools__pool_id__care_ics_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pool_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description iCalendar */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": unknown;
+                };
+            };
+            /** @description The body is not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such thing in this account */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed or done meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A field cannot be used as sent */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away; nothing was stored */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    make_feed_api_v1_feeds_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FeedBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeedMade"];
+                };
+            };
+            /** @description The body is not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such thing in this account */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed or done meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A field cannot be used as sent */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away; nothing was stored */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rotate_feed_api_v1_feeds__feed_id__rotate_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                feed_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeedMade"];
+                };
+            };
+            /** @description The body is not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such thing in this account */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed or done meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A field cannot be used as sent */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away; nothing was stored */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    end_feed_api_v1_feeds__feed_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                feed_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeedView"];
+                };
+            };
+            /** @description The body is not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such thing in this account */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed or done meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A field cannot be used as sent */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away; nothing was stored */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_feed_api_v1_calendar__token__ics_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description iCalendar */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": unknown;
                 };
             };
             /** @description The body is not JSON */
@@ -9612,6 +11713,334 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PhotoView"];
+                };
+            };
+            /** @description The body is not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such thing in this account */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed or done meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A field cannot be used as sent */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away; nothing was stored */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_paper_api_v1_papers_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPaper"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaperView"];
+                };
+            };
+            /** @description The body is not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such thing in this account */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed or done meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A field cannot be used as sent */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away; nothing was stored */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_paper_api_v1_papers__paper_id__file_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                paper_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such thing in this account */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed or done meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A field cannot be used as sent */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away; nothing was stored */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_paper_api_v1_papers__paper_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                paper_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaperView"];
+                };
+            };
+            /** @description The body is not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such thing in this account */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed or done meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A field cannot be used as sent */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away; nothing was stored */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    restore_paper_api_v1_papers__paper_id__restore_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                paper_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaperView"];
                 };
             };
             /** @description The body is not JSON */

@@ -4,16 +4,9 @@ import { createBrowserRouter, Navigate, RouterProvider } from "react-router";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { connection, Problem } from "../api/client";
 import { BenchPage } from "../features/bench/BenchPage";
-import { FilesPage } from "../features/transfer/FilesPage";
-import { GraphsPage } from "../features/graphs/GraphsPage";
-import { ImportPage } from "../features/transfer/ImportPage";
 import { LogPage } from "../features/log/LogPage";
-import { MorePage } from "../features/more/MorePage";
 import { DoPage } from "../features/do/DoPage";
-import { EquipmentPage, PoolPage, TargetsPage } from "../features/pool/PoolPage";
-import { ShelfPage } from "../features/shelf/ShelfPage";
 import { TodayPage } from "../features/today/TodayPage";
-import { WhyPage } from "../features/why/WhyPage";
 import { Shell } from "./Shell";
 import { system } from "./theme";
 
@@ -31,6 +24,7 @@ const client = new QueryClient({
 // When the server is back, what was shown may be old.
 connection.subscribe((online) => online && void client.invalidateQueries());
 
+const pool = () => import("../features/pool/PoolPage");
 const router = createBrowserRouter([
   {
     element: <Shell />,
@@ -38,23 +32,42 @@ const router = createBrowserRouter([
       { path: "/", element: <TodayPage /> },
       { path: "/do/:id", element: <DoPage /> },
       { path: "/do", element: <Navigate to="/" replace /> },
+      { path: "/bench", element: <BenchPage /> },
+      { path: "/log", element: <LogPage /> },
+      // What is not looked at daily comes when it is asked for.
       {
-        // Asked for a few times a season: it comes when it is wanted.
         path: "/clear-up",
         lazy: async () => ({ Component: (await import("../features/clearup/ClearUpPage")).ClearUpPage }),
       },
-      { path: "/bench", element: <BenchPage /> },
-      { path: "/log", element: <LogPage /> },
-      { path: "/log/graphs", element: <GraphsPage /> },
-      { path: "/log/files", element: <FilesPage /> },
-      { path: "/log/files/:id", element: <ImportPage /> },
-      { path: "/pool", element: <PoolPage key="edit" /> },
-      { path: "/pool/new", element: <PoolPage key="new" adding /> },
-      { path: "/pool/targets", element: <TargetsPage /> },
-      { path: "/pool/equipment", element: <EquipmentPage /> },
-      { path: "/shelf", element: <ShelfPage /> },
-      { path: "/why", element: <WhyPage /> },
-      { path: "/more", element: <MorePage /> },
+      {
+        path: "/care",
+        lazy: async () => ({ Component: (await import("../features/care/CarePage")).CarePage }),
+      },
+      {
+        path: "/log/graphs",
+        lazy: async () => ({ Component: (await import("../features/graphs/GraphsPage")).GraphsPage }),
+      },
+      {
+        path: "/log/files",
+        lazy: async () => ({ Component: (await import("../features/transfer/FilesPage")).FilesPage }),
+      },
+      {
+        path: "/log/files/:id",
+        lazy: async () => ({ Component: (await import("../features/transfer/ImportPage")).ImportPage }),
+      },
+      { path: "/pool", lazy: async () => ({ Component: (await pool()).PoolPage }) },
+      { path: "/pool/new", lazy: async () => ({ Component: (await pool()).NewPoolPage }) },
+      { path: "/pool/targets", lazy: async () => ({ Component: (await pool()).TargetsPage }) },
+      { path: "/pool/equipment", lazy: async () => ({ Component: (await pool()).EquipmentPage }) },
+      {
+        path: "/shelf",
+        lazy: async () => ({ Component: (await import("../features/shelf/ShelfPage")).ShelfPage }),
+      },
+      { path: "/why", lazy: async () => ({ Component: (await import("../features/why/WhyPage")).WhyPage }) },
+      {
+        path: "/more",
+        lazy: async () => ({ Component: (await import("../features/more/MorePage")).MorePage }),
+      },
       { path: "*", element: <TodayPage /> },
     ],
   },

@@ -12,12 +12,13 @@ import { usePool } from "../ui/PoolSwitch";
 const VIEWS = [
   ["/", "Today"],
   ["/bench", "Bench"],
+  ["/care", "Care"],
   ["/log", "Log"],
   ["/pool", "Pool"],
   ["/shelf", "Shelf"],
   ["/why", "Why"],
 ] as const;
-const ON_PHONE = ["Today", "Bench", "Log", "Pool"];
+const ON_PHONE = ["Today", "Bench", "Log", "Care"];
 const Item = chakra(NavLink, {
   base: {
     display: "flex",
@@ -100,6 +101,7 @@ export function Shell() {
             <Item
               to={to}
               end={to === "/"}
+              order={{ base: ON_PHONE.indexOf(name), md: "initial" }}
               display={{ base: ON_PHONE.includes(name) ? "flex" : "none", md: "flex" }}
             >
               {name}
@@ -107,11 +109,12 @@ export function Shell() {
             {to === "/" && <UnderWay />}
           </Fragment>
         ))}
-        <Item to="/more" display={{ base: "flex", md: "none" }}>
+        <Item to="/more" display={{ base: "flex", md: "none" }} order={{ base: ON_PHONE.length }}>
           More
         </Item>
         <Box display={{ base: "none", md: "block" }} flex={1} />
         <chakra.button
+          order={{ base: ON_PHONE.length + 1, md: "initial" }}
           minH={{ base: "56px", md: "44px" }}
           px={{ base: "10px", md: 0 }}
           fontSize="14px"

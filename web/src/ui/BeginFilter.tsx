@@ -14,15 +14,26 @@ const ASKED = [
   ["valve", "Its valve"],
 ] as const;
 
-export function BeginFilter({ poolId }: { poolId: string }) {
+type Props = {
+  poolId: string;
+  /** Said before the way to the guide is taken. */
+  begun?: () => void;
+  /** Ask at once for what the equipment does not say. */
+  asking?: Problem | null;
+};
+
+export function BeginFilter({ poolId, begun, asking }: Props) {
   const begin = useBeginFilterGuide(poolId);
   const go = useNavigate();
   const id = useRef(uuid());
   const [given, setGiven] = useState<Filter>({ medium: "", valve: "" });
-  const error = begin.error as Problem | null;
+  const error = (begin.error ?? asking ?? null) as Problem | null;
   const start = () =>
     void begin.mutateAsync({ id: id.current, ...given }).then(
-      (sheet) => go(`/do/${sheet.id}`),
+      (sheet) => {
+        begun?.();
+        return go(`/do/${sheet.id}`);
+      },
       () => undefined, // told below
     );
   const asks = ASKED.some(([name]) => error?.at(name) || given[name]);

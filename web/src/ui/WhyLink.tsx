@@ -6,9 +6,9 @@ import { Link } from "react-router";
 import { type Meta, useMeta } from "../api/meta";
 import { LinkButton } from "./controls";
 
-type Props = { reasonId: string; children?: string; picture?: ReactNode };
+type Props = { reasonId: string; children?: string; picture?: ReactNode; onAct?: boolean };
 
-export function WhyLink({ reasonId, children = "why?", picture }: Props) {
+export function WhyLink({ reasonId, children = "why?", picture, onAct = false }: Props) {
   const reason = useMeta().data?.reasons[reasonId];
   const [open, setOpen] = useState(false);
   const link = useRef<HTMLButtonElement>(null);
@@ -17,6 +17,7 @@ export function WhyLink({ reasonId, children = "why?", picture }: Props) {
     <>
       <LinkButton
         ref={link}
+        onAct={onAct}
         aria-haspopup="dialog"
         aria-expanded={open}
         aria-label={children === "why?" ? `why? ${reason.title}` : children}

@@ -67,7 +67,7 @@ def begin_run(context: Context, pool_id: UUID, new: NewRun) -> Event:
     session.add(event)
     session.flush()
     _answers(context, event, asked)
-    moved(session, pool.id, context.now, event.at)
+    moved(session, pool.id, context.now, event.at, kind="clear_up")
     return event
 
 

@@ -1,12 +1,13 @@
 """Delete entries of any kind, and restore them."""
 
-from uuid import UUID
+from uuid import UUID, uuid5
 
 from kumpan.actions.context import Context
 from kumpan.core.errors import Conflict
 from kumpan.store import queries
+from kumpan.store.care import ended_with
 from kumpan.store.tables.log import Event
-from kumpan.store.work import moved, progress_of
+from kumpan.store.work import WRITTEN_FOR_MARKS, WRITTEN_FOR_STEPS, moved, progress_of
 
 
 def delete_event(context: Context, event_id: UUID) -> Event:
@@ -15,7 +16,8 @@ def delete_event(context: Context, event_id: UUID) -> Event:
     if event.deleted_at is None:
         event.deleted_at = context.now
         event.revision += 1
-    moved(context.session, event.pool_id, context.now, event.at)
+    _with_it(context, event)
+    moved(context.session, event.pool_id, context.now, event.at, kind=event.kind)
     return event
 
 
@@ -32,8 +34,34 @@ def restore_event(context: Context, event_id: UUID) -> Event:
                 raise Conflict("already_done", text)
         event.deleted_at = None
         event.revision += 1
-    moved(context.session, event.pool_id, context.now, event.at)
+    _with_it(context, event)
+    moved(context.session, event.pool_id, context.now, event.at, kind=event.kind)
     return event
+
+
+def _with_it(context: Context, event: Event) -> None:
+    """What was written because of it goes and comes back with it: the entry a mark wrote, and what was to be
+    followed up of a finding.
+    """
+    for id in _written_with(event):
+        written = context.session.get(Event, id)
+        if written is not None and (written.deleted_at is None) != (event.deleted_at is None):
+            written.deleted_at, written.revision = event.deleted_at, written.revision + 1
+            _with_it(context, written)
+            moved(context.session, written.pool_id, context.now, written.at, kind=written.kind)
+    if event.kind == "inspection":
+        ended_with(context.session, event, context.now)
+
+
+def _written_with(event: Event) -> list[UUID]:
+    """Ids of the entries that a mark wrote: by itself, or as the tick of a walk's step."""
+    if event.kind != "mark":
+        return []
+    ids = [uuid5(event.id, name) for name in WRITTEN_FOR_MARKS]
+    sheet_id, key = getattr(event.detail, "sheet_id", None), getattr(event.detail, "key", "")
+    return ids + (
+        [uuid5(UUID(sheet_id), WRITTEN_FOR_STEPS[key])] if sheet_id and key in WRITTEN_FOR_STEPS else []
+    )
 
 
 def _locked(context: Context, event_id: UUID) -> Event:

@@ -60,13 +60,14 @@ def begin(context: Context, pool_id: UUID, kind: str, new: NewEvent) -> tuple[Ev
 def keep(context: Context, event: Event) -> Event:
     """Write a new event with its detail; work under way moves by it."""
     context.session.add(event)
-    moved(context.session, event.pool_id, context.now, event.at)
+    # By its pool: until it is flushed an event that names its pool does not yet hold that pool's id.
+    moved(context.session, event.pool.id, context.now, event.at, kind=event.kind)
     return event
 
 
 def kept(context: Context, event: Event, was_at: datetime) -> Event:
     """Write a corrected event, which lay at ``was_at``; work under way then and now moves by it."""
-    moved(context.session, event.pool_id, context.now, event.at, was_at)
+    moved(context.session, event.pool_id, context.now, event.at, was_at, kind=event.kind)
     return event
 
 

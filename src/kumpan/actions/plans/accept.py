@@ -72,5 +72,5 @@ def accept_plan(context: Context, test: Event, new: NewPlan) -> Event:
         ],
     )
     session.add(event)
-    moved(session, pool.id, context.now, event.at)
+    moved(session, pool.id, context.now, event.at, kind="plan")
     return event

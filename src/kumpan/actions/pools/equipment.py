@@ -10,7 +10,7 @@ from kumpan.core.errors import Conflict, FieldProblem, InvalidInput, check_revis
 from kumpan.core.pool.equipment import checked
 from kumpan.core.pool.equipment_facts import Fact, facts, unknowns, warranty
 from kumpan.core.records import TypedField, checked_date
-from kumpan.store import queries
+from kumpan.store import care, queries
 from kumpan.store.tables.accounts import Account
 from kumpan.store.tables.pools import EquipmentRow, Pool
 
@@ -49,7 +49,7 @@ def add_equipment(
     row = EquipmentRow(id=equipment_id, pool_id=pool.id, revision=1, created_at=context.now)
     _fill(row, pool, piece, context.now)
     context.session.add(row)
-    context.session.flush()
+    care.fit(context.session, pool, context.now)
     return row
 
 
@@ -60,24 +60,31 @@ def change_equipment(
     revision: int,
 ) -> EquipmentRow:
     """Change a piece, if nobody changed it since."""
-    row = queries.equipment(context.session, context.account.id, equipment_id, lock=True)
+    row, pool = _locked(context, equipment_id)
     check_revision(row.revision, revision, "piece of equipment")
-    _fill(row, queries.pool(context.session, context.account.id, row.pool_id), piece, context.now)
+    _fill(row, pool, piece, context.now)
     row.revision += 1
-    context.session.flush()
+    care.fit(context.session, pool, context.now)
     return row
 
 
 def remove_equipment(context: Context, equipment_id: UUID, away: bool) -> EquipmentRow:
     """Take a piece off, or bring it back (not ``away``). Nothing of it is dropped."""
-    row = queries.equipment(context.session, context.account.id, equipment_id, lock=True)
+    row, pool = _locked(context, equipment_id)
     if not away:
-        _fits(row.kind, queries.pool(context.session, context.account.id, row.pool_id))
+        _fits(row.kind, pool)
     if (row.removed_at is None) == away:
         row.removed_at = context.now if away else None
         row.revision += 1
-    context.session.flush()
+    care.fit(context.session, pool, context.now)
     return row
+
+
+def _locked(context: Context, equipment_id: UUID) -> tuple[EquipmentRow, Pool]:
+    """A piece and its pool, the pool's row locked first: its tasks follow from its pieces."""
+    held = queries.equipment(context.session, context.account.id, equipment_id)
+    pool = queries.pool(context.session, context.account.id, held.pool_id, lock=True)
+    return queries.equipment(context.session, context.account.id, equipment_id, lock=True), pool
 
 
 def _fits(kind: str, pool: Pool) -> None:

@@ -11,7 +11,7 @@ from kumpan.core.guidance.schools import DEFAULT_SCHOOL
 from kumpan.core.pool.traits import POOL_CHOICES
 from kumpan.core.pool.volume import Volume, VolumeInput, volume_of
 from kumpan.core.pool.volume_by_dose import Estimate, combined
-from kumpan.store import queries
+from kumpan.store import care, queries
 from kumpan.store.tables.pools import Pool
 
 
@@ -48,7 +48,7 @@ def add_pool(context: Context, pool_id: UUID, answers: PoolInput) -> Pool:
     )
     _fill(pool, answers)
     context.session.add(pool)
-    context.session.flush()
+    care.fit(context.session, pool, context.now)
     return pool
 
 
@@ -61,7 +61,7 @@ def change_pool(context: Context, pool_id: UUID, answers: PoolInput, revision: i
     if stood != (pool.latitude, pool.longitude, pool.time_zone):
         queries.forget_weather(context.session, pool.id)  # what was told of another place
     pool.revision += 1
-    context.session.flush()
+    care.fit(context.session, pool, context.now)
     return pool
 
 

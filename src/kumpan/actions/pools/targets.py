@@ -11,7 +11,7 @@ from kumpan.core.guidance.schools import FC_CAP, SCHOOLS
 from kumpan.core.pool.traits import SETTINGS
 from kumpan.core.units import gal_to_l, parse_number
 from kumpan.core.water.measures import MEASURES
-from kumpan.store import queries
+from kumpan.store import care, queries
 from kumpan.store.tables.pools import Pool
 
 STAINING = tuple(m.id for m in MEASURES.values() if m.stains_from)
@@ -77,6 +77,7 @@ def change_settings(context: Context, pool_id: UUID, chosen: SettingsInput, revi
         "borate_allowed": chosen.borate_allowed,
         "targets": targets,
         "fill": fill,
+        "care": care.chosen_of(pool),
         "hose_l_h": None if hose is None else gal_to_l(hose) if chosen.hose_unit == "gal" else hose,
         "typed": {
             "fill": chosen.fill,
@@ -87,7 +88,7 @@ def change_settings(context: Context, pool_id: UUID, chosen: SettingsInput, revi
         },
     }
     pool.revision += 1
-    context.session.flush()
+    care.fit(context.session, pool, context.now)
     return pool
 
 

@@ -7,15 +7,15 @@ from zoneinfo import ZoneInfo
 
 from kumpan.actions.context import Context
 from kumpan.actions.times import checked_time
+from kumpan.core.care.walk import FINE
 from kumpan.core.errors import Conflict, FieldProblem, InvalidInput
 from kumpan.core.log.kinds import checked_entry
 from kumpan.core.machines.backwash import Filter, lost_l, rows_for, standing, steps_for
-from kumpan.core.machines.filter_rows import Row
 from kumpan.core.records import UNITS, TypedField
 from kumpan.core.units import L_PER_GAL, parse_number
-from kumpan.core.work.sheet import Look, Progress, Step, Wait
+from kumpan.core.work.sheet import Progress, Wait
 from kumpan.store import queries
-from kumpan.store.stored_sheet import FORM, StoredAct, StoredGuideStep, store_guide_step
+from kumpan.store.stored_sheet import FORM, StoredAct, store_said
 from kumpan.store.tables.log import EntryRow, Event
 from kumpan.store.tables.pools import Pool
 from kumpan.store.tables.sheets import SheetRow, SheetStepRow
@@ -74,13 +74,13 @@ def begin_filter_guide(context: Context, pool_id: UUID, new: NewGuide) -> Event:
                 key=row.key,
                 position=i,
                 due_at=event.at,
-                shown=store_guide_step(_shown(row, pad.pump, pad.valve), _act(step)),
+                shown=store_said(step, pad.pump, pad.valve),
             )
             for i, (row, pad, step) in enumerate(zip(rows, stands, steps_for(filter_), strict=True))
         ],
     )
     session.add(event)
-    moved(session, pool.id, context.now, event.at)
+    moved(session, pool.id, context.now, event.at, kind="guide")
     return event
 
 
@@ -103,33 +103,19 @@ def _filter(pool: Pool, new: NewGuide) -> Filter:
     return Filter(medium, valve, pool.volume_l, below, None if flow is None else float(flow))
 
 
-def _shown(row: Row, pump: bool, valve: str) -> StoredGuideStep:
-    words = row.words
-    return StoredGuideStep(words.title, words.how, words.caution, words.why, "filter_wash", pump, valve)
-
-
-def _act(step: Step) -> StoredAct:
-    claims = tuple(sorted(step.claims))
-    if isinstance(step.act, Look):
-        return StoredAct("look", question=step.act.question, choices=step.act.choices, unit=step.act.unit,
-                         claims=claims, may_skip=step.may_skip)  # fmt: skip
-    if isinstance(step.act, Wait):
-        return StoredAct("timer", minutes=step.act.minutes, until=step.act.until, claims=claims,
-                         may_skip=step.may_skip)  # fmt: skip
-    return StoredAct("do", claims=claims, may_skip=step.may_skip)
-
-
 def check_answer(act: StoredAct, value: str) -> None:
-    """Whether an answer is one to what a step asks: a choice, or a number with its unit (``18 psi``). Raises
-    InvalidInput at ``value``.
+    """Whether an answer is one to what a step asks: a choice, several of them, or a number with its unit
+    (``18 psi``). Raises InvalidInput at ``value``.
     """
-    if act.kind != "look":
+    if act.kind not in ("look", "decide"):
         return
     if act.unit:
         _, unit = _measured(value)
         if unit not in UNITS[act.unit]:
             raise InvalidInput(FieldProblem("value", "unknown_unit", "Choose the unit."))
-    elif value not in {choice[0] for choice in act.choices}:
+        return
+    named = set(value.split(",") if act.many else [value])
+    if not named <= {choice[0] for choice in act.choices} or (FINE in named and len(named) > 1):
         raise InvalidInput(FieldProblem("value", "unknown_choice", "Choose one of the answers."))
 
 
@@ -145,7 +131,8 @@ def write_down(context: Context, sheet: Event, filter_: Progress) -> None:
     """Write the one entry that a guide done comes to: minutes, pressures and the water that went. Done again
     after an undo, the same entry is written anew.
     """
-    if sheet.kind != "guide" or filter_.state != "done" or filter_.ended_at is None:
+    cleans = sheet.kind == "guide" and sheet_of(sheet).subject == SUBJECT
+    if not cleans or filter_.state != "done" or filter_.ended_at is None:
         return
     kind, typed = _came_to(sheet, filter_)
     here = context.now.astimezone(ZoneInfo(sheet.pool.time_zone))
@@ -162,7 +149,7 @@ def write_down(context: Context, sheet: Event, filter_: Progress) -> None:
     assert isinstance(row, EntryRow)
     row.details, row.typed = details, {name: vars(one) for name, one in typed.items()}
     event.at, event.deleted_at = filter_.ended_at, None
-    moved(context.session, sheet.pool_id, context.now, event.at)
+    moved(context.session, sheet.pool_id, context.now, event.at, kind=kind)
 
 
 def write_lost(context: Context, mark: Event, value: str) -> None:
@@ -185,7 +172,7 @@ def write_lost(context: Context, mark: Event, value: str) -> None:
     )
     event.detail = row
     context.session.add(event)
-    moved(context.session, mark.pool_id, context.now, event.at)
+    moved(context.session, mark.pool_id, context.now, event.at, kind="drain")
 
 
 def _came_to(sheet: Event, filter_: Progress) -> tuple[str, dict[str, TypedField]]:

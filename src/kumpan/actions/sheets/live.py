@@ -10,17 +10,16 @@ from kumpan.core.clearup.run import Told
 from kumpan.core.clearup.tables import SCHOOLS
 from kumpan.core.errors import Conflict, FieldProblem, InvalidInput
 from kumpan.core.products.catalogue import PRODUCTS, form_of
-from kumpan.core.work.sheet import Do, Look, Pour, Step, Test
+from kumpan.core.work.sheet import Pour, Step
 from kumpan.store import queries
 from kumpan.store.runs import followed
 from kumpan.store.stored_sheet import (
     StoredAct,
     StoredAmount,
-    StoredGuideStep,
     StoredSlot,
     StoredStep,
-    store_guide_step,
     store_live_step,
+    store_said,
 )
 from kumpan.store.tables.log import Event
 from kumpan.store.tables.sheets import SheetStepRow
@@ -70,22 +69,13 @@ def live_row(
 
 
 def _shown(run: Followed, step: Step, stock: float | None) -> dict[str, object]:
-    said, act = step.words, step.act
+    act = step.act
     claims = tuple(sorted(step.claims))
     if isinstance(act, Pour):
         return store_live_step(_pour(run, step, act, stock), StoredAct(
             "add", act.product_id, act.strength, act.amount, claims=claims, may_skip=step.may_skip
         ))  # fmt: skip
-    if isinstance(act, Test):
-        told = StoredStep(step.key, "retest", said.title, said.how, said.caution, said.why, step.reason_id)
-        return store_live_step(told, StoredAct("retest", measures=act.measures, may_skip=step.may_skip))
-    guide = StoredGuideStep(said.title, said.how, said.caution, said.why, step.reason_id)
-    if isinstance(act, Look):
-        return store_guide_step(guide, StoredAct(
-            "look", question=act.question, choices=act.choices, unit=act.unit, may_skip=step.may_skip
-        ))  # fmt: skip
-    assert isinstance(act, Do)
-    return store_guide_step(guide, StoredAct("do", claims=claims, may_skip=step.may_skip))
+    return store_said(step)
 
 
 def _pour(run: Followed, step: Step, act: Pour, stock: float | None) -> StoredStep:

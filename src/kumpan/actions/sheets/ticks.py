@@ -8,6 +8,7 @@ from kumpan.actions.context import Context
 from kumpan.actions.sheets.guides import check_answer, refuse_unfit, write_down, write_lost
 from kumpan.actions.sheets.live import SCHOOL, follow_run, live_row, refuse_school
 from kumpan.actions.sheets.view import EARLIER_RULES, earlier
+from kumpan.actions.sheets.walks import walked
 from kumpan.actions.times import checked_time
 from kumpan.core.errors import Conflict, FieldProblem, InvalidInput, NotFound
 from kumpan.core.log.entry import StepDone
@@ -62,9 +63,8 @@ def tick_step(context: Context, sheet_id: UUID, key: str, new: NewTick) -> Event
     event.detail = _poured(sheet, step, act, new) if kind == "dose" else _done(act)
     event.ticks = [TickRow(sheet_id=sheet.id, key=key)]
     session.add(event)
-    moved(
-        session, sheet.pool_id, context.now, event.at, sheet.at
-    )  # also where it is told as earlier than the plan
+    # Also where it is told as earlier than the plan.
+    moved(session, sheet.pool_id, context.now, event.at, sheet.at, kind=kind)
     return event
 
 
@@ -144,7 +144,7 @@ def _check_word(context: Context, sheet: Event, mark: Mark) -> None:
     why = refused(progress_of(context.session, sheet, context.now), mark)
     if why:
         raise Conflict("not_now", why)
-    if mark.verb == "answer" and act is not None:
+    if mark.verb in ("answer", "decide") and act is not None:
         check_answer(act, mark.value)
 
 
@@ -175,8 +175,10 @@ def say(context: Context, sheet_id: UUID, new: NewMark) -> Event:
         sheet_id=str(sheet.id), task_id=None, key=new.key, verb=new.verb, value=new.value[:400]
     )
     session.add(event)
-    moved(session, sheet.pool_id, context.now, event.at)
-    write_down(context, sheet, progress_of(session, sheet, context.now))
+    moved(session, sheet.pool_id, context.now, event.at, kind="")
+    progress = progress_of(session, sheet, context.now)
+    write_down(context, sheet, progress)
+    walked(context, sheet, progress, event)
     if sheet.kind == "clear_up" and new.verb == "answer" and new.key.startswith(_TO_WASTE):
         write_lost(context, event, new.value)
     return event

@@ -10,6 +10,7 @@ from kumpan.actions.context import Context
 from kumpan.actions.sheets.guides import suggested_lost
 from kumpan.actions.sheets.live import live_row, stock_of
 from kumpan.actions.sheets.run_view import RunView, run_view
+from kumpan.actions.sheets.walks import Found, found_view, suggested_minutes
 from kumpan.actions.shown import LogEntryView, show_event
 from kumpan.core.clearup.follow import Followed
 from kumpan.core.dosing.request import by_earlier_rules
@@ -39,8 +40,9 @@ EARLIER_RULES = "This plan was worked out by earlier rules. Test again: from her
 
 @dataclass(frozen=True)
 class GuideStep:
-    """A guide's step as it was shown, and what its act asks. kind: do, look (choices, or a number in a unit)
-    or timer (minutes, until). units: (id, label) that a number may be in, the person's first; suggested:
+    """A guide's step as it was shown, and what its act asks. kind: do, look (choices, or a number in a unit),
+    decide (choices, each with the subject of the sheet that follows) or timer (minutes, until). many: whether
+    several choices may be named. units: (id, label) that a number may be in, the person's first; suggested:
     what it may be. pump, valve: the pad once it is done; valve_kind: empty without one.
     """
 
@@ -52,6 +54,7 @@ class GuideStep:
     reason_id: str
     question: str
     choices: tuple[tuple[str, ...], ...]
+    many: bool
     units: tuple[tuple[str, str], ...]
     suggested: str
     minutes: float
@@ -107,7 +110,7 @@ class TotalTold:
 class Sheet:
     """A sheet as it stands. name: what one calls it; begun: when, in words. earlier_rules: why it can only be
     looked at; empty where it can be followed. left: how a guide given up leaves pump and valve, where that is
-    not as they should be.
+    not as they should be. found: what a walk found.
     """
 
     id: UUID
@@ -128,6 +131,7 @@ class Sheet:
     earlier_rules: str = ""
     left: str = ""
     run: RunView | None = None
+    found: tuple[Found, ...] = ()
 
 
 Held = Mapping[str, tuple[str, datetime | None]]
@@ -167,6 +171,7 @@ def show_sheet(context: Context, event: Event, stands: Progress | Followed, held
         earlier_rules=EARLIER_RULES if earlier(event) else "",
         left=_left(shown) if progress.state == "given_up" and event.kind == "guide" else "",
         run=None if run is None else run_view(context, event, run),
+        found=found_view(context, event, progress) if event.kind == "guide" else (),
     )
 
 
@@ -243,7 +248,7 @@ class _Steps:
             clock=clock,
             due_at=became.due_at,
             late=open_ and became.due_at < self.context.now - _LATE,
-            may_skip=act.may_skip and (act.kind != "retest" or self.event.kind == "clear_up"),
+            may_skip=act.may_skip and (act.kind != "retest" or self.event.kind != "plan"),
             plan=plan,
             guide=guide,
             done=show_event(self.context, entry) if entry is not None else None,
@@ -257,6 +262,7 @@ class _Steps:
     def _guide_step(self, row: SheetStepRow, act: StoredAct) -> GuideStep:
         shown, system = read_guide_step(row.shown), self.context.unit_system
         suggestion = suggested_lost(self.event, self.progress, system) if row.key == "lost" else ""
+        suggestion = suggested_minutes(self.event, self.context.now) if row.key == "minutes" else suggestion
         held = sheet_of(self.event).inputs.get("filter", {})
         return GuideStep(
             act.kind,
@@ -267,6 +273,7 @@ class _Steps:
             shown.reason_id,
             act.question,
             act.choices,
+            act.many,
             units_in(act.unit, system),
             suggestion,
             act.minutes,

@@ -12,9 +12,10 @@ from kumpan.core.products.catalogue import PRODUCTS, form_of
 from kumpan.core.products.decay import ages
 from kumpan.core.products.label import RATE_BASIS_L, by_label
 from kumpan.core.products.product import Product
+from kumpan.core.products.supplies import REAGENTS, SUPPLIES, Supply
 from kumpan.core.records import checked_date
 from kumpan.core.units import f_to_c, parse_number
-from kumpan.store import queries
+from kumpan.store import care, queries
 from kumpan.store.tables.shelf import ShelfItem
 
 _MOST = 60
@@ -57,8 +58,7 @@ def add_item(context: Context, item_id: UUID, entered: ShelfInput) -> ShelfItem:
     item = ShelfItem(id=item_id, account_id=context.account.id, revision=1, created_at=context.now)
     _fill(item, entered, _others(context, item_id), context.now)
     context.session.add(item)
-    context.session.flush()
-    return item
+    return _kept(context, item)
 
 
 def change_item(context: Context, item_id: UUID, entered: ShelfInput, revision: int) -> ShelfItem:
@@ -72,8 +72,7 @@ def change_item(context: Context, item_id: UUID, entered: ShelfInput, revision: 
         )
     _fill(item, entered, others, context.now)
     item.revision += 1
-    context.session.flush()
-    return item
+    return _kept(context, item)
 
 
 def restock(context: Context, item_id: UUID, packs: float, revision: int) -> ShelfItem:
@@ -93,12 +92,12 @@ def restock(context: Context, item_id: UUID, packs: float, revision: int) -> She
         queries.left(item, queries.poured_since_count(context.session, context.account.id)) or 0.0
     ) + packs * item.pack
     item.counted_at = context.now
-    if ages(PRODUCTS[item.product_id]):
+    fresh = item.product_id in SUPPLIES or ages(PRODUCTS[item.product_id])
+    if fresh:
         item.bought = context.now.date()
         item.typed = item.typed | {"bought": item.bought.isoformat()}
     item.revision += 1
-    context.session.flush()
-    return item
+    return _kept(context, item)
 
 
 def remove_item(context: Context, item_id: UUID, away: bool) -> ShelfItem:
@@ -110,7 +109,14 @@ def remove_item(context: Context, item_id: UUID, away: bool) -> ShelfItem:
     if (item.removed_at is None) == away:
         item.removed_at = context.now if away else None
         item.revision += 1
+    return _kept(context, item)
+
+
+def _kept(context: Context, item: ShelfItem) -> ShelfItem:
+    """Write an item; the reminder of old reagents moves by it."""
     context.session.flush()
+    if item.product_id in REAGENTS:
+        care.shelf_moved(context.session, item.account_id)
     return item
 
 
@@ -121,6 +127,9 @@ def _others(context: Context, item_id: UUID) -> set[str]:
 
 
 def _fill(item: ShelfItem, entered: ShelfInput, others: set[str], now: datetime) -> None:
+    if entered.product_id in SUPPLIES:
+        _fill_supply(item, entered, others, now)
+        return
     product = PRODUCTS.get(entered.product_id)
     if product is None:
         raise InvalidInput(FieldProblem("product_id", "unknown_product", "Choose a product."))
@@ -134,7 +143,7 @@ def _fill(item: ShelfItem, entered: ShelfInput, others: set[str], now: datetime)
     }
     price = _price(entered, amounts["pack"], problems)
     bought = _bought(entered, now, problems)
-    kept_c = _kept(entered, problems)
+    kept_c = _kept_at(entered, problems)
     if amounts["rate"] is not None and not by_label(product):
         problems.append(
             FieldProblem("rate", "not_by_label", f"{product.name} is computed: it needs no rate.")
@@ -151,7 +160,38 @@ def _fill(item: ShelfItem, entered: ShelfInput, others: set[str], now: datetime)
     item.typed = {k: v for k, v in vars(entered).items() if k not in ("product_id", "stock")}
 
 
-def _not_listed(product: Product, others: set[str]) -> list[FieldProblem]:
+def _fill_supply(item: ShelfItem, entered: ShelfInput, others: set[str], now: datetime) -> None:
+    """Something that is counted: how many there are, fewer than how many are few, when it was bought."""
+    supply = SUPPLIES[entered.product_id]
+    problems = _not_listed(supply, others)
+    counts: dict[str, float | None] = {"stock": None, "minimum": None}
+    for name in counts:
+        text = getattr(entered, name).strip()
+        if not text:
+            continue
+        try:
+            counts[name] = parse_number(text, name)
+        except InvalidInput as error:
+            problems += error.fields
+            continue
+        if not 0 <= (counts[name] or 0.0) <= 10_000:
+            problems.append(FieldProblem(name, "out_of_range", "A number from 0 to 10,000."))
+    for name in ("strength", "rate", "kept"):
+        if getattr(entered, name).strip():
+            problems.append(FieldProblem(name, "no_chemical", f"{supply.name} has none."))
+    bought = _bought(entered, now, problems)
+    price = _price(entered, 1.0, problems)
+    if problems:
+        raise InvalidInput(*problems)
+    if counts["stock"] is not None:
+        item.stock, item.counted_at = counts["stock"], now
+    item.product_id, item.pack, item.minimum = supply.id, 1.0, counts["minimum"]
+    item.strength = item.rate = None
+    item.price_minor, item.bought, item.kept_c = price, bought, None
+    item.typed = {k: v for k, v in vars(entered).items() if k not in ("product_id", "stock")}
+
+
+def _not_listed(product: Product | Supply, others: set[str]) -> list[FieldProblem]:
     """What keeps one more product from being listed."""
     problems = []
     if product.id in others:
@@ -214,7 +254,7 @@ def _price(entered: ShelfInput, pack: float | None, problems: list[FieldProblem]
     return round(price * 100)
 
 
-def _kept(entered: ShelfInput, problems: list[FieldProblem]) -> float | None:
+def _kept_at(entered: ShelfInput, problems: list[FieldProblem]) -> float | None:
     if not entered.kept.strip():
         return None
     try:

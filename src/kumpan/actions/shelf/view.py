@@ -15,6 +15,7 @@ from kumpan.core.products.decay import ages
 from kumpan.core.products.label import by_label, label_dose
 from kumpan.core.products.product import Product
 from kumpan.core.products.storage import storage_plan
+from kumpan.core.products.supplies import SUPPLIES
 from kumpan.store import queries
 from kumpan.store.tables.pools import Pool
 from kumpan.store.tables.shelf import ShelfItem
@@ -53,6 +54,19 @@ class ShelfLine:
 
 
 @dataclass(frozen=True)
+class SupplyLine:
+    """Something counted: how many, whether that is few or too old. level: as in ``ShelfLine``."""
+
+    id: UUID
+    product_id: str
+    name: str
+    level: str
+    word: str
+    left: str
+    bought: str
+
+
+@dataclass(frozen=True)
 class PlaceView:
     """One place of the storage plan: names of dry products above, of liquids below."""
 
@@ -79,6 +93,7 @@ class Shelf:
 
     headline: str
     lines: tuple[ShelfLine, ...]
+    supplies: tuple[SupplyLine, ...]
     places: tuple[PlaceView, ...]
     apart: tuple[ApartView, ...]
     used_total: str
@@ -87,13 +102,18 @@ class Shelf:
 
 def listed(context: Context) -> list[ShelfItem]:
     """The items in the order they are shown: as they were put there."""
-    return [i for i in queries.shelf(context.session, context.account.id) if i.product_id in PRODUCTS]
+    known = PRODUCTS.keys() | SUPPLIES.keys()
+    return [i for i in queries.shelf(context.session, context.account.id) if i.product_id in known]
 
 
 def shelf(context: Context, pool_id: UUID | None) -> Shelf:
     """The account's shelf in words; label rates scaled to this pool where one is named."""
     pool = None if pool_id is None else queries.pool(context.session, context.account.id, pool_id)
-    items, since = listed(context), queries.poured_since_count(context.session, context.account.id)
+    every = listed(context)
+    items, since = (
+        [i for i in every if i.product_id in PRODUCTS],
+        queries.poured_since_count(context.session, context.account.id),
+    )
     used = queries.poured(context.session, context.account.id, season_start(context.now))
     lines = tuple(_line(context, i, queries.left(i, since), used.get(i.product_id, 0.0), pool) for i in items)
     costs = [c for i in items if (c := _cost(i, used.get(i.product_id, 0.0))) is not None]
@@ -101,6 +121,7 @@ def shelf(context: Context, pool_id: UUID | None) -> Shelf:
     return Shelf(
         headline=_headline(lines),
         lines=lines,
+        supplies=tuple(_supply(context, i) for i in every if i.product_id in SUPPLIES),
         places=tuple(
             PlaceView(_place(n, len(places)), _names(at.above), _names(at.below))
             for n, at in enumerate(places)
@@ -153,6 +174,17 @@ def _line(context: Context, item: ShelfItem, here: float | None, used: float, po
         can_restock=item.pack is not None,
         label=_label(item, product, pool, system),
     )
+
+
+def _supply(context: Context, item: ShelfItem) -> SupplyLine:
+    supply, today = SUPPLIES[item.product_id], context.now.date()
+    level, word = _judged(item, item.stock)
+    old = supply.keeps_days is not None and item.bought is not None
+    if old and item.bought is not None and (today - item.bought).days > (supply.keeps_days or 0):
+        level, word = "act", "too old: replace"
+    left = "" if item.stock is None else "none" if item.stock <= 0 else f"{item.stock:g}"
+    bought = "" if item.bought is None else f"bought {item.bought.day} {item.bought:%b %Y}"
+    return SupplyLine(item.id, supply.id, supply.name, level, word, left, bought)
 
 
 def _judged(item: ShelfItem, here: float | None) -> tuple[str, str]:

@@ -5,6 +5,7 @@ from datetime import date, datetime, timedelta
 from uuid import UUID
 from zoneinfo import ZoneInfo
 
+from kumpan.actions.care.due import Visit, duties_of, visit_of
 from kumpan.actions.context import Context
 from kumpan.actions.pools.proofs import offered_lately
 from kumpan.actions.sheets.order import held_in, order_of
@@ -27,9 +28,6 @@ from kumpan.store import queries
 from kumpan.store.tables.pools import Pool
 from kumpan.store.water import present_of, traits_of
 
-# Two to three times a week in season (common practice).
-TEST_EVERY_DAYS = 3
-
 
 @dataclass(frozen=True)
 class NowView:
@@ -49,7 +47,7 @@ class NowView:
 @dataclass(frozen=True)
 class TodayLine:
     """A step in the one order of all that is under way. held: why it waits for something outside its own
-    sheet; held_until: until when, in words. free: whether it can be done now.
+    sheet; held_until: until when, in words. free: whether it can be done now; pours: whether it is a dose.
     """
 
     sheet_id: UUID
@@ -59,6 +57,7 @@ class TodayLine:
     clock: str
     state: str
     free: bool
+    pours: bool
     held: str
     held_until: str
 
@@ -78,6 +77,7 @@ class Today:
     last_test: LogEntryView | None
     test_due: date | None
     test_due_words: str
+    visit: Visit
     volume_offer: str
     water_now: tuple[NowView, ...]
     worth_most: str
@@ -92,17 +92,19 @@ def today(context: Context, pool_id: UUID) -> Today:
     alive, order = order_of(context, pool.id)
     zone = ZoneInfo(pool.time_zone)
     here = context.now.astimezone(zone)
-    due = (tested.at.astimezone(zone) + timedelta(days=TEST_EVERY_DAYS)).date() if tested else None
+    due = _test_due(context, pool)
     last = show_event(context, tested) if tested else None
     present = present_of(context.session, pool, context.now)
     water_now = _water_now(context, pool, present, here)
     worth = worth_most(traits_of(pool), present) if tested else None
     sheets = tuple(show_sheet(context, one.event, one.stands, held_in(order, one.event)) for one in alive)
     lines, more = lines_shown(order)
+    visit = visit_of(context, pool, frozenset(_BUSY.get(s.subject, s.subject) for s in sheets))
     first = next((line for line in order if line.free), next(iter(order), None))
     return Today(
         pool_id=pool.id,
-        headline=_next_act(first, sheets, here) if first else _state(pool, last, due, here, water_now),
+        headline=_hazard(visit)
+        or (_next_act(first, sheets, here) if first else _state(pool, last, here, water_now, visit)),
         clock=f"{here:%a} {here.day} {here:%b}, {here:%H:%M}",
         sheets=sheets,
         lines=tuple(_line(line, sheets) for line in lines),
@@ -110,12 +112,24 @@ def today(context: Context, pool_id: UUID) -> Today:
         last_test=last,
         test_due=due,
         test_due_words=_due_words(due, here.date()),
+        visit=visit,
         volume_offer=offered_lately(context, pool),
         water_now=water_now,
         weather=weather_view(context, pool, here),
         swim=_swim(context, pool, present, (sheets, last)),
         worth_most="" if worth is None else f"Worth most now: a test of {_lower(MEASURES[worth].label)}.",
     )
+
+
+# What a sheet under way does, by where a task is done.
+_BUSY = {"algae": "clear-up", "shock": "clear-up"}
+
+
+def _test_due(context: Context, pool: Pool) -> date | None:
+    """When chlorine and pH are to be read next, by the cadence chosen; None where it asks for none."""
+    rows = [r for r in queries.tasks(context.session, pool.id) if r.off_at is None]
+    reads = [d for d in duties_of(context, pool, rows) if "fc" in d.rule.reads]
+    return min((d.stands.on for d in reads if d.stands.on is not None), default=None)
 
 
 # A reading this old says nothing of swimming (our own).
@@ -135,6 +149,9 @@ def _swim(
     if any(s.kind == "plan" for s in sheets) or last is None:
         return None
     poured = max(queries.last_poured(context.session, pool.id, last.at).values(), default=last.at)
+    if queries.last_found(context.session, pool.id, "drain") == "broken":
+        text = "No swimming: a drain cover is broken or missing."
+        return SwimTonight(False, text, "Replace it, look at it, and log that it is fine.")
     if context.now - last.at > _SWIM_READ or poured > last.at:
         why = "something went in since the last test" if poured > last.at else f"last tested {_on(last.day)}"
         return SwimTonight(None, f"Swimming waits for a reading: {why}.", "Free chlorine and pH decide.")
@@ -155,6 +172,7 @@ def _line(line: Line, sheets: tuple[Sheet, ...]) -> TodayLine:
         step.clock,
         step.state,
         line.free,
+        step.plan is not None and step.plan.kind == "add",
         line.held,
         step.held_until,
     )
@@ -232,7 +250,7 @@ def _span(measure: str, span: tuple[float, float], system: str) -> str:
 
 
 def _lower(label: str) -> str:
-    return label if label == "pH" else label.lower()
+    return label if label == "pH" else f"{label[:1].lower()}{label[1:]}"
 
 
 def _next_act(line: Line, sheets: tuple[Sheet, ...], here: datetime) -> str:
@@ -245,14 +263,20 @@ def _next_act(line: Line, sheets: tuple[Sheet, ...], here: datetime) -> str:
     return f"Next: {act}, {'at ' if due.date() == here.date() else ''}{step.clock}."
 
 
+def _hazard(visit: Visit) -> str:
+    """A hazard found owns the headline until it is seen to."""
+    worst = next(iter(visit.now), None)
+    return "" if worst is None or not worst.harm else f"First: {_lower(worst.title)}."
+
+
 def _state(
-    pool: Pool, last: LogEntryView | None, due: date | None, here: datetime, now: tuple[NowView, ...]
+    pool: Pool, last: LogEntryView | None, here: datetime, now: tuple[NowView, ...], visit: Visit
 ) -> str:
-    if last is None or due is None:
+    if last is None:
         return f"Nothing is known of {pool.name} yet. Test its water first."
     off = [f"{_lower(r.label)} {r.word}" for r in last.readings if r.level == "act"]
-    if due <= here.date():
-        return f"Last tested {_on(last.day)}: time to test again."
+    if visit.sentence:
+        return visit.sentence
     low_by_now = any(n.measure == "fc" and n.level == "act" and n.word == "low" for n in now)
     if not off and low_by_now:
         return "Free chlorine is probably low by now: test and dose."
@@ -267,7 +291,7 @@ def _on(day: str) -> str:
 
 def _due_words(due: date | None, day: date) -> str:
     if due is None:
-        return "Test now"
+        return "No test is due"
     if due <= day:
         return "Test today"
     return f"Test {due:%a} {due.day} {due:%b}"

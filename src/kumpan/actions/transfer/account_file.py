@@ -62,8 +62,8 @@ class AccountFile(ABC):
     def _count(self, name: str) -> int: ...
 
     @abstractmethod
-    def picture(self, text: str) -> bytes:
-        """The picture a photo names."""
+    def held(self, text: str) -> bytes:
+        """The picture a photo names, or what a paper holds."""
 
 
 def opened(data: bytes) -> AccountFile:
@@ -87,9 +87,9 @@ class _Document(AccountFile):
         if not isinstance(document, dict):
             _refuse("no_account", _NO_ACCOUNT)
         super().__init__(document)
-        names = {name for t in TABLES if (name := self.name_of(t)) is not None}
-        for name in sorted(names):
-            if not isinstance(document.get(name), list):
+        names = {name: t for t in TABLES if (name := self.name_of(t)) is not None}
+        for name, table in sorted(names.items()):
+            if not isinstance(document.get(name, [] if table.came_later else None), list):
                 _refuse("missing", f"The list “{name}” is missing.")
         unknown = set(document) - {*Head.model_fields, *names}
         if unknown:
@@ -97,16 +97,16 @@ class _Document(AccountFile):
         self.document = document
 
     def _rows(self, table: Table) -> Iterator[Row]:
-        return iter(self.document[self.name_of(table)])
+        return iter(self.document.get(self.name_of(table), ()))
 
     def _count(self, name: str) -> int:
-        return len(self.document[name])
+        return len(self.document.get(name, ()))
 
-    def picture(self, text: str) -> bytes:
+    def held(self, text: str) -> bytes:
         try:
             return base64.b64decode(text, validate=True)
         except binascii.Error:
-            raise InvalidInput(FieldProblem("file", "not_base64", "This is no picture in base64.")) from None
+            raise InvalidInput(FieldProblem("file", "not_base64", "This is no file in base64.")) from None
 
 
 class _Folder(AccountFile):
@@ -136,13 +136,21 @@ class _Folder(AccountFile):
             _refuse("no_account", _NO_ACCOUNT)
         known = package["kumpan"].get("version")
         self.version = known if known in (1, 2) else VERSION
-        for name in filter(None, map(self.name_of, TABLES)):
-            if posixpath.join(self.folder, f"{name}.csv") not in self.names:
-                _refuse("missing", f"{name}.csv is missing.")
+        self._check_tables()
         super().__init__(package["kumpan"])
 
+    def _check_tables(self) -> None:
+        """Every table that a file of its version has is there."""
+        for table in TABLES:
+            name = self.name_of(table)
+            if name is not None and not table.came_later and not self._has(name):
+                _refuse("missing", f"{name}.csv is missing.")
+
+    def _has(self, name: str) -> bool:
+        return posixpath.join(self.folder, f"{name}.csv") in self.names
+
     def _count(self, name: str) -> int:
-        return self._bytes(f"{name}.csv").count(b"\n")
+        return self._bytes(f"{name}.csv").count(b"\n") if self._has(name) else 0
 
     def _bytes(self, name: str) -> bytes:
         try:
@@ -158,6 +166,8 @@ class _Folder(AccountFile):
             _refuse("torn", f"{name} cannot be unpacked. Fetch the file anew, without a password.")
 
     def _rows(self, table: Table) -> Iterator[Row]:
+        if table.came_later and not self._has(str(self.name_of(table))):
+            return
         file, shape = f"{self.name_of(table)}.csv", account_old.shape_of(table, self.version)
         data = self._bytes(file)
         try:
@@ -195,7 +205,7 @@ class _Folder(AccountFile):
         except (json.JSONDecodeError, RecursionError):
             return cell  # told as what it is: no structure
 
-    def picture(self, text: str) -> bytes:
+    def held(self, text: str) -> bytes:
         if posixpath.join(self.folder, text) not in self.names:
             raise InvalidInput(FieldProblem("file", "missing", f"{text[:60]} is not in the folder."))
         return self._bytes(text)

@@ -34,16 +34,20 @@ from kumpan.actions.transfer.account_structures import (
     VolumeGiven,
 )
 from kumpan.core import records
+from kumpan.core.care.rules import BY_ID
+from kumpan.core.errors import InvalidInput
 from kumpan.core.guidance.schools import SCHOOLS
 from kumpan.core.log.kinds import KINDS
 from kumpan.core.pool import equipment
 from kumpan.core.pool.traits import POOL_CHOICES
 from kumpan.core.pool.volume import LARGEST_L, SMALLEST_L
 from kumpan.core.products.catalogue import PRODUCTS
+from kumpan.core.products.supplies import SUPPLIES
 from kumpan.core.records import checked_record
 from kumpan.core.units import UNIT_LABELS
 from kumpan.core.water.measures import MEASURES
 from kumpan.core.water.methods import METHODS
+from kumpan.store.care import check_task
 from kumpan.store.stored_sheet import FORM, read_act
 
 FORMAT = "kumpan-account"
@@ -127,12 +131,12 @@ class EquipmentRecord(Record):
 
 
 class ShelfRecord(Record):
-    """A product that stands ready. stock, pack, minimum: g, or mL of liquids; rate: per 10,000 gal;
-    price_minor: cents of one package.
+    """A product or a supply that stands ready. stock, pack, minimum: g, or mL of liquids, or how many; rate:
+    per 10,000 gal; price_minor: cents of one package.
     """
 
     id: UUID
-    product_id: Product
+    product_id: Annotated[str, OneOf((*PRODUCTS, *SUPPLIES))]
     strength: Fraction | None
     stock: Annotated[float, Field(ge=0, allow_inf_nan=False)] | None
     counted_at: Instant | None
@@ -146,6 +150,36 @@ class ShelfRecord(Record):
     revision: Revision
     created_at: Instant
     removed_at: Instant | None
+
+
+class TaskRecord(Record):
+    """A standing duty of a pool. rule_id: where it comes from; anchor, rrule (RFC 5545), days, params: how it
+    comes round; season: MM-DD/MM-DD, empty all year; own: whether the person set that.
+    """
+
+    id: UUID
+    pool_id: UUID
+    subject: S20
+    rule_id: Annotated[str, OneOf(tuple(BY_ID))]
+    anchor: Literal["calendar", "completion", "once", "adaptive"]
+    rrule: Annotated[str, StringConstraints(max_length=200)]
+    days: Count
+    params: dict[str, Any]
+    season: Annotated[str, StringConstraints(max_length=11)]
+    since: Day
+    own: bool
+    revision: Revision
+    created_at: Instant
+    off_at: Instant | None
+    ended_at: Instant | None
+
+    @model_validator(mode="after")
+    def _comes_round(self) -> "TaskRecord":
+        try:
+            check_task(self.anchor, self.rrule, self.days, self.params, self.season)
+        except InvalidInput as error:
+            raise ValueError(error.message) from None
+        return self
 
 
 class _KnownKind:
@@ -300,6 +334,20 @@ class PhotoRecord(Record):
     created_at: Instant
     removed_at: Instant | None
     picture: str
+
+
+class PaperRecord(Record):
+    """A manual, receipt or warranty of equipment. content: base64 in JSON, beside the CSV files a path in the
+    folder.
+    """
+
+    id: UUID
+    equipment_id: UUID
+    name: Annotated[str, StringConstraints(max_length=200)]
+    media_type: Annotated[str, StringConstraints(max_length=80)]
+    created_at: Instant
+    removed_at: Instant | None
+    content: str
 
 
 class AccountRecord(Record):

@@ -61,7 +61,7 @@ def table_name(name: str, version: int) -> str | None:
     """What a version called a table; None for one it did not have."""
     if version >= 3:
         return name
-    if name == "ticks" or (name == "marks" and version == 1):
+    if name in ("ticks", "tasks", "papers") or (name == "marks" and version == 1):
         return None
     return (_TABLES | (_TABLES_1 if version == 1 else {})).get(name, name)
 

@@ -15,7 +15,8 @@ from sqlalchemy import JSON, Select, String, select
 from kumpan.actions.transfer import account_format as f
 from kumpan.core.log.kinds import KINDS
 from kumpan.store.tables.base import Base
-from kumpan.store.tables.files import PhotoRow
+from kumpan.store.tables.care import TaskRow
+from kumpan.store.tables.files import PaperRow, PhotoRow
 from kumpan.store.tables.log import (
     CorrectionRow,
     Detail,
@@ -33,13 +34,17 @@ from kumpan.store.tables.shelf import ShelfItem
 
 @dataclass(frozen=True)
 class Table:
-    """One table. key: what makes a row one; refs: fields that name a row of another table."""
+    """One table. key: what makes a row one; refs: fields that name a row of another table; holds: the field
+    that is a file; came_later: whether a file of this version may lack it.
+    """
 
     name: str
     row: type[Base]
     record: type[f.Record]
     key: tuple[str, ...] = ("id",)
     refs: Mapping[str, str] = field(default_factory=dict)
+    holds: str = ""
+    came_later: bool = False
 
     @cached_property
     def fields(self) -> tuple[str, ...]:
@@ -121,6 +126,7 @@ TABLES: tuple[Table, ...] = (
     Table("pools", Pool, f.PoolRecord),
     Table("equipment", EquipmentRow, f.EquipmentRecord, refs={"pool_id": "pools"}),
     Table("shelf", ShelfItem, f.ShelfRecord),
+    Table("tasks", TaskRow, f.TaskRecord, refs={"pool_id": "pools"}, came_later=True),
     Table("events", Event, f.EventRecord, refs={"pool_id": "pools"}),
     *_IN_ORDER,
     Table("sheet_steps", SheetStepRow, f.SheetStepRecord, ("event_id", "key"), {"event_id": "sheets"}),
@@ -128,7 +134,17 @@ TABLES: tuple[Table, ...] = (
         "ticks", TickRow, f.TickRecord, ("event_id", "sheet_id", "key"), {**_OF_EVENT, "sheet_id": "sheets"}
     ),
     Table("corrections", CorrectionRow, f.CorrectionRecord, refs=_OF_EVENT),
-    Table("photos", PhotoRow, f.PhotoRecord, refs={**_OF_EVENT, "equipment_id": "equipment"}),
+    Table(
+        "photos", PhotoRow, f.PhotoRecord, refs={**_OF_EVENT, "equipment_id": "equipment"}, holds="picture"
+    ),
+    Table(
+        "papers",
+        PaperRow,
+        f.PaperRecord,
+        refs={"equipment_id": "equipment"},
+        holds="content",
+        came_later=True,
+    ),
 )
 BY_NAME: dict[str, Table] = {t.name: t for t in TABLES}
 
@@ -145,8 +161,12 @@ class _Document(f.Head):
     model_config = ConfigDict(extra="forbid", title=f"Kumpan account, version {f.VERSION}")
 
 
-_LISTS: dict[str, Any] = {t.name: (list[t.record], ...) for t in TABLES}  # type: ignore[name-defined]
-# A whole account as one JSON document. Every table is given, empty where there is nothing.
+# A whole account as one JSON document. Every table is given, empty where there is nothing; those that came
+# later within this version may be missing.
+_LISTS: dict[str, Any] = {
+    t.name: (list[t.record], [] if t.came_later else ...)  # type: ignore[name-defined]
+    for t in TABLES
+}
 AccountDocument = create_model("AccountDocument", __base__=_Document, **_LISTS)
 
 

@@ -24,10 +24,10 @@ from kumpan.core.cells import guarded
 from kumpan.store import files
 from kumpan.store.tables.accounts import Account
 from kumpan.store.tables.base import UtcInstant
-from kumpan.store.tables.files import PhotoRow
 from kumpan.store.tables.jobs import Job
 
 FOLDER = "kumpan-account"
+_ENDINGS = {"image/jpeg": "jpg", "image/png": "png", "application/pdf": "pdf"}
 _AT_ONCE = 2000
 # Types of the Table Schema (specs.frictionlessdata.io) by the database's; all else is a string.
 _TYPES = (
@@ -59,9 +59,10 @@ class _Snapshot:
             self.progress(self.done, sum(self.counts.values()))
             yield {name: plain(row[name]) for name in table.stored}
 
-    def picture(self, photo_id: str) -> bytes:
-        """A photo's JPEG."""
-        return files.content(self.session, self.session.get_one(PhotoRow, UUID(photo_id)).file_id)
+    def held(self, table: Table, id: str) -> bytes:
+        """What a photo or a paper holds."""
+        row: Any = self.session.get_one(table.row, UUID(id))
+        return files.content(self.session, row.file_id)
 
     def head(self, now: datetime) -> dict[str, Any]:
         """What the file says of itself."""
@@ -107,9 +108,9 @@ def _write_json(snapshot: _Snapshot, out: IO[bytes], now: datetime) -> None:
     for table in TABLES:
         put(f',\n"{table.name}": [')
         between = "\n"
-        for row in list(snapshot.rows(table)) if table.name == "photos" else snapshot.rows(table):
-            if table.name == "photos":
-                row["picture"] = base64.b64encode(snapshot.picture(row["id"])).decode()
+        for row in list(snapshot.rows(table)) if table.holds else snapshot.rows(table):
+            if table.holds:
+                row[table.holds] = base64.b64encode(snapshot.held(table, row["id"])).decode()
             put(between + json.dumps(row, ensure_ascii=False, allow_nan=False))
             between = ",\n"
         put("]")
@@ -126,21 +127,20 @@ def _write_csv(snapshot: _Snapshot, out: IO[bytes], now: datetime) -> None:
         }
         packed.writestr(f"{FOLDER}/datapackage.json", json.dumps(package, indent=1, ensure_ascii=False))
         for table in TABLES:
-            photos = []
+            held = {}
             with packed.open(f"{FOLDER}/{table.name}.csv", "w", force_zip64=True) as file:
                 writer = csv.writer(text := io.TextIOWrapper(file, "utf-8", newline=""))
                 writer.writerow(table.fields)
                 for row in snapshot.rows(table):
-                    if table.name == "photos":
-                        photos.append(row["id"])
-                        row["picture"] = f"photos/{row['id']}.jpg"
+                    if table.holds:
+                        ending = _ENDINGS[row.get("media_type", "image/jpeg")]
+                        held[row["id"]] = row[table.holds] = f"{table.name}/{row['id']}.{ending}"
                     writer.writerow([_cell(table, name, row[name]) for name in table.fields])
                 text.flush()
                 text.detach()
-            for id in photos:
-                packed.writestr(
-                    zipfile.ZipInfo(f"{FOLDER}/photos/{id}.jpg", now.timetuple()[:6]), snapshot.picture(id)
-                )
+            for id, path in held.items():
+                named = zipfile.ZipInfo(f"{FOLDER}/{path}", now.timetuple()[:6])
+                packed.writestr(named, snapshot.held(table, id))
 
 
 def _cell(table: Table, name: str, value: Any) -> object:

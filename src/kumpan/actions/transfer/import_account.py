@@ -14,6 +14,7 @@ from sqlalchemy import insert, select
 from sqlalchemy.orm import Session
 
 from kumpan.actions.context import Context
+from kumpan.actions.files.papers import media_type_of
 from kumpan.actions.files.photos import kept_as_is
 from kumpan.actions.transfer.account_file import AccountFile, opened
 from kumpan.actions.transfer.account_format import check_details
@@ -23,6 +24,7 @@ from kumpan.core.errors import FieldProblem, InvalidInput
 from kumpan.core.log.kinds import KINDS
 from kumpan.core.pool import equipment
 from kumpan.store import database, files, queries
+from kumpan.store.care import fit
 from kumpan.store.stored_sheet import read_guide_step, read_step
 from kumpan.store.tables.jobs import Job
 from kumpan.store.work import moved
@@ -86,15 +88,16 @@ def write_account(context: Context, job: Job, progress: Progress) -> Outcome:
             for batch in _batches(new[table.name]):
                 progress(done, total)
                 done += len(batch)
-                if table.name == "photos":
-                    for row in batch:
-                        picture = files.new_file(context.account.id, "photo.jpg", "image/jpeg", context.now)
-                        row["file_id"] = files.write_file(context.session, picture, [row.pop("picture")]).id
+                for row in batch if table.holds else ():
+                    name, kind = row.get("name", "photo.jpg"), row.get("media_type", "image/jpeg")
+                    held = files.new_file(context.account.id, name, kind, context.now)
+                    row["file_id"] = files.write_file(context.session, held, [row.pop(table.holds)]).id
                 if "account_id" in table.row.__table__.c:
                     batch = [row | {"account_id": context.account.id} for row in batch]
                 context.session.execute(insert(table.row), batch)
     for pool in queries.pools(context.session, context.account.id, archived=True):
         moved(context.session, pool.id, context.now, _EVER, context.now)
+        fit(context.session, pool, context.now)
     return Outcome("done", {"added": sum(t.added for t in counts)})
 
 
@@ -140,7 +143,10 @@ def _fit(table: Table, number: int, raw: Row, file: AccountFile, problems: list[
     try:
         row = table.record.model_validate(raw).model_dump()
         if table.name == "photos":
-            row["picture"], row["width"], row["height"] = kept_as_is(file.picture(row["picture"]))
+            row["picture"], row["width"], row["height"] = kept_as_is(file.held(row["picture"]))
+        if table.name == "papers":
+            row["content"] = file.held(row["content"])
+            row["media_type"] = media_type_of(row["content"])
         if table.name == "equipment":
             check_details(equipment.KINDS[row["kind"]].fields, row["details"], row["typed"])
         return row
@@ -158,7 +164,7 @@ def _fit(table: Table, number: int, raw: Row, file: AccountFile, problems: list[
             )
     except InvalidInput as error:
         problems += [
-            _at(table, number, "picture" if f.field == "file" else f.field, f.code, f.message)
+            _at(table, number, table.holds if f.field == "file" else f.field, f.code, f.message)
             for f in error.fields
         ]
     return None
@@ -346,6 +352,11 @@ def _renumber(context: Context, rows: Rows) -> None:
             continue
         named = {id: uuid5(context.account.id, str(id)) for id in taken}
         _rename(table, named, rows)
+        _rename_in_tasks(named, rows["tasks"])
+        if table.name == "tasks":
+            for mark in rows["marks"]:
+                own = named.get(UUID(mark["task_id"])) if mark["task_id"] else None
+                mark["task_id"] = mark["task_id"] if own is None else str(own)
         if table.name == "events":
             _rename_proofs(named, rows["pools"])
             for mark in rows["marks"]:
@@ -361,6 +372,15 @@ def _rename(table: Table, named: dict[UUID, UUID], rows: Rows) -> None:
         fields += ["id"] if other is table else []
         for row in rows[other.name]:
             row |= {n: named[row[n]] for n in fields if row[n] in named}
+
+
+def _rename_in_tasks(named: dict[UUID, UUID], tasks: list[Row]) -> None:
+    """What a task comes from: a piece of equipment, or what was found."""
+    texts = {str(old): str(own) for old, own in named.items()}
+    for task in tasks:
+        for name, value in task["params"].items():
+            if isinstance(value, str):
+                task["params"][name] = ":".join(texts.get(part, part) for part in value.split(":"))
 
 
 def _rename_proofs(named: dict[UUID, UUID], pools: list[Row]) -> None:

@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from kumpan.actions.weather.source import Answer, Asked, SourceFailed
 from kumpan.core.weather import WeatherDay
-from kumpan.store import database, queries
+from kumpan.store import care, database, queries
 from kumpan.store.tables.pools import Pool
 from kumpan.store.tables.weather import WeatherFetchRow
 from kumpan.store.water import LOOK_BACK
@@ -82,3 +82,5 @@ def _keep(session: Session, due: _Due, answer: Answer | SourceFailed, now: datet
     row.problem, row.told_at = "", now
     row.source, row.simulated = answer.source, answer.simulated
     queries.keep_weather(session, due.pool_id, answer.days)
+    session.flush()
+    care.moved(session, due.pool_id, ("weather",))

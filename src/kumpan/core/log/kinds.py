@@ -58,12 +58,18 @@ _GAUGES = (
 )
 _CLEANED = choice(
     "what", "What", whole="the weekly clean", skimmed="skimmed", brushed="brushed", vacuumed="vacuumed",
-    baskets="emptied baskets", line="water line",
+    baskets="emptied baskets", line="water line", rinsed="rinsed the salt off",
 )  # fmt: skip
 _LOOKED_AT = choice(
     "what", "What", cell="cell", filter="filter", drain="drain covers", gate="gate and fence",
-    breaker="residual-current device", equipment="equipment pad",
+    breaker="residual-current device", equipment="equipment pad", water="the water",
 )  # fmt: skip
+_SAW_TO = choice(
+    "what", "What", tablets="tablets topped up", orings="O-rings greased", timer="timer checked",
+    gauge="gauge checked", soak="cartridge soaked", media="filter's medium renewed", repair="repaired",
+    other="something else",
+)  # fmt: skip
+_STORM = choice("what", "What", wind="wind", dust="dust", thunder="thunderstorm", hail="hail")
 _VERBS = choice(
     "verb", "What", answer="answered", decide="decided", skip="skipped", pause="paused", resume="resumed",
     give_up="given up", timer="timer set", add="added", move="moved", snooze="put off",
@@ -144,13 +150,28 @@ _ROWS = (
         after={"hours": "a day"},
         effect=effects.cell,
     ),
+    EventKind("storm", "Storm", (_STORM,)),
+    EventKind(
+        "upkeep",
+        "Upkeep",
+        (_SAW_TO, number("minutes", "Took", "minutes", (1, 1440)), identifier("task_id", "Task")),
+        needs="what",
+    ),
     EventKind("shock", "Shock", (number("to", "Raised to", "ppm", (1, 100)),), after={"to": "aimed at"}),
     EventKind(
         "inspection",
         "Inspected",
         (
             _LOOKED_AT,
-            choice("found", "Found", fine="fine", deposits="deposits", worn="worn", broken="broken"),
+            choice(
+                "found",
+                "Found",
+                fine="fine",
+                odd="not right",
+                deposits="deposits",
+                worn="worn",
+                broken="broken",
+            ),
         ),
         needs="what",
     ),

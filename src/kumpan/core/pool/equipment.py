@@ -230,6 +230,19 @@ KINDS: dict[str, Kind] = {
                 ),
             ),
         ),
+        Kind(
+            "mineral",
+            "Mineral or copper system",
+            (
+                choice(
+                    "what",
+                    "Kind",
+                    "Its programme is not known.",
+                    copper="copper ioniser",
+                    pack="mineral pack",
+                ),
+            ),
+        ),
         Kind("leveller", "Automatic leveller", ()),
         Kind(
             "cover",

@@ -40,11 +40,14 @@ class Do:
 
 @dataclass(frozen=True)
 class Look:
-    """A question the eye or a gauge answers: one of its choices (answer, label), or a number in a unit."""
+    """A question the eye or a gauge answers: one of its choices (answer, label), any of them where ``many``,
+    or a number in a unit.
+    """
 
     question: str
     choices: tuple[tuple[str, str], ...] = ()
     unit: str = ""
+    many: bool = False
 
 
 @dataclass(frozen=True)

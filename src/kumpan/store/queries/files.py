@@ -7,13 +7,13 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from kumpan.store.queries.base import existing
-from kumpan.store.tables.files import FileRow, PhotoRow
+from kumpan.store.tables.files import FileRow, PaperRow, PhotoRow
 from kumpan.store.tables.jobs import Job
 
 
 def idle_files(session: Session, before: datetime) -> list[UUID]:
-    """Files of every account, begun before an instant, that neither a photo nor a job points to."""
-    used = (PhotoRow.file_id, Job.in_file_id, Job.out_file_id)
+    """Files of every account, begun before an instant, that no photo, paper or job points to."""
+    used = (PhotoRow.file_id, PaperRow.file_id, Job.in_file_id, Job.out_file_id)
     idle = [FileRow.id.not_in(select(column).where(column.is_not(None))) for column in used]
     return list(session.scalars(select(FileRow.id).where(FileRow.created_at < before, *idle)))
 
@@ -26,3 +26,9 @@ def photo(session: Session, account_id: UUID, photo_id: UUID) -> PhotoRow:
         ).first(),
         "photo",
     )
+
+
+def paper(session: Session, account_id: UUID, paper_id: UUID) -> PaperRow:
+    """One paper of the account, taken off or not. Raises NotFound for any other."""
+    query = select(PaperRow).where(PaperRow.id == paper_id, PaperRow.account_id == account_id)
+    return existing(session.scalars(query).first(), "paper")

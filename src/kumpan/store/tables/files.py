@@ -46,3 +46,17 @@ class PhotoRow(Base):
     height: Mapped[int] = mapped_column(Integer)
     created_at: Mapped[datetime]
     removed_at: Mapped[datetime | None]
+
+
+class PaperRow(Base):
+    """A manual, receipt or warranty of a piece of equipment, as it came."""
+
+    __tablename__ = "paper"
+    id: Mapped[UUID] = mapped_column(primary_key=True)
+    account_id: Mapped[UUID] = mapped_column(ForeignKey("account.id"), index=True)
+    equipment_id: Mapped[UUID] = mapped_column(ForeignKey("equipment.id"), index=True)
+    file_id: Mapped[UUID] = mapped_column(ForeignKey("file.id"))
+    name: Mapped[str] = mapped_column(String(200))
+    media_type: Mapped[str] = mapped_column(String(80))
+    created_at: Mapped[datetime]
+    removed_at: Mapped[datetime | None]

@@ -8,7 +8,7 @@ from sqlalchemy import CheckConstraint, Float, ForeignKey, Integer, String
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 from kumpan.store.tables.base import Base
-from kumpan.store.tables.files import PhotoRow
+from kumpan.store.tables.files import PaperRow, PhotoRow
 
 
 class Pool(Base):
@@ -67,5 +67,10 @@ class EquipmentRow(Base):
         order_by="PhotoRow.created_at",
         lazy="selectin",
         primaryjoin="and_(EquipmentRow.id == PhotoRow.equipment_id, PhotoRow.removed_at.is_(None))",
+        viewonly=True,
+    )
+    papers: Mapped[list["PaperRow"]] = relationship(
+        order_by="PaperRow.created_at",
+        primaryjoin="and_(EquipmentRow.id == PaperRow.equipment_id, PaperRow.removed_at.is_(None))",
         viewonly=True,
     )

@@ -79,6 +79,8 @@ function Bench({ pool, pools, choose, meta }: Props) {
   // A clear-up has the water: the test is its check, and its amounts stand there.
   const run =
     preview.data?.run_id ?? today.data?.sheets.find((s) => s.kind === "clear_up" && !s.run?.over)?.id;
+  // On a walk the test is one of its steps: from here it goes on.
+  const walk = today.data?.sheets.find((s) => s.subject === "weekly" || s.subject === "stop")?.id;
   const hasSteps = !nothingTyped && !run && (plan?.steps.length ?? 0) > 0;
   const test = () => ({
     id: draft.testId,
@@ -98,7 +100,8 @@ function Bench({ pool, pools, choose, meta }: Props) {
       return; // told beside the button; the draft stays
     }
     clear();
-    void navigate(hasSteps ? "/" : run ? `/do/${run}` : "/log");
+    const under = run ?? walk;
+    void navigate(under ? `/do/${under}` : hasSteps ? "/" : "/log");
   }
   async function onSave() {
     try {

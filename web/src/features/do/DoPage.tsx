@@ -7,20 +7,30 @@ import { v7 as uuid } from "uuid";
 import { type Problem } from "../../api/client";
 import { useDeleteEntry } from "../../api/log";
 import { useMeta } from "../../api/meta";
-import { type Sheet, type SheetStep, useSay, useSheet, useTickStep } from "../../api/sheets";
+import {
+  type Sheet,
+  type SheetStep,
+  useBeginFilterGuide,
+  useSay,
+  useSheet,
+  useTickStep,
+} from "../../api/sheets";
 import { useUnsent } from "../../lib/outbox";
 import { useWide } from "../../lib/wide";
 import { Amount } from "../../ui/Amount";
+import { BeginFilter } from "../../ui/BeginFilter";
 import { ActButton, LinkButton, Notice } from "../../ui/controls";
 import { OtherAmount } from "../../ui/OtherAmount";
 import { Waiting } from "../../ui/Page";
 import { Slot } from "../../ui/Slot";
 import { SwimTonight } from "../../ui/SwimTonight";
 import { WhyLink } from "../../ui/WhyLink";
+import { Beside, useBeside } from "./Beside";
 import { Countdown } from "./Countdown";
 import { Pad } from "./Pad";
 import { CheckForm } from "./CheckForm";
 import { Curve } from "./Curve";
+import { Findings } from "./Findings";
 import { Rail } from "./Rail";
 import { Criteria, Foretold, Schools, Warnings, WhyItGrew } from "./RunParts";
 import { StepAct } from "./StepAct";
@@ -47,7 +57,9 @@ function Player({ sheet }: { sheet: Sheet }) {
   const go = useNavigate();
   const tick = useTickStep();
   const undo = useDeleteEntry();
+  const filter = useBeginFilterGuide(sheet.pool_id);
   const ids = useRef<Record<string, string>>({});
+  const beside = useBeside(sheet.pool_id, sheet.id);
   const [open, setOpen] = useState(false);
   const [typed] = useState<Record<string, string>>({});
   const at = sheet.steps.find((s) => s.key === decodeURIComponent(hash.slice(1)));
@@ -82,9 +94,43 @@ function Player({ sheet }: { sheet: Sheet }) {
         () => undefined,
       );
   };
+  /** The sheet that follows is begun first: a choice without it would leave the person standing. */
+  const decide = (value: string, then: string) => {
+    const said = () => say({ key: step.key, verb: "decide", value });
+    if (then !== "filter") {
+      said();
+      return void go("#", { replace: true });
+    }
+    const id = (ids.current["filter"] ??= uuid());
+    void filter.mutateAsync({ id, medium: "", valve: "" }).then(
+      (begun) => {
+        said();
+        delete ids.current["filter"];
+        return go(`/do/${begun.id}`);
+      },
+      () => undefined, // told above
+    );
+  };
   const run = sheet.run;
+  // A walk's step of dosing is the plan's own next dose, where there is one.
+  const dose =
+    acts && (step.key === "doses" || step.key === "last") ? beside.find((l) => l.pours && l.free) : undefined;
   const checks = acts && run && meta && step.plan?.kind === "retest";
-  const bar = checks ? (
+  const bar = dose ? (
+    <ActButton
+      look="bar"
+      disabled={tick.isPending}
+      onClick={() => {
+        const id = (ids.current[dose.key] ??= uuid());
+        void tick.mutateAsync({ sheetId: dose.sheet_id, key: dose.key, id }).then(
+          () => delete ids.current[dose.key],
+          () => undefined, // told above
+        );
+      }}
+    >
+      Poured {dose.title}
+    </ActButton>
+  ) : checks ? (
     <CheckForm
       key={step.key}
       poolId={sheet.pool_id}
@@ -107,6 +153,7 @@ function Player({ sheet }: { sheet: Sheet }) {
           say(word);
           if (word.verb !== "timer") void go("#", { replace: true });
         }}
+        decide={decide}
         pour={() => pour()}
       />
     )
@@ -193,7 +240,7 @@ function Player({ sheet }: { sheet: Sheet }) {
               </Flex>
             </Box>
           )}
-          {(!ended || at) && <Large step={step} until={until} pad={sheet.kind === "guide"} />}
+          {(!ended || at) && <Large step={step} until={until} pad={sheet.subject === "filter"} />}
           {(!ended || at) && step.said && (
             <Flex gap="16px" align="baseline" mt="12px" color="muted">
               <Text>{step.said}</Text>
@@ -246,6 +293,17 @@ function Player({ sheet }: { sheet: Sheet }) {
               <WhyItGrew why={run.why} />
             </Box>
           )}
+          {filter.error && (
+            <Box mt="16px">
+              <BeginFilter
+                poolId={sheet.pool_id}
+                asking={filter.error as Problem}
+                begun={() => say({ key: step.key, verb: "decide", value: "yes" })}
+              />
+            </Box>
+          )}
+          <Findings found={sheet.found} />
+          {!ended && sheet.kind === "guide" && <Beside lines={beside} />}
           {!ended && !sheet.earlier_rules && (
             <Flex gap="24px" mt="16px" wrap="wrap">
               {acts && meta && step.plan?.kind === "add" && (

@@ -39,6 +39,7 @@ function act(of: SheetStep, more: Partial<Parameters<typeof StepAct>[0]> = {}) {
       error={undefined}
       typed={{}}
       held={false}
+      decide={vi.fn()}
       pour={vi.fn()}
       {...more}
       say={say}

@@ -5,6 +5,7 @@ import { Link } from "react-router";
 
 import { type SheetStep, type Word } from "../../api/sheets";
 import { ActButton, Field, Input, Select } from "../../ui/controls";
+import { Picks } from "./Picks";
 
 type Props = {
   step: SheetStep;
@@ -14,13 +15,15 @@ type Props = {
   /** Something outside its sheet keeps it waiting: what was done all the same can be told, but is not asked for. */
   held: boolean;
   say: (word: Word) => void;
+  /** A choice that may begin another sheet, by its subject. */
+  decide: (value: string, then: string) => void;
   pour: () => void;
 };
 
 const QUIET = { bg: "paper", color: "ink", borderColor: "ink" };
 
 /** What closes this step. On a phone it is the bar at the foot. */
-export function StepAct({ step, running, error, typed, held, say, pour }: Props) {
+export function StepAct({ step, running, error, typed, held, say, decide, pour }: Props) {
   const { plan, guide } = step;
   if (plan) {
     if (plan.kind === "retest")
@@ -49,6 +52,19 @@ export function StepAct({ step, running, error, typed, held, say, pour }: Props)
       <ActButton look="bar" onClick={() => answer("done")}>
         {guide.until ? `Now: ${guide.until}` : "Enough"}
       </ActButton>
+    );
+  if (guide.kind === "look" && guide.many) return <Picks key={step.key} guide={guide} answer={answer} />;
+  if (guide.kind === "decide")
+    return (
+      <Flex>
+        {guide.choices.map(([id, label, then], i) => (
+          <Box key={id} flex={1}>
+            <ActButton look="bar" {...(i ? QUIET : {})} onClick={() => decide(id!, then ?? "")}>
+              {label}
+            </ActButton>
+          </Box>
+        ))}
+      </Flex>
     );
   if (guide.kind === "look" && guide.units.length > 0)
     return <NumberAct key={step.key} name={step.key} {...{ guide, error, typed, answer }} />;

@@ -16,6 +16,7 @@ import { type Kind, useEquipmentKinds } from "../../api/meta";
 import { type Pool } from "../../api/pools";
 import { ActButton, Field, Input, LinkButton, Notice } from "../../ui/controls";
 import { Page, Waiting } from "../../ui/Page";
+import { Papers } from "../../ui/Papers";
 import { Photos, Thumbs } from "../../ui/Photos";
 import { RecordFields } from "../../ui/RecordFields";
 import { StateShape } from "../../ui/StateMark";
@@ -74,6 +75,20 @@ export function Equipment({ pool, switcher }: { pool: Pool; switcher: React.Reac
                     {piece.note}
                   </Text>
                 )}
+                {piece.papers.length > 0 && open !== piece.id && (
+                  <Text fontSize="14px">
+                    {piece.papers.map((p) => (
+                      <a
+                        key={p.id}
+                        href={p.url}
+                        download
+                        style={{ textDecoration: "underline", marginRight: 12 }}
+                      >
+                        {p.name}
+                      </a>
+                    ))}
+                  </Text>
+                )}
                 {piece.photos.length > 0 && open !== piece.id && (
                   <Box mt="6px">
                     <Thumbs photos={piece.photos} small />
@@ -121,6 +136,7 @@ export function Equipment({ pool, switcher }: { pool: Pool; switcher: React.Reac
                   owner={{ equipment_id: piece.id }}
                   label="Photos and receipts"
                 />
+                <Papers papers={piece.papers} equipmentId={piece.id} />
               </>
             )}
           </Box>

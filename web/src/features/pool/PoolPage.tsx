@@ -49,6 +49,8 @@ export function PoolPage({ adding = false }: { adding?: boolean }) {
   );
 }
 
+export const NewPoolPage = () => <PoolPage key="new" adding />;
+
 export function TargetsPage() {
   const { pool, choose, pools } = usePool();
   const meta = useMeta().data;

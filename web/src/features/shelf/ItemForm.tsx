@@ -9,7 +9,7 @@ import { type ShelfFields, type ShelfItem, useSaveItem } from "../../api/shelf";
 import { ActButton, Field, Input, LinkButton, Notice, Select } from "../../ui/controls";
 
 type Name = "stock" | "pack" | "minimum" | "rate";
-const EMPTY: ShelfFields = {
+export const EMPTY: ShelfFields = {
   product_id: "",
   strength: "",
   stock: "",

@@ -16,6 +16,7 @@ import { StateMark } from "../../ui/StateMark";
 import { WhyLink } from "../../ui/WhyLink";
 import { ItemForm } from "./ItemForm";
 import { Storage } from "./Storage";
+import { Supplies } from "./Supplies";
 
 type Line = Schemas["ShelfLine"];
 
@@ -154,7 +155,10 @@ export function ShelfPage() {
             )}
           </Box>
         </Box>
-        <Box>{told.lines.length > 0 && <Storage places={told.places} apart={told.apart} />}</Box>
+        <Box>
+          <Supplies told={told.supplies} items={items} choices={meta.supplies} />
+          {told.lines.length > 0 && <Storage places={told.places} apart={told.apart} />}
+        </Box>
       </Grid>
     </Page>
   );

@@ -20,6 +20,7 @@ import { SwimTonight } from "../../ui/SwimTonight";
 import { Then } from "../../ui/Then";
 import { WhyLink } from "../../ui/WhyLink";
 import { BeginFilter } from "../../ui/BeginFilter";
+import { DueButton, DueLines, useDueAct } from "../../ui/Due";
 import { Merged } from "./Merged";
 
 /** The days ahead in one line, where they are from, or why there is none. */
@@ -58,6 +59,7 @@ export function TodayPage() {
   const meta = useMeta().data;
   const { tick, sent } = useTicks();
   const undo = useDeleteEntry();
+  const act = useDueAct(pool?.id ?? "");
   if (pools.data?.length === 0) return <NoPool />;
   if (!pool || !today.data || !meta) return <Waiting error={pools.error ?? today.error} />;
   const { sheets, headline, last_test: last } = today.data;
@@ -66,6 +68,7 @@ export function TodayPage() {
   const alone = sheets.length === 1 && plan?.state === "under_way" ? plan : undefined;
   const next = alone?.steps.find((s) => s.key === alone.next_key);
   const first = today.data.lines.find((l) => l.free);
+  const due = today.data.visit.now[0];
   const failed = (sent.error ?? undo.error) as Problem | null;
   return (
     <Page
@@ -133,8 +136,10 @@ export function TodayPage() {
             {last && `, last tested ${last.day.toLowerCase()}`}
           </Text>
           {today.data.worth_most && <Text fontWeight={700}>{today.data.worth_most}</Text>}
-          <Text fontSize="14px" color="muted">
-            Two or three tests a week in season; after rain, heavy use or a surprise at once.
+          <Text fontSize="14px">
+            <Link to="/care" style={{ textDecoration: "underline" }}>
+              How often, and what else comes round
+            </Link>
           </Text>
           <Weather weather={today.data.weather} />
           {today.data.volume_offer && (
@@ -151,9 +156,15 @@ export function TodayPage() {
         </Box>
         <Box minW={0} order={{ base: 1, lg: 2 }}>
           <ColumnHead
-            title={sheets.length ? "Under way" : "Nothing under way"}
+            title={sheets.length ? "Under way" : due ? "Due" : "Nothing under way"}
             note={
-              alone ? `accepted ${alone.begun}` : sheets.length > 1 ? `${sheets.length} in one order` : ""
+              alone
+                ? `accepted ${alone.begun}`
+                : sheets.length > 1
+                  ? `${sheets.length} in one order`
+                  : due && !sheets.length
+                    ? `about ${today.data.visit.minutes} of ${today.data.visit.has} min`
+                    : ""
             }
           />
           {failed && <Notice>{failed.message}</Notice>}
@@ -228,7 +239,7 @@ export function TodayPage() {
               more={today.data.more_lines}
               aside={sheets.filter((s) => s.state === "paused" || s.earlier_rules)}
             />
-          ) : (
+          ) : today.data.visit.now.length > 0 ? null : (
             <Box maxW="520px">
               <Text fontSize="16px" mb="16px">
                 Test the water and the Bench works out what it needs, in what order and how much.
@@ -238,12 +249,37 @@ export function TodayPage() {
               </ActButton>
             </Box>
           )}
+          {due && (
+            <Box mt={sheets.length ? "20px" : 0} className="noprint">
+              {sheets.length > 0 && (
+                <ColumnHead title="Due besides" note={`about ${today.data.visit.minutes} min`} />
+              )}
+              <DueLines
+                visit={today.data.visit}
+                act={act}
+                first={sheets.length ? undefined : due}
+                most={Math.max(1, 7 - today.data.lines.length)}
+              />
+              {today.data.visit.bring.length > 0 && (
+                <Text fontSize="14px" mt="10px">
+                  Bring: {today.data.visit.bring.join(", ")}.
+                </Text>
+              )}
+            </Box>
+          )}
           {plan && <Then later={plan.later} totals={plan.totals} />}
           {alone && !alone.earlier_rules && (
             <Box mt="16px" ml={{ base: 0, md: "124px" }} className="noprint">
               <Link to={`/do/${alone.id}`} style={{ textDecoration: "underline" }}>
                 One step at a time
               </Link>
+            </Box>
+          )}
+          {!sheets.some((s) => s.subject === today.data.visit.walk) && (
+            <Box mt="16px" ml={{ base: 0, md: sheets.length ? "124px" : 0 }} className="noprint">
+              <LinkButton disabled={act.busy} onClick={() => act.begin(today.data.visit.walk)}>
+                {today.data.visit.walk_label}, step by step
+              </LinkButton>
             </Box>
           )}
           {!sheets.some((s) => s.subject === "filter") && (
@@ -260,6 +296,11 @@ export function TodayPage() {
           )}
         </Box>
       </Grid>
+      {due && sheets.length === 0 && (
+        <Bar>
+          <DueButton line={due} act={act} look="bar" />
+        </Bar>
+      )}
       {!alone && first && (
         <Bar>
           <ActButton look="bar" asChild>

@@ -1,0 +1,1 @@
+"""Recurring work: what is due, changing it, ticking it, and the calendars others read."""

@@ -1,0 +1,1 @@
+"""Recurring work: what is due, when and why, and the walks that do it."""

@@ -1,0 +1,191 @@
+"""Tasks, what the log says of when things were last done, and calendars."""
+
+from collections.abc import Iterable
+from datetime import date, datetime
+from uuid import UUID
+
+from sqlalchemy import ColumnElement, Select, func, literal, or_, select, union_all
+from sqlalchemy.orm import Session, joinedload
+
+from kumpan.store.queries.base import existing
+from kumpan.store.tables.care import FeedRow, TaskRow
+from kumpan.store.tables.log import DoseRow, EntryRow, Event, MarkRow, ReadingRow
+from kumpan.store.tables.pools import Pool
+from kumpan.store.tables.weather import WeatherDayRow
+
+_OF_TASKS = ("snooze", "skip")
+
+
+def tasks(session: Session, pool_id: UUID, ended: bool = False) -> list[TaskRow]:
+    """A pool's tasks, oldest first; those it has no more use for only when asked for."""
+    query = select(TaskRow).where(TaskRow.pool_id == pool_id).order_by(TaskRow.created_at, TaskRow.id)
+    return list(session.scalars(query if ended else query.where(TaskRow.ended_at.is_(None))))
+
+
+def task(session: Session, account_id: UUID, task_id: UUID) -> TaskRow:
+    """One task of the account, ended or not. Raises NotFound for any other."""
+    query = select(TaskRow).where(TaskRow.id == task_id, TaskRow.account_id == account_id)
+    return existing(session.scalars(query).first(), "task")
+
+
+def due_by(session: Session, account_id: UUID, latest: date) -> list[TaskRow]:
+    """The account's tasks that are due by a date at its pools in use, in one statement."""
+    query = (
+        select(TaskRow)
+        .join(Pool, Pool.id == TaskRow.pool_id)
+        .where(
+            TaskRow.account_id == account_id,
+            TaskRow.next_due <= latest,
+            TaskRow.ended_at.is_(None),
+            TaskRow.off_at.is_(None),
+            Pool.archived_at.is_(None),
+        )
+        .order_by(TaskRow.next_due, TaskRow.id)
+        .options(joinedload(TaskRow.pool).noload(Pool.equipment))  # when it is due is kept on the row
+    )
+    return list(session.scalars(query))
+
+
+def _newest(pool_id: UUID, key: str) -> Select[str, datetime]:
+    """When the newest live entry lies that a key (``core.care.facts``) names."""
+    query = select(literal(key).label("name"), Event.at.label("at")).where(
+        Event.pool_id == pool_id, Event.deleted_at.is_(None)
+    )
+    kind, _, which = key.partition(".")
+    if kind == "read":
+        query = query.join(ReadingRow, ReadingRow.event_id == Event.id)
+        query = query.where(Event.kind == "water_test", ReadingRow.measure == which)
+    elif kind == "dose":
+        query = query.join(DoseRow, DoseRow.event_id == Event.id)
+        query = query.where(Event.kind == "dose", DoseRow.product_id == which)
+    else:
+        query = query.where(Event.kind == kind)
+        if which:
+            name, _, value = which.rpartition("=")
+            query = query.join(EntryRow, EntryRow.event_id == Event.id)
+            query = query.where(_detail(name or "what") == value)
+    return query.order_by(Event.at.desc()).limit(1)
+
+
+def _detail(name: str) -> ColumnElement[str]:
+    return func.json_value(EntryRow.details, f"$.{name}")
+
+
+def last_done(session: Session, pool_id: UUID, keys: Iterable[str]) -> dict[str, datetime]:
+    """When each thing was last done, in one statement."""
+    parts = [select(_newest(pool_id, key).subquery()) for key in sorted(set(keys))]
+    return {name: at for name, at in session.execute(union_all(*parts))} if parts else {}
+
+
+def last_over(session: Session, pool_id: UUID, least: dict[tuple[str, str], float]) -> dict[str, datetime]:
+    """When the newest live entry of each kind lies of which a field is at least so much."""
+    parts = []
+    for (kind, name), amount in least.items():
+        query = select(literal(kind).label("name"), Event.at.label("at"))
+        query = query.join(EntryRow, EntryRow.event_id == Event.id)
+        query = query.where(
+            Event.pool_id == pool_id,
+            Event.deleted_at.is_(None),
+            Event.kind == kind,
+            _detail(name) + 0 >= amount,
+        )
+        parts.append(select(query.order_by(Event.at.desc()).limit(1).subquery()))
+    return {name: at for name, at in session.execute(union_all(*parts))} if parts else {}
+
+
+def newest_gauge(session: Session, pool_id: UUID) -> tuple[float, datetime] | None:
+    """The newest live reading of a filter's gauge, kPa, and when."""
+    query = (
+        select(_detail("pressure"), Event.at)
+        .join(EntryRow, EntryRow.event_id == Event.id)
+        .where(Event.pool_id == pool_id, Event.deleted_at.is_(None), Event.kind == "pressure")
+        .where(_detail("pressure").is_not(None))
+        .order_by(Event.at.desc())
+        .limit(1)
+    )
+    found = session.execute(query).first()
+    return None if found is None else (float(found[0]), found[1])
+
+
+def last_weather(session: Session, pool_id: UUID, rain_mm: float, wind_m_s: float) -> tuple[date, str] | None:
+    """The newest day of heavy rain or of a gale that was measured at a pool's place: the day, and which."""
+    row = WeatherDayRow
+    query = (
+        select(row.day, row.wind_m_s)
+        .where(row.pool_id == pool_id, row.outlook.is_(False))
+        .where(or_(row.rain_mm >= rain_mm, row.wind_m_s >= wind_m_s))
+        .order_by(row.day.desc())
+        .limit(1)
+    )
+    found = session.execute(query).first()
+    return None if found is None else (found[0], "storm" if found[1] >= wind_m_s else "rain")
+
+
+def said_of_tasks(session: Session, ids: Iterable[UUID]) -> dict[str, list[tuple[datetime, str, str]]]:
+    """What was said of tasks and lives, by task: (at, verb, value)."""
+    query = (
+        select(MarkRow.task_id, Event.at, MarkRow.verb, MarkRow.value)
+        .join(Event, Event.id == MarkRow.event_id)
+        .where(MarkRow.task_id.in_([str(id) for id in ids]), Event.deleted_at.is_(None))
+        .where(MarkRow.verb.in_(_OF_TASKS))
+    )
+    said: dict[str, list[tuple[datetime, str, str]]] = {}
+    for task_id, at, verb, value in session.execute(query):
+        said.setdefault(str(task_id), []).append((at, verb, value))
+    return said
+
+
+def minutes_logged(session: Session, pool_id: UUID, most: int = 24) -> list[tuple[str, float]]:
+    """What work took, as logged with minutes, oldest first of the newest: (key, minutes)."""
+    query = (
+        select(Event.kind, _detail("what"), _detail("minutes"))
+        .join(EntryRow, EntryRow.event_id == Event.id)
+        .where(Event.pool_id == pool_id, Event.deleted_at.is_(None), Event.kind.in_(("clean", "upkeep")))
+        .where(_detail("minutes").is_not(None))
+        .order_by(Event.at.desc())
+        .limit(most)
+    )
+    rows = session.execute(query).all()
+    return [(f"{kind}.{what}", float(minutes)) for kind, what, minutes in reversed(rows)]
+
+
+def last_found(session: Session, pool_id: UUID, what: str) -> str:
+    """What the newest look at a thing that says so found; empty without one."""
+    query = (
+        select(_detail("found"))
+        .select_from(Event)
+        .join(EntryRow, EntryRow.event_id == Event.id)
+        .where(Event.pool_id == pool_id, Event.deleted_at.is_(None), Event.kind == "inspection")
+        .where(_detail("what") == what, _detail("found").is_not(None))
+        .order_by(Event.at.desc())
+        .limit(1)
+    )
+    return str(session.scalar(query) or "")
+
+
+def done_since(session: Session, pool_id: UUID, since: datetime) -> list[tuple[str, str | None, datetime]]:
+    """What was done from an instant on, oldest first: (kind, what or product, at)."""
+    kinds = ("water_test", "dose", "clean", "backwash", "filter_clean", "inspection", "upkeep", "shock")
+    what = func.coalesce(DoseRow.product_id, _detail("what"))
+    query = (
+        select(Event.kind, what, Event.at)
+        .outerjoin(EntryRow, EntryRow.event_id == Event.id)
+        .outerjoin(DoseRow, DoseRow.event_id == Event.id)
+        .where(Event.pool_id == pool_id, Event.deleted_at.is_(None), Event.at >= since)
+        .where(Event.kind.in_(kinds))
+        .order_by(Event.at, Event.id)
+    )
+    return [(kind, name, at) for kind, name, at in session.execute(query)]
+
+
+def feeds(session: Session, account_id: UUID) -> list[FeedRow]:
+    """The account's calendars that can be read, oldest first."""
+    query = select(FeedRow).where(FeedRow.account_id == account_id, FeedRow.ended_at.is_(None))
+    return list(session.scalars(query.order_by(FeedRow.created_at, FeedRow.id)))
+
+
+def feed_by_digest(session: Session, digest: str) -> FeedRow | None:
+    """The calendar that a token's digest opens, if it was not taken back."""
+    return session.scalars(
+        select(FeedRow).where(FeedRow.token_sha256 == digest, FeedRow.ended_at.is_(None))
+    ).first()
