@@ -322,6 +322,20 @@ def test_papers_stand_with_their_piece_and_only_papers(client: TestClient, pool:
     assert client.get(f"/api/v1/pools/{pool['id']}/equipment").json()[0]["papers"] == []
 
 
+def test_out_of_season_today_is_quiet_and_says_until_when(
+    client: TestClient, pool: dict, clock: Clock
+) -> None:
+    test = a_test(fc="0", ph="8.4") | {"local": "2026-07-14T10:00"}
+    client.post(f"/api/v1/pools/{pool['id']}/tests", json=test)
+    chosen(client, pool, season_from="04-28", season_to="10-06")
+    clock.now = NOW + timedelta(days=120)
+    today = client.get(f"/api/v1/pools/{pool['id']}/today").json()
+    assert today["headline"] == "Out of season until 28 Apr. Nothing is due." and today["visit"]["now"] == []
+    clock.now = NOW + timedelta(days=290)  # the season is begun anew
+    lines = care(client, pool)["visit"]["now"]
+    assert lines and all(line["on"] >= "2027-04-28" for line in lines)
+
+
 # --- Walks.
 
 

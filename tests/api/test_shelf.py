@@ -294,3 +294,50 @@ def test_doses_cost_by_month_and_season_at_the_shelf_s_prices(client: TestClient
     assert by_month["Mar 2026"] == ("$2.75", 0.5) and by_month["Dec 2025"] == ("$5.50", 1.0)
     assert by_month["May 2026"] == ("$0.00", 0.0)
     assert costs["unpriced"] == ["soda ash"]
+
+
+def supply(client: TestClient, product: str) -> dict[str, Any]:
+    told = client.get("/api/v1/shelf").json()["told"]["supplies"]
+    return next(x for x in told if x["product_id"] == product)
+
+
+def test_strips_and_parts_are_counted_and_age(client: TestClient, pool: dict, clock: Clock) -> None:
+    """Strips keep about a year (common practice): the account's first pool is told, and a new box ends it."""
+
+    def reminder() -> dict[str, Any]:
+        tasks = client.get(f"/api/v1/pools/{pool['id']}/care").json()["tasks"]
+        return next(t for t in tasks if t["rule_id"] == "reagents")
+
+    assert reminder()["state"] == "none"
+    strips = put(client, product_id="test-strips", stock="1", minimum="1", bought="2025-06-20")
+    rings = put(client, product_id="o-ring", stock="2", minimum="2")
+    assert (supply(client, "test-strips")["level"], supply(client, "test-strips")["word"]) == (
+        "act",
+        "too old: replace",
+    )
+    assert supply(client, "o-ring") | {"id": ""} == {
+        "id": "", "product_id": "o-ring", "name": "O-ring", "level": "fine", "word": "enough", "left": "2", "bought": "",
+    }  # fmt: skip
+    assert reminder()["state"] == "overdue" and "20 Jun 2026" in reminder()["why"]
+    bought = client.post(f"/api/v1/shelf/items/{strips['id']}/restock", json={"packs": 1, "revision": 1})
+    assert bought.status_code == 200 and supply(client, "test-strips")["left"] == "2"
+    assert reminder()["state"] == "coming" and supply(client, "test-strips")["level"] == "fine"
+    used = client.put(
+        f"/api/v1/shelf/items/{rings['id']}", json={**rings["typed"], "stock": "1", "revision": 1}
+    )
+    assert used.status_code == 200 and supply(client, "o-ring")["word"] == "buy: under your minimum"
+    for body, field in (
+        ({"stock": "many"}, "stock"),
+        ({"stock": "-1"}, "stock"),
+        ({"minimum": "99999"}, "minimum"),
+        ({"strength": "10"}, "strength"),
+        ({"bought": "2031-01-01"}, "bought"),
+        ({"product_id": "o-ring"}, "product_id"),
+    ):
+        asked = {"id": str(uuid7()), "product_id": "cartridge"} | body
+        refused = client.post("/api/v1/shelf/items", json=asked)
+        assert refused.status_code == 422 and [f["field"] for f in refused.json()["fields"]] == [field], field
+    # What is no chemical is never poured, planned with or stored apart.
+    assert not {"o-ring", "test-strips"} & {
+        x["product_id"] for x in client.get("/api/v1/shelf").json()["told"]["lines"]
+    }

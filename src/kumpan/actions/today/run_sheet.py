@@ -25,6 +25,7 @@ from kumpan.core.water.readings import combined_chlorine_ppm
 from kumpan.core.water.state import WaterState, with_measures
 from kumpan.core.work.merge import Line, lines_shown
 from kumpan.store import queries
+from kumpan.store.care import care_of
 from kumpan.store.tables.pools import Pool
 from kumpan.store.water import present_of, traits_of
 
@@ -277,6 +278,10 @@ def _state(
     off = [f"{_lower(r.label)} {r.word}" for r in last.readings if r.level == "act"]
     if visit.sentence:
         return visit.sentence
+    season = care_of(pool).season
+    if season is not None and not season.holds(here.date()):
+        opens = season.first_in(here.date())
+        return f"Out of season until {opens.day} {opens:%b}. Nothing is due."
     low_by_now = any(n.measure == "fc" and n.level == "act" and n.word == "low" for n in now)
     if not off and low_by_now:
         return "Free chlorine is probably low by now: test and dose."

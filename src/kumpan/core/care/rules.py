@@ -289,7 +289,7 @@ RULES: dict[str, Rule] = {
             days=_all(1), applies=lambda site: site.medium == "sand" and site.has("filter") and bool(
                 site.equipment["filter"].get("media")
             ),
-            writes=("upkeep", {"what": "media"}), minutes=180, waits=WEARS, in_season=False,
+            writes=("upkeep", {"what": "media"}), minutes=180, waits=WEARS,
             if_late="Worn grains let the fine dirt through.", reason_id="filter_pressure",
         ),
         Rule(
@@ -326,7 +326,7 @@ RULES: dict[str, Rule] = {
         ),
         Rule(
             "reagents", "gear", "Replace the oldest strips or reagents", (), adaptive="by_paper",
-            params={"paper": "reagents", "says": "Bought {day}: strips and reagents keep about a year."},
+            params={"paper": "reagents", "says": "The oldest are good until about {day}: a year."},
             days=_all(1), applies=lambda site: site.names_reagents, opens="shelf", minutes=5, waits=WEARS,
             if_late="Old reagents read wrong, and every dose with them.", reason_id="care_reagents",
             in_season=False,
