@@ -2322,8 +2322,8 @@ export interface components {
         /**
          * DueTask
          * @description A duty of a line. opens: where it is done (bench, weekly, stop, filter, clear-up, shelf, equipment,
-         *     log), empty where one tick is all; ticks: whether one tick writes it down. why: of its day; late: what
-         *     waiting does.
+         *     log), empty where one tick is all; ticks: whether one tick writes it down; looks: whether that tick says
+         *     that all was well. why: of its day; late: what waiting does.
          */
         DueTask: {
             /**
@@ -2343,6 +2343,8 @@ export interface components {
             opens: string;
             /** Ticks */
             ticks: boolean;
+            /** Looks */
+            looks: boolean;
             /** Minutes */
             minutes: number;
             /** Reason Id */

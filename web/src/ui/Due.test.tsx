@@ -13,6 +13,7 @@ const task = (more: Partial<DueTask>): DueTask => ({
   missed: 0,
   opens: "",
   ticks: true,
+  looks: false,
   minutes: 5,
   reason_id: "care_gear",
   revision: 1,
@@ -40,6 +41,11 @@ const visit: Visit = {
     }),
   ],
   waits: [
+    line({
+      group: "safety",
+      title: "Press the test button",
+      tasks: [task({ id: "t4", title: "Press the test button", looks: true })],
+    }),
     line({ group: "filter", title: "New sand", tasks: [task({ id: "t3", title: "New sand", missed: 2 })] }),
   ],
   minutes: 8,
@@ -71,6 +77,7 @@ describe("what is due", () => {
       row("Test chlorine and pH").getByRole("link", { name: "Type the test" }).getAttribute("href"),
     ).toBe("/bench");
     expect(row("New sand").getByText(/Missed 2 more times/)).toBeTruthy();
+    expect(row("Press the test button").getByRole("button", { name: "All well" })).toBeTruthy();
     expect(screen.getByText(/Over the 60 min there are/)).toBeTruthy();
   });
 

@@ -71,6 +71,10 @@ export function useDueAct(poolId: string) {
 
 type Act = ReturnType<typeof useDueAct>;
 
+/** A look is ticked as what it found. */
+const ticked = (task: DueTask) => (task.looks ? "All well" : "Done");
+const lowered = (title: string) => title.slice(0, 1).toLowerCase() + title.slice(1);
+
 /** The act of a line as a button; look: where it stands. */
 export function DueButton({ line, act, look }: { line: DueLine; act: Act; look: "onAct" | "line" | "bar" }) {
   const task = line.tasks[0]!;
@@ -84,12 +88,12 @@ export function DueButton({ line, act, look }: { line: DueLine; act: Act; look: 
   if (task.opens)
     return (
       <ActButton look={look} disabled={act.busy} onClick={() => act.begin(task.opens)}>
-        {look === "bar" ? `Begin: ${line.title.toLowerCase()}` : "Begin"}
+        {look === "bar" ? `Begin: ${lowered(line.title)}` : "Begin"}
       </ActButton>
     );
   return (
     <ActButton look={look} disabled={act.busy} onClick={() => act.done(task)}>
-      {look === "bar" ? `Done: ${task.title.toLowerCase()}` : "Done"}
+      {look === "bar" ? `${ticked(task)}: ${lowered(task.title)}` : ticked(task)}
     </ActButton>
   );
 }
@@ -229,9 +233,14 @@ function One({ task, visit, act, many }: { task: DueTask; visit: Visit; act: Act
         </Text>
       )}
       <Flex gap="14px" wrap="wrap" align="end" mt="4px">
+        {task.looks && (
+          <Link to="/log" style={{ textDecoration: "underline", fontSize: 14 }}>
+            not right: log what was found
+          </Link>
+        )}
         {task.ticks && (
           <>
-            <Box w="92px">
+            <Box w="92px" display={task.looks ? "none" : "block"}>
               <Field label="It took, min">
                 {(p) => (
                   <Input
@@ -245,7 +254,7 @@ function One({ task, visit, act, many }: { task: DueTask; visit: Visit; act: Act
               </Field>
             </Box>
             <ActButton look="line" disabled={act.busy} onClick={() => act.done(task, minutes)}>
-              Done
+              {ticked(task)}
             </ActButton>
           </>
         )}

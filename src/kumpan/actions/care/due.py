@@ -23,8 +23,8 @@ from kumpan.store.tables.pools import Pool
 @dataclass(frozen=True)
 class DueTask:
     """A duty of a line. opens: where it is done (bench, weekly, stop, filter, clear-up, shelf, equipment,
-    log), empty where one tick is all; ticks: whether one tick writes it down. why: of its day; late: what
-    waiting does.
+    log), empty where one tick is all; ticks: whether one tick writes it down; looks: whether that tick says
+    that all was well. why: of its day; late: what waiting does.
     """
 
     id: UUID
@@ -34,6 +34,7 @@ class DueTask:
     missed: int
     opens: str
     ticks: bool
+    looks: bool
     minutes: int
     reason_id: str
     revision: int
@@ -177,6 +178,7 @@ def _task(duty: Duty, row: TaskRow) -> DueTask:
         duty.stands.missed,
         str(row.params.get("opens") or rule.opens),
         rule.writes is not None,
+        rule.writes is not None and rule.writes[0] == "inspection",
         max(1, round(duty.minutes)),
         rule.reason_id,
         row.revision,
