@@ -465,6 +465,21 @@ def test_what_a_walk_finds_is_followed_up_with_a_photo_and_taken_back(
     assert client.get(f"/api/v1/pools/{pool['id']}/today").json()["swim"]["allowed"] is not False
 
 
+def test_an_answer_given_anew_moves_what_the_first_one_moved(
+    client: TestClient, engine: Engine, pool: dict, clock: Clock
+) -> None:
+    before = task(client, pool, "barrier")
+    clock.now += timedelta(days=3)
+    walk = begin(client, pool, clock, "stop")
+    say(client, walk, clock, "look", "gate")
+    assert task(client, pool, "barrier")["when"] != before["when"]  # looked at today
+    say(client, walk, clock, "look", "low")
+    assert "inspection" not in kinds(client, pool)
+    assert task(client, pool, "barrier")["when"] == before["when"]
+    assert "Mend the gate" not in {t["title"] for t in care(client, pool)["tasks"]}
+    _kept_equals_the_log(engine, "answered anew")
+
+
 # --- The calendar.
 
 

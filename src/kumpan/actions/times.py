@@ -1,11 +1,12 @@
 """Instants as people type them."""
 
-from datetime import UTC, datetime, timedelta
+from datetime import UTC, date, datetime, timedelta
 from zoneinfo import ZoneInfo
 
 from kumpan.core.errors import FieldProblem, InvalidInput
 from kumpan.core.intake.moments import on_clock
 from kumpan.store.tables.log import Event
+from kumpan.store.tables.pools import Pool
 
 _FUTURE_SLACK = timedelta(minutes=5)  # clocks differ a little
 
@@ -20,6 +21,11 @@ def checked_time(at: datetime, now: datetime, field: str = "at") -> datetime:
     if at.year < 1990:
         raise InvalidInput(FieldProblem(field, "too_old", "That is before 1990. Check the year."))
     return min(at, now)
+
+
+def today_at(pool: Pool, now: datetime) -> date:
+    """The day it is at a pool."""
+    return now.astimezone(ZoneInfo(pool.time_zone)).date()
 
 
 def local_instant(local: str, zone_name: str, field: str = "local") -> datetime:

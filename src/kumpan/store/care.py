@@ -111,7 +111,7 @@ def fit(session: Session, pool: Pool, now: datetime) -> None:
     rows = queries.tasks(session, pool.id, ended=True)
     held = {(r.rule_id, str(r.params.get("equipment_id", ""))): r for r in rows if r.rule_id not in _FREE}
     care = care_of(pool)
-    season = "" if care.season is None else _season(care.season)
+    season = care.season.text if care.season else ""
     for one in wanted(site_of(session, pool)):
         row = held.pop((one.rule.id, one.part), None)
         if row is None:
@@ -143,11 +143,6 @@ def fit_all(session: Session, now: datetime) -> None:
     have = select(TaskRow.pool_id).distinct()
     for pool in session.scalars(select(Pool).where(Pool.id.not_in(have)).with_for_update()):
         fit(session, pool, now)
-
-
-def _season(window: Window) -> str:
-    (a, b), (c, d) = window.opens, window.closes
-    return f"{a:02d}-{b:02d}/{c:02d}-{d:02d}"
 
 
 def _take_up(row: TaskRow, one: Wanted, season: str) -> None:

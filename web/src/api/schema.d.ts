@@ -1911,7 +1911,7 @@ export interface components {
         };
         /**
          * CareView
-         * @description All of Care for one pool. weeks: the calendar, from the Monday of the week before.
+         * @description All of Care for one pool. calendar: six weeks, from the Monday of the week before.
          */
         CareView: {
             /**
@@ -5150,8 +5150,7 @@ export interface components {
         /**
          * TaskView
          * @description A task as it stands. every: how it comes round, in words; season: MM-DD/MM-DD, empty all year; own:
-         *     whether the person set that; anchor, days, rrule, on, hours: what a form needs to change it. done: how it
-         *     is written down (``DueTask``).
+         *     whether the person set that; anchor, days, rrule, on, hours: what a form needs to change it.
          */
         TaskView: {
             /**

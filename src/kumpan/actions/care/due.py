@@ -4,9 +4,9 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import date, timedelta
 from uuid import UUID
-from zoneinfo import ZoneInfo
 
 from kumpan.actions.context import Context
+from kumpan.actions.times import today_at
 from kumpan.core.care.duties import parts
 from kumpan.core.care.rules import BY_ID, Rule
 from kumpan.core.care.schedule import Due, stands
@@ -99,7 +99,7 @@ def title_of(row: TaskRow) -> str:
 
 def duties_of(context: Context, pool: Pool, rows: Iterable[TaskRow]) -> list[Duty]:
     """Tasks of a pool as they stand today."""
-    today = context.now.astimezone(ZoneInfo(pool.time_zone)).date()
+    today = today_at(pool, context.now)
     site, logged = site_of(context.session, pool), queries.minutes_logged(context.session, pool.id)
     duties = []
     for row in rows:
@@ -121,7 +121,7 @@ def visit_of(context: Context, pool: Pool, busy: frozenset[str] = frozenset()) -
     care, site = care_of(pool), site_of(context.session, pool)
     has = has_minutes(care)
     now, waits = fits(lines(duties), has)
-    today = context.now.astimezone(ZoneInfo(pool.time_zone)).date()
+    today = today_at(pool, context.now)
     shown = [[_line(line, rows, site, today) for line in some] for some in (now, waits)]
     minutes = round(sum(line.minutes for line in now))
     sentence = _sentence(tuple(shown[0]), minutes)

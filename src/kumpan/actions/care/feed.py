@@ -18,6 +18,7 @@ from uuid6 import uuid7
 
 from kumpan.actions.care.due import duties_of
 from kumpan.actions.context import Context
+from kumpan.actions.times import today_at
 from kumpan.core.care.recur import at_clock
 from kumpan.core.care.schedule import foretold
 from kumpan.core.care.visit import Duty
@@ -183,7 +184,7 @@ def _events(context: Context, pool: Pool, duty: Duty, row: TaskRow) -> Iterator[
     """A task's events: each stretch of days that one rule gives."""
     if duty.stands.on is None:
         return
-    today = context.now.astimezone(ZoneInfo(pool.time_zone)).date()
+    today = today_at(pool, context.now)
     task, end = task_of(row), today + timedelta(days=_AHEAD_DAYS)
     days = [d for d in foretold(task, duty.stands.on, end) if d >= today]
     if duty.stands.on < today:

@@ -4,10 +4,9 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date, datetime, time, timedelta
 from uuid import UUID
-from zoneinfo import ZoneInfo
 
 from kumpan.actions.context import Context
-from kumpan.actions.times import checked_time, local_instant
+from kumpan.actions.times import checked_time, local_instant, today_at
 from kumpan.core.care.recur import Every, check_opens, checked_days, checked_window, rule_of
 from kumpan.core.care.rules import BY_ID, OWN
 from kumpan.core.care.schedule import PUT_OFF_MOST_DAYS
@@ -18,7 +17,6 @@ from kumpan.store import queries
 from kumpan.store.care import FOUND, fit, keep_task
 from kumpan.store.tables.care import TaskRow
 from kumpan.store.tables.log import EntryRow, Event, MarkRow
-from kumpan.store.tables.pools import Pool
 from kumpan.store.work import moved
 
 _MOST_OWN = 40
@@ -110,7 +108,7 @@ def add_task(context: Context, pool_id: UUID, new: NewTask) -> TaskRow:
         raise InvalidInput(*problems)
     row = TaskRow(
         id=new.id, account_id=pool.account_id, pool_id=pool.id, pool=pool, subject=OWN.group, rule_id=OWN.id,
-        since=_today(context, pool), own=True, revision=1, created_at=context.now, next_why="",
+        since=today_at(pool, context.now), own=True, revision=1, created_at=context.now, next_why="",
         params={"title": new.title.strip(), "minutes": new.minutes},
     )  # fmt: skip
     _set(context, row, new.repeat)
@@ -152,7 +150,7 @@ def remove_task(context: Context, task_id: UUID) -> TaskRow:
 def _set(context: Context, row: TaskRow, repeat: Repeat) -> None:
     window = checked_window(repeat.season_from, repeat.season_to)
     kept = {n: v for n, v in row.params.items() if n not in ("on", "adaptive", "hours", "clock")}
-    row.since = today = _today(context, row.pool)  # what it was before is no neglect
+    row.since = today = today_at(row.pool, context.now)  # what it was before is no neglect
     if repeat.clock:
         kept["clock"] = _clock(repeat.clock)
     row.rrule, row.days, row.anchor = "", 0, repeat.anchor
@@ -173,7 +171,7 @@ def _set(context: Context, row: TaskRow, repeat: Repeat) -> None:
         raise InvalidInput(FieldProblem("anchor", "unknown_choice", "Choose how it comes round."))
     kept.pop("first_days", None)
     row.params = kept
-    row.season = f"{_two(window.opens)}/{_two(window.closes)}" if window else ""
+    row.season = window.text if window else ""
 
 
 def _clock(text: str) -> str:
@@ -182,14 +180,6 @@ def _clock(text: str) -> str:
     except ValueError:
         message = "Type a time of day, like 19:30, or leave it empty."
         raise InvalidInput(FieldProblem("clock", "not_a_time", message)) from None
-
-
-def _two(day: tuple[int, int]) -> str:
-    return f"{day[0]:02d}-{day[1]:02d}"
-
-
-def _today(context: Context, pool: Pool) -> date:
-    return context.now.astimezone(ZoneInfo(pool.time_zone)).date()
 
 
 def _ahead(text: str, today: date, path: str, most_days: int = _AHEAD_DAYS) -> date:
@@ -228,7 +218,7 @@ def tick_task(context: Context, task_id: UUID, done: Done) -> Event:
         created_at=context.now,
     )
     event.detail = EntryRow(
-        details=checked_entry(kind, typed, note, _today(context, pool)),
+        details=checked_entry(kind, typed, note, today_at(pool, context.now)),
         typed={name: vars(one) for name, one in typed.items()},
         note=note.strip(),
     )
@@ -260,7 +250,7 @@ def say_of_task(context: Context, task_id: UUID, word: Word) -> Event:
         return known
     value = word.value.strip()
     if word.verb == "snooze":
-        value = _ahead(value, _today(context, row.pool), "value", PUT_OFF_MOST_DAYS).isoformat()
+        value = _ahead(value, today_at(row.pool, context.now), "value", PUT_OFF_MOST_DAYS).isoformat()
     elif word.verb != "skip":
         raise InvalidInput(FieldProblem("verb", "unknown_choice", "A task is put off, or skipped."))
     event = Event(

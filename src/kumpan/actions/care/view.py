@@ -10,13 +10,14 @@ from kumpan.actions.care.due import Visit, duties_of, has_minutes, title_of, vis
 from kumpan.actions.care.feed import FeedView, feed_views
 from kumpan.actions.care.settings import CareInput
 from kumpan.actions.context import Context
+from kumpan.actions.times import today_at
 from kumpan.core.care.recur import in_words
 from kumpan.core.care.rules import BY_ID, OWN
 from kumpan.core.care.schedule import Due, every_words, foretold, stands
 from kumpan.core.care.site import CADENCES, ORDERS, SHOCKS, TEST_WHEN
 from kumpan.core.care.visit import Duty
 from kumpan.store import queries
-from kumpan.store.care import care_of, task_of
+from kumpan.store.care import care_of, chosen_of, task_of
 from kumpan.store.tables.care import TaskRow
 from kumpan.store.tables.pools import Pool
 
@@ -32,8 +33,7 @@ _CALENDAR_DAYS = 42
 @dataclass(frozen=True)
 class TaskView:
     """A task as it stands. every: how it comes round, in words; season: MM-DD/MM-DD, empty all year; own:
-    whether the person set that; anchor, days, rrule, on, hours: what a form needs to change it. done: how it
-    is written down (``DueTask``).
+    whether the person set that; anchor, days, rrule, on, hours: what a form needs to change it.
     """
 
     id: UUID
@@ -114,7 +114,7 @@ class OtherPool:
 
 @dataclass(frozen=True)
 class CareView:
-    """All of Care for one pool. weeks: the calendar, from the Monday of the week before."""
+    """All of Care for one pool. calendar: six weeks, from the Monday of the week before."""
 
     pool_id: UUID
     headline: str
@@ -137,7 +137,7 @@ def care_view(context: Context, pool_id: UUID) -> CareView:
     """Care for one pool."""
     session = context.session
     pool = queries.pool(session, context.account.id, pool_id)
-    today = context.now.astimezone(ZoneInfo(pool.time_zone)).date()
+    today = today_at(pool, context.now)
     rows = queries.tasks(session, pool.id)
     duties = duties_of(context, pool, rows)
     visit = visit_of(context, pool)
@@ -145,7 +145,7 @@ def care_view(context: Context, pool_id: UUID) -> CareView:
     shown = [_task(d, row, today) for d, row in paired]
     live = [(d, r) for d, r in zip(duties, rows, strict=True) if r.off_at is None]
     done = _done(context, pool, today)
-    chosen = CareInput(**{"cadence": care_of(pool).cadence, **(pool.settings or {}).get("care", {})})
+    chosen = CareInput(**{"cadence": care_of(pool).cadence, **chosen_of(pool)})
     return CareView(
         pool_id=pool.id,
         headline=visit.sentence or _quiet(live, today),

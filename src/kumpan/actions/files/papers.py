@@ -33,10 +33,15 @@ def media_type_of(data: bytes) -> str:
     if found is None:
         text = "Kumpan keeps papers as PDF, JPEG or PNG. Save it as one of these."
         raise InvalidInput(FieldProblem("file", "not_a_paper", text))
-    if len(data) > MOST_BYTES:
+    check_size(len(data))
+    return found
+
+
+def check_size(size: int) -> None:
+    """Raises InvalidInput at ``file`` for a paper of more bytes than Kumpan takes."""
+    if size > MOST_BYTES:
         text = f"Kumpan takes papers of up to {MOST_BYTES // 1024 // 1024} MB."
         raise InvalidInput(FieldProblem("file", "too_large", text))
-    return found
 
 
 def add_paper(context: Context, new: NewPaper) -> PaperRow:
@@ -50,8 +55,7 @@ def add_paper(context: Context, new: NewPaper) -> PaperRow:
     if len(owner.papers) >= _MOST_EACH:
         raise InvalidInput(FieldProblem("file", "too_many", f"At most {_MOST_EACH} papers each."))
     upload = files.whole_file(context.session, context.account.id, new.file_id)
-    if upload.size > MOST_BYTES:
-        media_type_of(b"%PDF-" + b" " * MOST_BYTES)  # says how large
+    check_size(upload.size)  # before all of it is read
     media_type = media_type_of(files.content(context.session, new.file_id))
     row = PaperRow(
         id=new.id,

@@ -3,9 +3,9 @@
 from dataclasses import dataclass
 from datetime import date, datetime
 from uuid import UUID
-from zoneinfo import ZoneInfo
 
 from kumpan.actions.context import Context
+from kumpan.actions.times import today_at
 from kumpan.core.errors import Conflict, FieldProblem, InvalidInput, check_revision
 from kumpan.core.pool.equipment import checked
 from kumpan.core.pool.equipment_facts import Fact, facts, unknowns, warranty
@@ -97,7 +97,7 @@ def _fits(kind: str, pool: Pool) -> None:
 
 
 def _fill(row: EquipmentRow, pool: Pool, piece: EquipmentInput, now: datetime) -> None:
-    today = now.astimezone(ZoneInfo(pool.time_zone)).date()
+    today = today_at(pool, now)
     problems: list[FieldProblem] = []
     details: dict[str, float | str] = {}
     dates: dict[str, date | None] = {"bought": None, "warranty_until": None}
@@ -140,7 +140,7 @@ def consequences(
     row: EquipmentRow, pool: Pool, account: Account, now: datetime
 ) -> tuple[tuple[Fact, ...], tuple[str, ...]]:
     """What follows from a piece's record in this pool today, and what cannot be said of it."""
-    today = now.astimezone(ZoneInfo(pool.time_zone)).date()
+    today = today_at(pool, now)
     follows = facts(row.kind, row.details, pool.volume_l, account.unit_system == "metric", today)
     under = warranty(row.warranty_until, today)
     return (*follows, *((under,) if under else ())), unknowns(row.kind, row.details)

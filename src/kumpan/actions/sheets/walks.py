@@ -1,14 +1,13 @@
 """Begin the weekly clean or a stop as a walk, and write down what it finds and what it comes to."""
 
 from dataclasses import dataclass
-from datetime import date, datetime, timedelta
+from datetime import datetime, timedelta
 from typing import cast
 from uuid import UUID, uuid5
-from zoneinfo import ZoneInfo
 
 from kumpan.actions.context import Context
 from kumpan.actions.shown import PhotoView, show_photo
-from kumpan.actions.times import checked_time
+from kumpan.actions.times import checked_time, today_at
 from kumpan.core.care.rules import BY_ID, FOLLOW_UP, HAZARD
 from kumpan.core.care.schedule import Due, stands
 from kumpan.core.care.walk import WALKS, Asked, Finding, Walk, found_in, steps_for
@@ -17,13 +16,13 @@ from kumpan.core.log.kinds import checked_entry
 from kumpan.core.records import TypedField
 from kumpan.core.work.sheet import Progress
 from kumpan.store import queries
-from kumpan.store.care import FOUND, keep_task, site_of, task_of
+from kumpan.store.care import FOUND, ended_with, keep_task, site_of, task_of
 from kumpan.store.stored_sheet import FORM, store_said
 from kumpan.store.tables.care import TaskRow
 from kumpan.store.tables.log import EntryRow, Event
 from kumpan.store.tables.pools import Pool
 from kumpan.store.tables.sheets import SheetRow, SheetStepRow
-from kumpan.store.work import moved, progress_of, sheet_of
+from kumpan.store.work import WRITTEN_FOR_MARKS, moved, progress_of, sheet_of
 
 WALK_VERSION = "2026-11-26.1"  # changes when a row, its words or its order does
 _FINDS = ("look", "pad")
@@ -99,7 +98,7 @@ def begin_walk(context: Context, pool_id: UUID, new: NewWalk) -> Event:
 
 def _asked(context: Context, pool: Pool) -> Asked:
     """What the walk is made for: what is due at this pool today."""
-    today = _today(context, pool)
+    today = today_at(pool, context.now)
     due: list[str] = []
     filter_due = ""
     for row in queries.tasks(context.session, pool.id):
@@ -118,10 +117,6 @@ def _asked(context: Context, pool: Pool) -> Asked:
         None if clean is None else float(clean),
         context.unit_system,
     )
-
-
-def _today(context: Context, pool: Pool) -> date:
-    return context.now.astimezone(ZoneInfo(pool.time_zone)).date()
 
 
 def walked(context: Context, sheet: Event, progress: Progress, mark: Event) -> None:
@@ -143,8 +138,8 @@ def _write_found(context: Context, sheet: Event, mark: Event, value: str) -> Non
     session = context.session
     for id, _, said, _ in queries.marks_of(session, sheet.id):
         if id != mark.id and said.key == getattr(mark.detail, "key", ""):
-            for what in ("equipment", "drain", "gate", "cell", "water"):
-                _take_back(context, uuid5(id, f"found:{what}"))
+            for name in WRITTEN_FOR_MARKS:
+                _take_back(context, uuid5(id, name))
     by_what: dict[str, list[Finding]] = {}
     for finding in found_in(value):
         if finding.task:
@@ -167,9 +162,8 @@ def _take_back(context: Context, id: UUID) -> None:
     written = context.session.get(Event, id)
     if written is not None and written.deleted_at is None:
         written.deleted_at, written.revision = context.now, written.revision + 1
-        for row in queries.tasks(context.session, written.pool_id):
-            if row.params.get("event_id") == str(id):
-                row.ended_at = context.now
+        ended_with(context.session, written, context.now)
+        moved(context.session, written.pool_id, context.now, written.at, kind=written.kind)
 
 
 def _follow_up(context: Context, sheet: Event, mark: Event, finding: Finding, event_id: UUID) -> None:
@@ -178,7 +172,7 @@ def _follow_up(context: Context, sheet: Event, mark: Event, finding: Finding, ev
     listed = [r for r in queries.tasks(session, pool.id) if r.rule_id in FOUND and r.next_due]
     if any(r.params.get("title") == finding.task for r in listed):
         return
-    id, today = uuid5(mark.id, finding.id), _today(context, pool)
+    id, today = uuid5(mark.id, finding.id), today_at(pool, context.now)
     rule = HAZARD if finding.is_hazard else FOLLOW_UP
     on = today + timedelta(days=finding.due_days)
     row = TaskRow(
@@ -226,7 +220,7 @@ def _entry(
     """Write an entry of the walk, or write it anew with what it says now."""
     id, kind, at = which
     typed = {name: TypedField(text, unit) for name, (text, unit) in fields.items()}
-    details = checked_entry(kind, typed, note, _today(context, sheet.pool))
+    details = checked_entry(kind, typed, note, today_at(sheet.pool, context.now))
     as_typed = {name: vars(one) for name, one in typed.items()}
     event = context.session.get(Event, id)
     if event is None:

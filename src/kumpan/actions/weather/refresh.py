@@ -4,10 +4,10 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 from uuid import UUID
-from zoneinfo import ZoneInfo
 
 from sqlalchemy.orm import Session, sessionmaker
 
+from kumpan.actions.times import today_at
 from kumpan.actions.weather.source import Answer, Asked, SourceFailed
 from kumpan.core.weather import WeatherDay
 from kumpan.store import care, database, queries
@@ -51,7 +51,7 @@ def _due(session: Session, pool: Pool, now: datetime) -> _Due | None:
     last = queries.weather_fetch(session, pool.id)
     if last is not None and last.tried_at <= now < last.tried_at + (_AGAIN if last.problem else _ANEW):
         return None
-    today = now.astimezone(ZoneInfo(pool.time_zone)).date()
+    today = today_at(pool, now)
     first = today - LOOK_BACK
     kept = queries.weather_days(session, pool.id, first, today)
     first = _first_missing(kept, first)

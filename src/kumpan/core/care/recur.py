@@ -32,6 +32,12 @@ class Window:
     opens: tuple[int, int]
     closes: tuple[int, int]
 
+    @property
+    def text(self) -> str:
+        """As it is kept: MM-DD/MM-DD."""
+        (a, b), (c, d) = self.opens, self.closes
+        return f"{a:02d}-{b:02d}/{c:02d}-{d:02d}"
+
     def holds(self, day: date) -> bool:
         """Whether a day lies in it."""
         opens, closes = _in_year(self.opens, day.year), _in_year(self.closes, day.year)

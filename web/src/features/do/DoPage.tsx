@@ -1,5 +1,5 @@
 // Any work under way, one step large: the rail beside it, or on a phone behind one line. Leaving abandons nothing.
-import { Box, chakra, Flex, Grid, Heading, Text } from "@chakra-ui/react";
+import { Box, Flex, Grid, Heading, Text } from "@chakra-ui/react";
 import { useRef, useState } from "react";
 import { Link, useLocation, useNavigate, useParams } from "react-router";
 import { v7 as uuid } from "uuid";
@@ -17,20 +17,16 @@ import {
 } from "../../api/sheets";
 import { useUnsent } from "../../lib/outbox";
 import { useWide } from "../../lib/wide";
-import { Amount } from "../../ui/Amount";
 import { BeginFilter } from "../../ui/BeginFilter";
 import { ActButton, LinkButton, Notice } from "../../ui/controls";
 import { OtherAmount } from "../../ui/OtherAmount";
 import { Waiting } from "../../ui/Page";
-import { Slot } from "../../ui/Slot";
 import { SwimTonight } from "../../ui/SwimTonight";
-import { WhyLink } from "../../ui/WhyLink";
 import { Beside, useBeside } from "./Beside";
-import { Countdown } from "./Countdown";
-import { Pad } from "./Pad";
 import { CheckForm } from "./CheckForm";
 import { Curve } from "./Curve";
 import { Findings } from "./Findings";
+import { Large } from "./Large";
 import { Rail } from "./Rail";
 import { Criteria, Foretold, Schools, Warnings, WhyItGrew } from "./RunParts";
 import { StepAct } from "./StepAct";
@@ -349,57 +345,3 @@ const OVER: Record<string, string> = {
   given_up: "It was left, and what was done of it is kept.",
   superseded: "A newer test tells more than what was left of it.",
 };
-
-/** The step, large: its title, drawing or amount, how, caution, why. */
-function Large({ step, until, pad }: { step: SheetStep; until: string | null; pad: boolean }) {
-  const { plan, guide } = step;
-  return (
-    <Box>
-      {plan?.amount && <Amount amount={plan.amount} />}
-      <Heading as="h2" fontSize="28px" lineHeight="1.15" fontWeight={800} mt="4px" aria-live="polite">
-        {guide?.title ?? plan?.title}
-      </Heading>
-      {guide && pad && (
-        <Box my="16px">
-          {until && step.state !== "done" ? (
-            <Countdown until={until} over={guide.until ? `over: stop when ${guide.until}` : "over"} />
-          ) : null}
-          <Box
-            display={{ base: until && step.state !== "done" ? "none" : "block", lg: "block" }}
-            mt={{ lg: "16px" }}
-          >
-            <Pad valve={guide.valve} pump={guide.pump} kind={guide.valve_kind} />
-          </Box>
-        </Box>
-      )}
-      <Text fontSize="18px" lineHeight="1.4" mt="8px">
-        {guide?.how ?? plan?.how}
-      </Text>
-      {(guide?.caution ?? plan?.caution) && (
-        <Text fontSize="18px" lineHeight="1.4" mt="6px" color="caution" fontWeight={700}>
-          {guide?.caution ?? plan?.caution}
-        </Text>
-      )}
-      {plan?.warnings.map((warning) => (
-        <Text key={warning} mt="8px" pl="10px" borderLeft="3px solid" fontWeight={700}>
-          {warning}
-        </Text>
-      ))}
-      {step.plan?.sentence && step.plan.kind === "add" && (
-        <Text mt="6px" color="muted">
-          {step.plan.sentence}
-        </Text>
-      )}
-      {plan && plan.slots.length > 0 && (
-        <Flex direction="column" gap="10px" mt="16px" maxW="420px">
-          {plan.slots.map((slot) => (
-            <Slot key={slot.measure} slot={slot} />
-          ))}
-        </Flex>
-      )}
-      <chakra.div mt="8px">
-        <WhyLink reasonId={guide?.reason_id ?? plan?.reason_id ?? "order"} />
-      </chakra.div>
-    </Box>
-  );
-}
