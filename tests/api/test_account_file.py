@@ -68,8 +68,9 @@ def full(client: TestClient, engine: Engine) -> TestClient:
     pour = {"id": str(uuid7()), "at": NOW.isoformat()}
     tick = client.post(f"/api/v1/sheets/{plan['id']}/steps/{plan['next_key']}/tick", json=pour)
     assert tick.status_code == 201, tick.text
-    guide = {"id": str(uuid7()), "at": NOW.isoformat(), "medium": "sand", "valve": "multiport"}
-    key = client.post(f"{home}/filter-guides", json=guide).json()["next_key"]
+    guide = {"id": str(uuid7()), "at": NOW.isoformat(), "subject": "filter"}
+    guide["given"] = {"medium": "sand", "valve": "multiport"}
+    key = client.post(f"{home}/guides", json=guide).json()["next_key"]
     said = {"id": str(uuid7()), "at": NOW.isoformat(), "key": key, "verb": "answer", "value": "18 psi"}
     assert client.post(f"/api/v1/sheets/{guide['id']}/marks", json=said).status_code == 201
     client.put(

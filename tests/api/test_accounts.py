@@ -136,11 +136,11 @@ def test_every_route_with_the_other_accounts_ids_is_404(
         ("post", "/api/v1/pools/{pool_id}/doses"): {**tick, **dose_fields},
         ("post", "/api/v1/sheets/{sheet_id}/steps/{key}/tick"): tick,
         ("post", "/api/v1/sheets/{sheet_id}/marks"): {**tick, "id": str(uuid7()), "verb": "pause"},
-        ("post", "/api/v1/pools/{pool_id}/filter-guides"): {
+        ("post", "/api/v1/pools/{pool_id}/guides"): {
             **tick,
             "id": str(uuid7()),
-            "medium": "sand",
-            "valve": "multiport",
+            "subject": "filter",
+            "given": {"medium": "sand", "valve": "multiport"},
         },
         ("put", "/api/v1/tests/{event_id}"): {
             "local": "2026-07-01T10:00",

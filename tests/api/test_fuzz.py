@@ -313,12 +313,12 @@ REPEATS: list[dict[str, Any]] = [
     {"anchor": "run_hours", "hours": 200},
     {"anchor": "completion", "days": 3, "season_from": "10-01", "season_to": "03-31"},
 ]
-GUIDE = {"medium": "sand", "valve": "multiport"}
+GUIDE = {"subject": "filter", "given": {"medium": "sand", "valve": "multiport"}}
 
 
 def guided(w: World) -> Request:
     """A guide begun, and laid aside."""
-    guide = w.did("POST", f"/pools/{w.pool()}/filter-guides", **fresh(), **GUIDE)
+    guide = w.did("POST", f"/pools/{w.pool()}/guides", **fresh(), **GUIDE)
     return {"sheet_id": guide["id"]}, fresh() | {"verb": "pause"}
 
 
@@ -404,7 +404,7 @@ GOOD: dict[str, Good] = {
     "GET /sheets/{sheet_id}": lambda w: ({"sheet_id": str(w.event("plan").id)}, None),
     "POST /sheets/{sheet_id}/steps/{key}/tick": first_step,
     "POST /sheets/{sheet_id}/marks": guided,
-    "POST /pools/{pool_id}/filter-guides": on_pool(lambda w: fresh() | GUIDE),
+    "POST /pools/{pool_id}/guides": on_pool(lambda w: fresh() | GUIDE),
     "POST /pools/{pool_id}/clear-ups/preview": on_pool(lambda w: w.dice.choice(CLEAR_UPS)),
     "POST /pools/{pool_id}/clear-ups": lambda w: (
         {"pool_id": w.did("POST", "/pools", **pool_body())["id"]},

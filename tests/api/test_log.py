@@ -47,6 +47,7 @@ def test_every_kind_is_written_told_and_found(client: TestClient, pool: dict) ->
                         "percent": "%",
                         "ppm": "ppm",
                         "count": "",
+                        "flow": "gpm",
                     }[f.quantity],
                 )
             )

@@ -25,7 +25,8 @@ def stamped(clock: Clock, **more: Any) -> dict[str, Any]:
 
 
 def begin(client: TestClient, pool: dict, clock: Clock, **more: str) -> dict:
-    answer = client.post(f"/api/v1/pools/{pool['id']}/filter-guides", json=stamped(clock, **(SAND | more)))
+    body = stamped(clock, subject="filter", given=SAND | more)
+    answer = client.post(f"/api/v1/pools/{pool['id']}/guides", json=body)
     assert answer.status_code == 201, answer.text
     return answer.json()  # type: ignore[no-any-return]
 
@@ -111,11 +112,12 @@ def test_equipment_says_which_guide_and_what_it_does_not_say_is_asked(
     client: TestClient, pool: dict, clock: Clock
 ) -> None:
     url = f"/api/v1/pools/{pool['id']}"
-    problem(client.post(f"{url}/filter-guides", json=stamped(clock)), 422, "missing", "medium")
-    problem(client.post(f"{url}/filter-guides", json=stamped(clock, medium="sand")), 422, "missing", "valve")
+    asked = stamped(clock, subject="filter")
+    problem(client.post(f"{url}/guides", json=asked), 422, "missing", "medium")
+    problem(client.post(f"{url}/guides", json=asked | {"given": {"medium": "sand"}}), 422, "missing", "valve")
     piece = {"kind": "filter", "details": {"medium": {"text": "cartridge", "unit": ""}}}
     assert client.post(f"{url}/equipment", json={"id": str(uuid7()), **piece}).status_code == 201
-    guide = client.post(f"{url}/filter-guides", json=stamped(clock)).json()
+    guide = client.post(f"{url}/guides", json=asked).json()
     assert guide["name"] == "Filter clean" and "bleed" in [s["key"] for s in guide["steps"]]
 
 

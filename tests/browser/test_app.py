@@ -22,6 +22,8 @@ REPORT = "\r\n".join(
 )
 READINGS = ("5", "0.2", "8.0", "95", "280", "65", "2700")  # fc, cc, ph, ta, ch, cya, salt
 
+SAND = {"medium": "sand", "valve": "multiport"}
+
 
 def test_seven_readings_cost_their_digits_and_seven_enters(page: Page, site: Site) -> None:
     page.goto(f"{site.url}/bench")
@@ -261,8 +263,8 @@ def test_no_serious_accessibility_finding_and_no_sideways_scroll(
             "/api/v1/imports",
             json={"id": report, "file_id": send(client, REPORT.encode("utf-16")), "pool_id": pool},
         )
-        begun = {"id": str(uuid7()), "at": NOW.isoformat(), "medium": "sand", "valve": "multiport"}
-        guide = client.post(f"/api/v1/pools/{pool}/filter-guides", json=begun).json()["id"]
+        begun = {"id": str(uuid7()), "at": NOW.isoformat(), "subject": "filter", "given": SAND}
+        guide = client.post(f"/api/v1/pools/{pool}/guides", json=begun).json()["id"]
         said = {"id": str(uuid7()), "at": NOW.isoformat(), "key": "before", "verb": "skip"}
         assert client.post(f"/api/v1/sheets/{guide}/marks", json=said).status_code == 201
     for path in (

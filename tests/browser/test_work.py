@@ -121,10 +121,10 @@ def test_a_dose_waits_for_the_filter_and_says_why(page: Page, site: Site) -> Non
     begun = {
         "id": "0198a1c0-0000-7000-8000-000000000001",
         "at": NOW.isoformat(),
-        "medium": "sand",
-        "valve": "push_pull",
+        "subject": "filter",
+        "given": {"medium": "sand", "valve": "push_pull"},
     }
-    assert page.request.post(f"{site.url}/api/v1/pools/{pool}/filter-guides", data=begun).status == 201
+    assert page.request.post(f"{site.url}/api/v1/pools/{pool}/guides", data=begun).status == 201
     page.reload()
     rows = page.locator("main ol > li")
     expect(rows.nth(0)).to_contain_text("Read the gauge, pump running")

@@ -3,15 +3,13 @@
 import random
 from dataclasses import replace
 from datetime import UTC, datetime, timedelta
-from itertools import pairwise
 
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from kumpan.core.machines.backwash import Filter, lost_l, rows_for, standing, steps_for
-from kumpan.core.machines.filter_rows import Row
-from kumpan.core.machines.pad import Objection, Pad, left_wrong, operate
+from kumpan.core.machines.backwash import Filter, cleaning
+from kumpan.core.machines.guide import steps_of
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.work.fold import progress, refused
 from kumpan.core.work.merge import Poured, UnderWay, apart_min, lines_shown, merge
@@ -255,7 +253,7 @@ def under_way(start: Start, log: list[Entry], heard: list[Mark], minute: float, 
     return UnderWay(start, progress(start, log, heard, at(minute)), name)
 
 
-GUIDE = replace(BATH, steps=steps_for(Filter("sand", "multiport", 60_000)), subject="backwash")
+GUIDE = replace(BATH, steps=steps_of(cleaning(Filter("sand", "multiport", 60_000))), subject="backwash")
 
 
 def test_a_backwash_comes_before_a_dose_and_says_why() -> None:
@@ -325,7 +323,7 @@ def _made(i: int, kind: str, what: object, far: int, more: bool = False) -> Unde
         steps = tuple(replace(s, after=(str(n - 1),) if n else ()) for n, s in enumerate(steps))
         return under_way(replace(PLAN, id=f"s{i}", at=at(-far), steps=steps), [], [], 60, f"Plan {i}")
     medium = "cartridge" if what == "cartridge" else "sand"
-    start = replace(GUIDE, id=f"s{i}", steps=steps_for(Filter(medium, str(what), 60_000)))
+    start = replace(GUIDE, id=f"s{i}", steps=steps_of(cleaning(Filter(medium, str(what), 60_000))))
     done = [said(n / 10, s.key, "answer") for n, s in enumerate(start.steps[:far])]
     waits = [s.key for s in start.steps[far : far + 1] if isinstance(s.act, Wait)]
     done += [said(59.5, key, "timer") for key in waits if more]
@@ -357,106 +355,3 @@ def test_no_merged_set_has_the_pump_on_and_off_or_two_products_together(
         if "pump_off" in line.became.step.claims:
             assert all(at(60) - p.at >= timedelta(minutes=PRODUCTS[p.product_id].mix_min) for p in poured)
     assert all(line.held for line in lines if line.became.state == "open" and not line.free)
-
-
-# --- The pad, first by itself: what practice warns of, each refused for its reason.
-
-OFF_PRESSED = ("lay_hose", "pump_off", "press")
-
-
-@pytest.mark.parametrize(
-    ("operations", "why"),
-    [
-        (("press",), "gasket tears"),  # the multiport moved with the pump on
-        (("lay_hose", "pump_off", "to_backwash"), "not fully down"),
-        (("pump_off", "press", "to_backwash", "pump_on"), "floods"),  # no hose
-        (
-            (*OFF_PRESSED, "to_backwash", "pump_on", "flush", "pump_off", "press", "to_filter", "pump_on"),
-            "goes to the pool",
-        ),
-        (("open_pot",), "pump is running"),
-        (("pump_off", "open_pot", "close_pot", "pump_on"), "runs dry"),  # the pot not filled
-        (("pump_off", "open_pot", "fill_pot", "pump_on"), "lid is off"),
-        (("pump_off", "open_filter"), "clamp flies off"),  # under pressure
-        (
-            ("pump_off", "bleed", "shut", "open_filter", "take_out", "put_in", "close_filter", "pump_on"),
-            "lines are shut",
-        ),
-        (
-            ("pump_off", "bleed", "open_filter", "take_out", "close_filter"),
-            "nothing to close",
-        ),  # no element in
-        ((*OFF_PRESSED, "pump_on"), "not seated"),
-        (("pump_off", "bleed", "close_relief"), "air is still"),
-    ],
-)
-def test_the_pad_objects_to_what_practice_warns_of(operations: tuple[str, ...], why: str) -> None:
-    pad = Pad(washed=False)
-    for operation in operations[:-1]:
-        pad = operate(pad, operation)
-    with pytest.raises(Objection, match=why):
-        operate(pad, operations[-1])
-
-
-FILTERS = [
-    Filter(medium, valve, volume, below)
-    for medium, valve in (
-        ("sand", "multiport"),
-        ("sand", "push_pull"),
-        ("de", "multiport"),
-        ("cartridge", "none"),
-    )
-    for volume in (60_000, 8_000)
-    for below in (False, True)
-]
-
-
-def verdict(filter_: Filter, rows: tuple[Row, ...]) -> str:
-    """What the model says of a sequence: an objection, what it leaves wrong, or nothing."""
-    pad = filter_.pad
-    try:
-        for row in rows:
-            for operation in row.does:
-                pad = operate(pad, operation)
-    except Objection as objection:
-        return str(objection)
-    return left_wrong(pad)
-
-
-# Steps that may be left out or stand elsewhere without harm: to read, what is asked for the record, and the rinse of
-# a round that another follows.
-HARMLESS_WITHOUT = {"before", "after", "zero", "lost", "rinse_1", "rinse_2"}
-
-
-@pytest.mark.parametrize("filter_", FILTERS, ids=str)
-def test_every_step_of_a_guide_is_needed_where_it_stands_or_is_known_to_be_harmless(filter_: Filter) -> None:
-    rows = rows_for(filter_)
-    assert verdict(filter_, rows) == ""
-    assert len({r.key for r in rows}) == len(rows) == len(standing(filter_, rows))
-    without = {r.key for i, r in enumerate(rows) if not verdict(filter_, rows[:i] + rows[i + 1 :])}
-    # The basket in the same stop is worth it (common practice), but neither half hurts if both are left.
-    assert without == {r.key for r in rows if r.key in HARMLESS_WITHOUT}, without
-    swapped = {
-        (a.key, b.key)
-        for i, (a, b) in enumerate(pairwise(rows))
-        if not verdict(filter_, (*rows[:i], b, a, *rows[i + 2 :]))
-    }
-    print(f"harmless to swap, {filter_.medium} {filter_.valve}: {sorted(swapped)}")
-    assert all(
-        {a, b} & (HARMLESS_WITHOUT | {"hose", "auto", "recharge", "shut", "unshut"}) for a, b in swapped
-    ), swapped
-
-
-def test_guides_differ_by_filter_and_valve() -> None:
-    keys = {f: [r.key for r in rows_for(f)] for f in FILTERS}
-    big = {f.medium + f.valve: keys[f] for f in FILTERS if not f.is_small and not f.below_water}
-    assert "rinse" in big["sandmultiport"] and "rinse" not in big["sandpush_pull"]  # no rinse, no waste
-    assert "recharge" in big["demultiport"] and "hose" not in big["cartridgenone"]
-    small = keys[Filter("sand", "multiport", 8_000)]
-    assert [k for k in small if k.startswith("wash")] == ["wash_1", "wash_2", "wash_3"]
-    minutes = [
-        s.act.minutes for s in steps_for(Filter("sand", "multiport", 8_000)) if isinstance(s.act, Wait)
-    ]
-    assert minutes == [1.0] * 6  # a minute and a minute, three rounds
-    # 60 gal a minute for two minutes.
-    assert lost_l(Filter("sand", "multiport", 60_000, flow_l_h=13_627.0), 2) == pytest.approx(454.2, abs=0.1)

@@ -22,8 +22,8 @@ _ICS: dict[int | str, dict[str, Any]] = {200: {"content": {"text/calendar": {}},
 
 
 class CareBody(Body):
-    """How a pool is looked after. minutes: what there is for a visit, 0 as usual; shock, test_when, order:
-    empty as usual; season_from, season_to: MM-DD, empty all year.
+    """How a pool is looked after. minutes: what there is for a visit, 0 as usual; shock, test_when, order,
+    filter_by: empty as usual; season_from, season_to: MM-DD, empty all year.
     """
 
     cadence: Id
@@ -31,6 +31,7 @@ class CareBody(Body):
     shock: Id = ""
     test_when: Id = ""
     order: Id = ""
+    filter_by: Id = ""
     season_from: Text = ""
     season_to: Text = ""
     revision: Revision

@@ -15,6 +15,8 @@ from kumpan.core.dosing.supply import ROLE_LABELS
 from kumpan.core.guidance.conditions import SEEN
 from kumpan.core.guidance.reasons import REASONS, Reason
 from kumpan.core.guidance.schools import SCHOOLS
+from kumpan.core.machines.bath import ACIDS, PARTS
+from kumpan.core.pool.equipment import KINDS
 from kumpan.core.pool.traits import POOL_CHOICES, SETTINGS
 from kumpan.core.pool.volume import TYPICAL
 from kumpan.core.products.catalogue import PRODUCTS, form_of
@@ -22,6 +24,7 @@ from kumpan.core.products.decay import ages
 from kumpan.core.products.label import by_label
 from kumpan.core.products.product import Product
 from kumpan.core.products.supplies import SUPPLIES
+from kumpan.core.records import units_in
 from kumpan.core.units import UNIT_LABELS, c_to_f
 from kumpan.core.water.measures import MEASURES, Measure
 from kumpan.core.water.methods import METHODS, Method
@@ -121,6 +124,12 @@ class ClearUpMeta(BaseModel):
     severities: list[ChoiceMeta]
 
 
+class GuideQuestionMeta(QuestionMeta):
+    """What a guide asks before it begins where the equipment does not say: choices, or a number in a unit."""
+
+    units: list[UnitMeta]
+
+
 class Meta(BaseModel):
     """Everything the forms need."""
 
@@ -131,6 +140,7 @@ class Meta(BaseModel):
     roles: dict[str, str]
     pool_choices: dict[str, list[ChoiceMeta]]
     settings: list[QuestionMeta]
+    guide_questions: list[GuideQuestionMeta]
     typical_pools: list[ChoiceMeta]
     reasons: dict[str, Reason]
     schools: list[SchoolMeta]
@@ -163,6 +173,7 @@ def get_meta(scope: InScope) -> Meta:
             QuestionMeta(id=id, label=q.label, choices=[ChoiceMeta(**asdict(c)) for c in q.choices])
             for id, q in SETTINGS.items()
         ],
+        guide_questions=_guide_questions(system),
         typical_pools=[ChoiceMeta(id=t.id, label=t.label) for t in TYPICAL],
         reasons=REASONS,
         schools=[SchoolMeta(**asdict(s)) for s in SCHOOLS.values()],
@@ -181,6 +192,29 @@ def get_meta(scope: InScope) -> Meta:
             ],
         ),
     )
+
+
+def _guide_questions(system: System) -> list[GuideQuestionMeta]:
+    """Of a filter its medium and valve; of an acid bath the container, its parts and the acid."""
+    chosen = {name: KINDS["filter"].field(name) for name in ("medium", "valve")}
+    choices = {
+        name: [ChoiceMeta(id=id, label=text) for id, text in field.choices if id != "none"]
+        for name, field in chosen.items()
+    }
+    parts = [ChoiceMeta(id=f"{n:g}", label=f"{n:g} parts of water to one") for n in reversed(PARTS)]
+    acids = [ChoiceMeta(id=id, label=PRODUCTS[id].name) for id in ACIDS]
+    units = [UnitMeta(id=id, label=text) for id, text in units_in("bath", system)]
+    usual: dict[str, tuple[str, list[ChoiceMeta]]] = {
+        "medium": ("It filters with", choices["medium"]),
+        "valve": ("Its valve", choices["valve"]),
+        "container": ("What covers the plates", []),
+        "parts": ("How strong", parts),
+        "acid": ("Acid", acids),
+    }
+    return [
+        GuideQuestionMeta(id=id, label=label, choices=held, units=units if id == "container" else [])
+        for id, (label, held) in usual.items()
+    ]
 
 
 def _supplies() -> list[ChoiceMeta]:

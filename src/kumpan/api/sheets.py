@@ -4,10 +4,10 @@ from typing import Annotated
 from uuid import UUID
 
 from fastapi import APIRouter
-from pydantic import AwareDatetime, StringConstraints
+from pydantic import AwareDatetime, Field, StringConstraints
 
 from kumpan.actions.context import Context
-from kumpan.actions.sheets import guides, ticks, walks
+from kumpan.actions.sheets import begin, ticks, walks
 from kumpan.actions.sheets.order import sheet_view
 from kumpan.actions.sheets.view import Sheet
 from kumpan.actions.shown import LogEntryView, show_event
@@ -44,12 +44,16 @@ class MarkBody(Body):
 
 
 class GuideBody(Body):
-    """Begin cleaning the filter. medium, valve: where the pool's equipment does not say."""
+    """Begin a machine's guide. subject: which (filter, lower, cell, cell_hand, cell_bath, cell_light,
+    cell_output, boost, spots, feeder); given: what the pool's equipment does not say; instead_of: a sheet it
+    takes over from.
+    """
 
     id: UUID
     at: AwareDatetime
-    medium: Id = ""
-    valve: Id = ""
+    subject: Id
+    given: Annotated[dict[Id, Text], Field(max_length=8)] = {}
+    instead_of: UUID | None = None
     performed_by: Who = ""
 
 
@@ -87,11 +91,11 @@ def say(sheet_id: UUID, body: MarkBody, scope: InScope) -> Sheet:
     return scope.run(work)
 
 
-@router.post("/pools/{pool_id}/filter-guides", status_code=201)
+@router.post("/pools/{pool_id}/guides", status_code=201)
 def begin_guide(pool_id: UUID, body: GuideBody, scope: InScope) -> Sheet:
-    """Begin cleaning the pool's filter step by step; one under way is gone on with."""
-    new = guides.NewGuide(body.id, body.at, body.medium, body.valve, body.performed_by)
-    return scope.run(lambda c: sheet_view(c, guides.begin_filter_guide(c, pool_id, new).id))
+    """Begin a machine's guide made for this pool; one under way is gone on with."""
+    new = begin.NewGuide(body.id, body.at, body.subject, body.given, body.instead_of, body.performed_by)
+    return scope.run(lambda c: sheet_view(c, begin.begin_guide(c, pool_id, new).id))
 
 
 @router.post("/pools/{pool_id}/walks", status_code=201)

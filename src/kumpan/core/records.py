@@ -20,12 +20,14 @@ UNITS: dict[str, dict[str, tuple[str, float]]] = {
     "output": {"g_day": ("g a day", 1.0), "lb_day": ("lb a day", G_PER_LB), "oz_day": ("oz a day", G_PER_OZ)},
     "ppm": {"ppm": ("ppm", 1.0)},
     "hours": {"h": ("h", 1.0)},
+    "current": {"a": ("A", 1.0)},
     "count": {"": ("", 1.0)},
     "percent": {"%": ("%", 1.0)},
     "temp": {"c": ("°C", 1.0), "f": ("°F", 1.0)},
     "area": {"m2": ("m²", 1.0), "ft2": ("sq ft", M_PER_FT**2)},
     "pressure": {"kpa": ("kPa", 1.0), "psi": ("psi", PSI_KPA), "bar": ("bar", 100.0)},
     "volume": {"l": ("L", 1.0), "gal": ("gal", L_PER_GAL)},
+    "bath": {"l": ("L", 1.0), "qt": ("qt", L_PER_GAL / 4), "gal": ("gal", L_PER_GAL)},
     "rain": {"mm": ("mm", 1.0), "in": ("in", 25.4)},
     "minutes": {"min": ("min", 1.0)},
     "flow": {
@@ -36,7 +38,7 @@ UNITS: dict[str, dict[str, tuple[str, float]]] = {
 }
 
 
-_US = frozenset({"psi", "gal", "in", "f", "gpm", "ft2", "lb_day", "oz_day"})
+_US = frozenset({"psi", "gal", "qt", "in", "f", "gpm", "ft2", "lb_day", "oz_day"})
 
 
 def units_in(quantity: str, system: str) -> tuple[tuple[str, str], ...]:

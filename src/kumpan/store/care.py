@@ -21,6 +21,7 @@ from kumpan.core.pool.equipment import KINDS
 from kumpan.core.products.supplies import REAGENTS, REAGENTS_KEEP_DAYS
 from kumpan.core.records import checked_date
 from kumpan.store import queries
+from kumpan.store.machines import cell_log
 from kumpan.store.tables.care import TaskRow
 from kumpan.store.tables.log import Event
 from kumpan.store.tables.pools import Pool
@@ -35,6 +36,9 @@ FOUND = frozenset({FOLLOW_UP.id, HAZARD.id})  # what a walk found, to be seen to
 _FREE = frozenset({*FOUND, OWN.id})  # made by a person or a finding, not by the pool's equipment
 
 
+_CHOSEN = ("cadence", "minutes", "shock", "test_when", "order", "filter_by")
+
+
 def chosen_of(pool: Pool) -> dict[str, Any]:
     """How the person chose to look after a pool, as kept with its settings."""
     held: dict[str, Any] = (pool.settings or {}).get("care", {})
@@ -45,7 +49,7 @@ def care_of(pool: Pool) -> Care:
     """How the person chose to look after a pool."""
     held = chosen_of(pool)
     season = checked_window(held.get("season_from", ""), held.get("season_to", ""))
-    named = {n: held[n] for n in ("cadence", "minutes", "shock", "test_when", "order") if held.get(n)}
+    named = {n: held[n] for n in _CHOSEN if held.get(n)}
     return Care(**named, season=season)
 
 
@@ -61,8 +65,9 @@ def site_of(session: Session, pool: Pool) -> Site:
         .order_by(Pool.created_at, Pool.name, Pool.id)
         .limit(1)
     )
-    setting = (pool.settings or {}).get("setting", "unknown")
-    return Site(traits_of(pool), care_of(pool), equipment, warranties, setting, first == pool.id)
+    setting, care = (pool.settings or {}).get("setting", "unknown"), care_of(pool)
+    before = queries.pools_before(session, pool) if care.is_technician else 0
+    return Site(traits_of(pool), care, equipment, warranties, setting, first == pool.id, before)
 
 
 def window_of(season: str) -> Window | None:
@@ -167,6 +172,7 @@ def _kinds_of(rule: Rule) -> frozenset[str]:
     kinds = {key.partition(".")[0] for key in rule.keys}
     told = {_KIND_OF.get(name, name) for name in kinds} | set(rule.params.get("events", ()))
     told |= {"pressure"} if rule.adaptive == "by_gauge" else set()
+    told |= {"upkeep", "water_test"} if rule.adaptive == "by_deposit" else set()
     return frozenset(told | ({"upkeep", "inspection", "clear_up"} if rule.id in _FREE else set()))
 
 
@@ -249,8 +255,7 @@ def facts_of(session: Session, pool: Pool, rows: list[TaskRow]) -> Facts:
     found = {k: _local(at, zone) for k, at in queries.last_done(session, pool.id, keys).items()}
     return Facts(
         last=found,
-        gauge=_gauge(session, pool, zone) if "by_gauge" in adaptive else None,
-        clean_kpa=_known(pool, "filter").get("clean"),
+        **_machines(session, pool, zone, adaptive),
         papers=_papers(session, pool) if {"by_paper", "after_paper"} & adaptive else {},
         done_by_task={free[key]: at for key, at in found.items() if key in free},
         events=_events(session, pool, events, found, zone) if events else {},
@@ -266,19 +271,31 @@ def _local(at: datetime, zone: ZoneInfo) -> datetime:
     return at.astimezone(zone).replace(tzinfo=None)
 
 
-def _known(pool: Pool, kind: str) -> dict[str, Any]:
-    """What is known of the first piece of a kind."""
-    return next((e.details for e in pool.equipment if e.kind == kind), {})
-
-
 def _pump_hours_day(pool: Pool) -> float | None:
-    pump = _known(pool, "pump")
+    pump = pool.known("pump")
     return float(pump.get("hours") or 0.0) + float(pump.get("hours_2") or 0.0) or None
 
 
-def _gauge(session: Session, pool: Pool, zone: ZoneInfo) -> tuple[float, datetime] | None:
-    read = queries.newest_gauge(session, pool.id)
-    return None if read is None else (read[0], _local(read[1], zone))
+def _machines(session: Session, pool: Pool, zone: ZoneInfo, adaptive: set[str]) -> dict[str, Any]:
+    """What the rules of a filter and of a cell need to know."""
+    told = _gauge(session, pool, zone) if "by_gauge" in adaptive else {}
+    return told | ({"cell": cell_log(session, pool)} if "by_deposit" in adaptive else {})
+
+
+def _gauge(session: Session, pool: Pool, zone: ZoneInfo) -> dict[str, Any]:
+    """What was read of the filter's gauge and of the flow, and the pressure when clean at that speed."""
+    read, held, pump = queries.newest_gauge(session, pool.id), pool.known("filter"), pool.known("pump")
+    if read is None:
+        return {"clean_kpa": held.get("clean")}
+    details, at = read
+    second = details.get("speed") == "second"
+    told: dict[str, Any] = {"clean_kpa": held.get("clean_2" if second else "clean")}
+    if "pressure" in details:
+        told["gauge"] = (float(details["pressure"]), _local(at, zone))
+    own = pump.get("flow_2" if second else "flow")
+    if own and "flow" in details:
+        told["flow"] = (float(details["flow"]) / float(own), _local(at, zone))
+    return told
 
 
 def _events(
@@ -302,7 +319,7 @@ def _papers(session: Session, pool: Pool) -> dict[str, date]:
     """Days that the pool's records and the account's shelf name."""
     papers = {f"warranty:{e.id}": e.warranty_until for e in pool.equipment if e.warranty_until is not None}
     for kind, field, name in (("openings", "cover_until", "drain_cover"), ("filter", "media", "media")):
-        held = _known(pool, kind).get(field)
+        held = pool.known(kind).get(field)
         if isinstance(held, str):
             papers[name] = date.fromisoformat(held)
     oldest = session.scalar(

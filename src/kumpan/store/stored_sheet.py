@@ -106,7 +106,7 @@ class StoredAct:
     """What a rule needs of a step. kind: add, dilute, aerate, wait or retest of a plan; do, look, timer or
     decide of a guide. amount: g or mL; measures: what a test reads, None where an earlier form did not say.
     claims, may_skip: as in ``core.work``; many: whether several choices may be named; met_by: kinds of entry
-    that close it unasked.
+    that close it unasked. timed: whether it waits for the instant it is due at, whatever came before.
     """
 
     kind: str
@@ -125,11 +125,12 @@ class StoredAct:
     may_skip: bool = True
     many: bool = False
     met_by: tuple[str, ...] = ()
+    timed: bool = False
 
 
 @dataclass(frozen=True)
 class StoredGuideStep:
-    """A guide's step as it was shown. pump, valve: the pad once it is done."""
+    """A guide's step as it was shown. pump, valve: the pad once it is done; draws: another drawing."""
 
     title: str
     how: str = ""
@@ -138,6 +139,7 @@ class StoredGuideStep:
     reason_id: str = ""
     pump: bool = True
     valve: str = "filter"
+    draws: str = ""
 
 
 _ACT: TypeAdapter[StoredAct] = TypeAdapter(StoredAct)
@@ -165,6 +167,7 @@ def guide_act(step: w.Step) -> StoredAct:
     claims, act = tuple(sorted(step.claims)), step.act
     met_by = () if step.met_by is None else (step.met_by.kind,)
     usual: dict[str, Any] = {"claims": claims, "may_skip": step.may_skip, "met_by": met_by}
+    usual |= {"timed": step.not_before is not None}
     if isinstance(act, w.Look):
         question, choices = act.question, act.choices
         return StoredAct("look", question=question, choices=choices, unit=act.unit, many=act.many, **usual)
@@ -178,13 +181,15 @@ def guide_act(step: w.Step) -> StoredAct:
     return StoredAct("do", **usual)
 
 
-def store_said(step: w.Step, pump: bool = True, valve: str = "filter") -> dict[str, Any]:
-    """A step of a guide, walk or run that is no pour, as shown. pump, valve: the pad once it is done."""
+def store_said(step: w.Step, pump: bool = True, valve: str = "filter", draws: str = "") -> dict[str, Any]:
+    """A step of a guide, walk or run that is no pour, as shown. pump, valve: the pad once it is done; draws:
+    another drawing.
+    """
     said = step.words
     if isinstance(step.act, w.Test):
         told = StoredStep(step.key, "retest", said.title, said.how, said.caution, said.why, step.reason_id)
         return store_live_step(told, guide_act(step))
-    shown = StoredGuideStep(said.title, said.how, said.caution, said.why, step.reason_id, pump, valve)
+    shown = StoredGuideStep(said.title, said.how, said.caution, said.why, step.reason_id, pump, valve, draws)
     return store_guide_step(shown, guide_act(step))
 
 

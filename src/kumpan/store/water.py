@@ -30,7 +30,7 @@ def traits_of(
     and hours a day.
     """
     settings = pool.settings or {}
-    cell, feeder = _details(pool, "chlorinator"), _details(pool, "feeder")
+    cell, feeder = pool.known("chlorinator"), pool.known("feeder")
     held = [e.details["holds"] for e in pool.equipment if e.kind == "feeder" and "holds" in e.details]
     return PoolTraits(
         pool.volume_l,
@@ -56,11 +56,6 @@ def traits_of(
     )
 
 
-def _details(pool: Pool, kind: str) -> dict[str, Value]:
-    """What is known of the first piece of a kind."""
-    return next((e.details for e in pool.equipment if e.kind == kind), {})
-
-
 def _number(details: dict[str, Value], name: str) -> float | None:
     value = details.get(name)
     return None if value is None else float(value)
@@ -71,8 +66,8 @@ def _pair(details: dict[str, Value], low: str, high: str) -> tuple[float, float]
     return None if first is None or second is None else (first, second)
 
 
-def present_of(session: Session, pool: Pool, now: datetime) -> Present:
-    """The pool's water now, as its log and the weather make it.
+def present_of(session: Session, pool: Pool, now: datetime, ahead: timedelta = timedelta()) -> Present:
+    """The pool's water now, as its log and the weather make it; or so far ahead, left to itself.
 
     Most of the log lies days back and does not change: the filter is kept where it stood then, in this
     process, with a mark of all it was made from, and only what came since is walked through. Another mark,
@@ -95,7 +90,7 @@ def present_of(session: Session, pool: Pool, now: datetime) -> Present:
     walk = kept[1].copy()
     for entry in _in_order(observed(session, pool, traits, until, now), until, None):
         walk.take(entry)
-    return walk.at(now)
+    return walk.at(now + ahead)
 
 
 # By pool: what a filter was made from, and the filter. Never changed once kept.

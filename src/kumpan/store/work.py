@@ -6,6 +6,7 @@ from uuid import UUID
 
 from sqlalchemy.orm import Session
 
+from kumpan.core.machines.guide import IDLE_MIN
 from kumpan.core.work import sheet as w
 from kumpan.core.work.fold import progress
 from kumpan.store import care, queries
@@ -16,12 +17,12 @@ from kumpan.store.tables.sheets import SheetRow, SheetStepRow
 
 # A plan is over a week after its last step was due: its reading says nothing of the water any more (our own).
 _PLAN_TERM = timedelta(days=7)
-# A guide of which nothing was said for half a day was left (our own).
-_GUIDE_IDLE_MIN = 12 * 60.0
-
 
 # By these names, beside its mark's id, entries are written that an answer tells: water lost, what was found.
-WRITTEN_FOR_MARKS = ("lost", "found:equipment", "found:drain", "found:gate", "found:cell", "found:water")
+WRITTEN_FOR_MARKS = (
+    "lost", "found:equipment", "found:drain", "found:gate", "found:cell", "found:water",
+    "grade", "cleaned", "cell", "tablets",
+)  # fmt: skip
 # And by these, beside their sheet's id, those that a walk's steps come to.
 WRITTEN_FOR_STEPS = {"clean": "entry", "gauge": "gauge"}
 
@@ -38,7 +39,8 @@ def start_of(event: Event) -> w.Start:
     steps = tuple(_step(row, rows[i - 1] if i else None) for i, row in enumerate(rows))
     if event.kind != "plan":
         subject = sheet_of(event).subject
-        return w.Start(str(event.id), event.kind, subject, event.at, steps, idle_min=_GUIDE_IDLE_MIN)
+        idle_min = float(sheet_of(event).inputs.get("idle_min", IDLE_MIN))
+        return w.Start(str(event.id), event.kind, subject, event.at, steps, idle_min=idle_min)
     read = frozenset(m for s in steps if isinstance(s.act, w.Test) for m in s.act.measures)
     # A clear-up takes the water over: what was planned before is overtaken.
     ended_by = (w.MetBy("water_test", read), w.MetBy("plan"), w.MetBy("clear_up"))
@@ -58,6 +60,8 @@ def _step(row: SheetStepRow, before: SheetStepRow | None) -> w.Step:
     )
     if before is None:
         return replace(step, not_before=row.due_at)
+    if act.timed:
+        return replace(step, after=(before.key,), not_before=row.due_at)
     wait_min = (row.due_at - before.due_at).total_seconds() / 60
     return replace(step, after=(before.key,), wait_min=wait_min)
 

@@ -532,7 +532,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/pools/{pool_id}/filter-guides": {
+    "/api/v1/pools/{pool_id}/guides": {
         parameters: {
             query?: never;
             header?: never;
@@ -543,9 +543,9 @@ export interface paths {
         put?: never;
         /**
          * Begin Guide
-         * @description Begin cleaning the pool's filter step by step; one under way is gone on with.
+         * @description Begin a machine's guide made for this pool; one under way is gone on with.
          */
-        post: operations["begin_guide_api_v1_pools__pool_id__filter_guides_post"];
+        post: operations["begin_guide_api_v1_pools__pool_id__guides_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1831,8 +1831,8 @@ export interface components {
         };
         /**
          * CareBody
-         * @description How a pool is looked after. minutes: what there is for a visit, 0 as usual; shock, test_when, order:
-         *     empty as usual; season_from, season_to: MM-DD, empty all year.
+         * @description How a pool is looked after. minutes: what there is for a visit, 0 as usual; shock, test_when, order,
+         *     filter_by: empty as usual; season_from, season_to: MM-DD, empty all year.
          */
         CareBody: {
             /** Cadence */
@@ -1858,6 +1858,11 @@ export interface components {
              */
             order: string;
             /**
+             * Filter By
+             * @default
+             */
+            filter_by: string;
+            /**
              * Season From
              * @default
              */
@@ -1872,8 +1877,8 @@ export interface components {
         };
         /**
          * CareInput
-         * @description As chosen. minutes: what there is for a visit, 0 as usual; shock, test_when, order: empty as usual;
-         *     season_from, season_to: MM-DD, empty all year.
+         * @description As chosen. minutes: what there is for a visit, 0 as usual; shock, test_when, order, filter_by: empty as
+         *     usual; season_from, season_to: MM-DD, empty all year.
          */
         CareInput: {
             /** Cadence */
@@ -1898,6 +1903,11 @@ export interface components {
              * @default
              */
             order: string;
+            /**
+             * Filter By
+             * @default
+             */
+            filter_by: string;
             /**
              * Season From
              * @default
@@ -1938,6 +1948,8 @@ export interface components {
             tests_when: components["schemas"]["kumpan__actions__care__view__Choice"][];
             /** Orders */
             orders: components["schemas"]["kumpan__actions__care__view__Choice"][];
+            /** Filters By */
+            filters_by: components["schemas"]["kumpan__actions__care__view__Choice"][];
             /** Feeds */
             feeds: components["schemas"]["FeedView"][];
             /** Others */
@@ -2677,7 +2689,9 @@ export interface components {
         };
         /**
          * GuideBody
-         * @description Begin cleaning the filter. medium, valve: where the pool's equipment does not say.
+         * @description Begin a machine's guide. subject: which (filter, lower, cell, cell_hand, cell_bath, cell_light,
+         *     cell_output, boost, spots, feeder); given: what the pool's equipment does not say; instead_of: a sheet it
+         *     takes over from.
          */
         GuideBody: {
             /**
@@ -2690,16 +2704,17 @@ export interface components {
              * Format: date-time
              */
             at: string;
+            /** Subject */
+            subject: string;
             /**
-             * Medium
-             * @default
+             * Given
+             * @default {}
              */
-            medium: string;
-            /**
-             * Valve
-             * @default
-             */
-            valve: string;
+            given: {
+                [key: string]: string;
+            };
+            /** Instead Of */
+            instead_of?: string | null;
             /**
              * Performed By
              * @default
@@ -2707,11 +2722,26 @@ export interface components {
             performed_by: string;
         };
         /**
+         * GuideQuestionMeta
+         * @description What a guide asks before it begins where the equipment does not say: choices, or a number in a unit.
+         */
+        GuideQuestionMeta: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Choices */
+            choices: components["schemas"]["ChoiceMeta"][];
+            /** Units */
+            units: components["schemas"]["UnitMeta"][];
+        };
+        /**
          * GuideStep
          * @description A guide's step as it was shown, and what its act asks. kind: do, look (choices, or a number in a unit),
          *     decide (choices, each with the subject of the sheet that follows) or timer (minutes, until). many: whether
          *     several choices may be named. units: (id, label) that a number may be in, the person's first; suggested:
-         *     what it may be. pump, valve: the pad once it is done; valve_kind: empty without one.
+         *     what it may be. pump, valve: the pad once it is done; valve_kind: empty without one; draws: another
+         *     drawing.
          */
         GuideStep: {
             /** Kind */
@@ -2749,6 +2779,8 @@ export interface components {
             valve: string;
             /** Valve Kind */
             valve_kind: string;
+            /** Draws */
+            draws: string;
         };
         /**
          * Health
@@ -3149,6 +3181,8 @@ export interface components {
             };
             /** Settings */
             settings: components["schemas"]["QuestionMeta"][];
+            /** Guide Questions */
+            guide_questions: components["schemas"]["GuideQuestionMeta"][];
             /** Typical Pools */
             typical_pools: components["schemas"]["ChoiceMeta"][];
             /** Reasons */
@@ -4530,7 +4564,7 @@ export interface components {
          * Sheet
          * @description A sheet as it stands. name: what one calls it; begun: when, in words. earlier_rules: why it can only be
          *     looked at; empty where it can be followed. left: how a guide given up leaves pump and valve, where that is
-         *     not as they should be. found: what a walk found.
+         *     not as they should be. found: what a walk found; outcome: what a machine's guide came to.
          */
         Sheet: {
             /**
@@ -4591,13 +4625,18 @@ export interface components {
              * @default []
              */
             found: components["schemas"]["Found"][];
+            /**
+             * Outcome
+             * @default []
+             */
+            outcome: string[];
         };
         /**
          * SheetStep
          * @description A step and what became of it: of a plan its row, of a guide its own. clock: when it opens or closed, in
          *     words. done: the entry that closed it; said: what was said of it, by whom and when. ends_at: when its
          *     timer runs out. held: why it waits for something outside its sheet; held_until: until when, in words.
-         *     measures: what a test reads.
+         *     measures: what a test reads. told: what is worked out beside it now.
          */
         SheetStep: {
             /** Key */
@@ -4642,6 +4681,11 @@ export interface components {
              * @default
              */
             held_until: string;
+            /**
+             * Told
+             * @default
+             */
+            told: string;
             /**
              * Measures
              * @default []
@@ -8585,7 +8629,7 @@ export interface operations {
             };
         };
     };
-    begin_guide_api_v1_pools__pool_id__filter_guides_post: {
+    begin_guide_api_v1_pools__pool_id__guides_post: {
         parameters: {
             query?: never;
             header?: never;

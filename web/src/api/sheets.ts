@@ -41,15 +41,24 @@ export const useTickStep = () =>
     ["log"],
   );
 
-export type Filter = { medium: string; valve: string };
+/** What the equipment does not say of a machine, by name. */
+export type Given = Record<string, string>;
+export type NewGuide = { id: string; subject: string; given?: Given; insteadOf?: string };
 
-export const useBeginFilterGuide = (poolId: string) =>
+export const useBeginGuide = (poolId: string) =>
   useChange(
-    ({ id, medium, valve }: Filter & { id: string }) =>
+    ({ id, subject, given = {}, insteadOf }: NewGuide) =>
       unwrap(
-        api.POST("/api/v1/pools/{pool_id}/filter-guides", {
+        api.POST("/api/v1/pools/{pool_id}/guides", {
           params: { path: { pool_id: poolId } },
-          body: { id, at: new Date().toISOString(), medium, valve, performed_by: "" },
+          body: {
+            id,
+            at: new Date().toISOString(),
+            subject,
+            given,
+            instead_of: insteadOf ?? null,
+            performed_by: "",
+          },
         }),
       ),
     ["log"],

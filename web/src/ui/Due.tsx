@@ -7,7 +7,7 @@ import { v7 as uuid } from "uuid";
 import { type DueLine, type DueTask, useBeginWalk, useSayOfTask, useTickTask, type Visit } from "../api/care";
 import { type Problem } from "../api/client";
 import { useDeleteEntry } from "../api/log";
-import { useBeginFilterGuide } from "../api/sheets";
+import { useBeginGuide } from "../api/sheets";
 import { ActButton, Field, Input, LinkButton, Notice } from "./controls";
 import { WhyLink } from "./WhyLink";
 
@@ -19,10 +19,13 @@ const PLACES: Record<string, [to: string, label: string]> = {
   log: ["/log", "Log it"],
 };
 
+/** Machines' guides; whatever else is begun is a walk. */
+const GUIDES = ["filter", "cell", "feeder"];
+
 /** What does a line: the way to where it is done, or one tick. */
 export function useDueAct(poolId: string) {
   const walk = useBeginWalk(poolId);
-  const filter = useBeginFilterGuide(poolId);
+  const guide = useBeginGuide(poolId);
   const tick = useTickTask();
   const say = useSayOfTask();
   const undo = useDeleteEntry();
@@ -31,10 +34,9 @@ export function useDueAct(poolId: string) {
   const [last, setLast] = useState<{ id: string; title: string; word: string } | null>(null);
   const once = (name: string) => (ids.current[name] ??= uuid());
   const begin = (opens: string) => {
-    const sent =
-      opens === "filter"
-        ? filter.mutateAsync({ id: once("filter"), medium: "", valve: "" })
-        : walk.mutateAsync({ id: once(opens), kind: opens });
+    const sent = GUIDES.includes(opens)
+      ? guide.mutateAsync({ id: once(opens), subject: opens })
+      : walk.mutateAsync({ id: once(opens), kind: opens });
     void sent.then(
       (sheet) => {
         delete ids.current[opens];
@@ -64,8 +66,8 @@ export function useDueAct(poolId: string) {
     );
   };
   const takeBack = () => last && undo.mutate(last.id, { onSuccess: () => setLast(null) });
-  const failed = (walk.error ?? filter.error ?? tick.error ?? say.error ?? undo.error) as Problem | null;
-  const busy = walk.isPending || filter.isPending || tick.isPending || say.isPending;
+  const failed = (walk.error ?? guide.error ?? tick.error ?? say.error ?? undo.error) as Problem | null;
+  const busy = walk.isPending || guide.isPending || tick.isPending || say.isPending;
   return { begin, done, word, takeBack, last, failed, busy };
 }
 

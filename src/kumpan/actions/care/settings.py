@@ -6,7 +6,7 @@ from uuid import UUID
 
 from kumpan.actions.context import Context
 from kumpan.core.care.recur import checked_window
-from kumpan.core.care.site import CADENCES, ORDERS, SHOCKS, TEST_WHEN
+from kumpan.core.care.site import CADENCES, FILTER_BY, ORDERS, SHOCKS, TEST_WHEN
 from kumpan.core.errors import FieldProblem, InvalidInput, check_revision
 from kumpan.store import queries
 from kumpan.store.care import fit
@@ -17,13 +17,14 @@ _CHOICES: dict[str, Mapping[str, object]] = {
     "shock": SHOCKS,
     "test_when": TEST_WHEN,
     "order": ORDERS,
+    "filter_by": FILTER_BY,
 }
 
 
 @dataclass(frozen=True)
 class CareInput:
-    """As chosen. minutes: what there is for a visit, 0 as usual; shock, test_when, order: empty as usual;
-    season_from, season_to: MM-DD, empty all year.
+    """As chosen. minutes: what there is for a visit, 0 as usual; shock, test_when, order, filter_by: empty as
+    usual; season_from, season_to: MM-DD, empty all year.
     """
 
     cadence: str
@@ -31,6 +32,7 @@ class CareInput:
     shock: str = ""
     test_when: str = ""
     order: str = ""
+    filter_by: str = ""
     season_from: str = ""
     season_to: str = ""
 

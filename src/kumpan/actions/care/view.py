@@ -14,7 +14,7 @@ from kumpan.actions.times import today_at
 from kumpan.core.care.recur import in_words
 from kumpan.core.care.rules import BY_ID, OWN
 from kumpan.core.care.schedule import Due, every_words, foretold, stands
-from kumpan.core.care.site import CADENCES, ORDERS, SHOCKS, TEST_WHEN
+from kumpan.core.care.site import CADENCES, FILTER_BY, ORDERS, SHOCKS, TEST_WHEN
 from kumpan.core.care.visit import Duty
 from kumpan.store import queries
 from kumpan.store.care import care_of, chosen_of, task_of
@@ -128,6 +128,7 @@ class CareView:
     shocks: tuple[Choice, ...]
     tests_when: tuple[Choice, ...]
     orders: tuple[Choice, ...]
+    filters_by: tuple[Choice, ...]
     feeds: tuple[FeedView, ...]
     others: tuple[OtherPool, ...]
     revision: int
@@ -159,6 +160,7 @@ def care_view(context: Context, pool_id: UUID) -> CareView:
         shocks=_choices(SHOCKS),
         tests_when=_choices(TEST_WHEN),
         orders=_choices(ORDERS),
+        filters_by=_choices(FILTER_BY),
         feeds=feed_views(context, pool),
         others=tuple(_others(context, pool)),
         revision=pool.revision,
@@ -194,6 +196,7 @@ def _every(row: TaskRow) -> str:
     named = str(row.params.get("adaptive") or BY_ID[row.rule_id].adaptive)
     return {
         "by_gauge": "by the gauge",
+        "by_deposit": "as its plates and its water ask for",
         "after_event": "after an event",
         "by_paper": "by its date",
         "after_paper": "by its date",

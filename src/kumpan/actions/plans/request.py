@@ -5,7 +5,6 @@ from zoneinfo import ZoneInfo
 
 from kumpan.actions.context import Context
 from kumpan.core.dosing.request import Choice, PlanRequest, Terms
-from kumpan.core.log.entry import Details
 from kumpan.core.pool.equipment_facts import expired_cover
 from kumpan.core.pool.sun import sunset_at
 from kumpan.core.products.catalogue import PRODUCTS
@@ -13,6 +12,7 @@ from kumpan.core.water.estimate.present import Estimate, Present
 from kumpan.core.water.readings import Reading, combined_chlorine_ppm
 from kumpan.core.water.state import WaterState, with_measures
 from kumpan.store import queries
+from kumpan.store.machines import cell_setting
 from kumpan.store.tables.pools import Pool
 from kumpan.store.water import present_of, traits_of
 
@@ -57,14 +57,9 @@ def _sunset(pool: Pool, here: datetime) -> datetime | None:
 
 
 def _cell_setting(context: Context, pool: Pool) -> tuple[float, float] | None:
-    """What the cell runs at, by the log and the equipment: percent, and hours a day."""
-    last = queries.latest_event(context.session, pool.id, "cell")
-    if last is None or not isinstance(last.entry.payload, Details):
-        return None
-    percent, hours = last.entry.payload.number("setting"), last.entry.payload.number("hours")
-    usual = next((e.details.get("hours_day") for e in pool.equipment if e.kind == "chlorinator"), None)
-    hours = hours if hours is not None else usual
-    return None if percent is None or hours is None else (percent, float(hours))
+    """What the cell runs at: percent, and hours a day."""
+    held = cell_setting(context.session, pool)
+    return None if held is None else (held.percent, held.hours)
 
 
 def _trichlor_g_day(context: Context, pool: Pool) -> float | None:

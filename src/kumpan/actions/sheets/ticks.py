@@ -5,7 +5,8 @@ from datetime import datetime
 from uuid import UUID
 
 from kumpan.actions.context import Context
-from kumpan.actions.sheets.guides import check_answer, refuse_unfit, write_down, write_lost
+from kumpan.actions.sheets.answers import check_answer, refuse_unfit
+from kumpan.actions.sheets.comes_to import write_down, write_lost
 from kumpan.actions.sheets.live import SCHOOL, follow_run, live_row, refuse_school
 from kumpan.actions.sheets.view import EARLIER_RULES, earlier
 from kumpan.actions.sheets.walks import walked
@@ -177,8 +178,8 @@ def say(context: Context, sheet_id: UUID, new: NewMark) -> Event:
     session.add(event)
     moved(session, sheet.pool_id, context.now, event.at, kind="")
     progress = progress_of(session, sheet, context.now)
-    write_down(context, sheet, progress)
+    write_down(context, sheet, progress, event)
     walked(context, sheet, progress, event)
     if sheet.kind == "clear_up" and new.verb == "answer" and new.key.startswith(_TO_WASTE):
-        write_lost(context, event, new.value)
+        write_lost(context, sheet, event, new.value)
     return event

@@ -7,9 +7,10 @@ from uuid import UUID
 from zoneinfo import ZoneInfo
 
 from kumpan.actions.context import Context
-from kumpan.actions.sheets.guides import suggested_lost
+from kumpan.actions.sheets.comes_to import suggested_lost
 from kumpan.actions.sheets.live import live_row, stock_of
 from kumpan.actions.sheets.run_view import RunView, run_view
+from kumpan.actions.sheets.told import outcome, told
 from kumpan.actions.sheets.walks import Found, found_view, suggested_minutes
 from kumpan.actions.shown import LogEntryView, show_event
 from kumpan.core.clearup.follow import Followed
@@ -43,7 +44,8 @@ class GuideStep:
     """A guide's step as it was shown, and what its act asks. kind: do, look (choices, or a number in a unit),
     decide (choices, each with the subject of the sheet that follows) or timer (minutes, until). many: whether
     several choices may be named. units: (id, label) that a number may be in, the person's first; suggested:
-    what it may be. pump, valve: the pad once it is done; valve_kind: empty without one.
+    what it may be. pump, valve: the pad once it is done; valve_kind: empty without one; draws: another
+    drawing.
     """
 
     kind: str
@@ -62,6 +64,7 @@ class GuideStep:
     pump: bool
     valve: str
     valve_kind: str
+    draws: str
 
 
 @dataclass(frozen=True)
@@ -69,7 +72,7 @@ class SheetStep:
     """A step and what became of it: of a plan its row, of a guide its own. clock: when it opens or closed, in
     words. done: the entry that closed it; said: what was said of it, by whom and when. ends_at: when its
     timer runs out. held: why it waits for something outside its sheet; held_until: until when, in words.
-    measures: what a test reads.
+    measures: what a test reads. told: what is worked out beside it now.
     """
 
     key: str
@@ -87,6 +90,7 @@ class SheetStep:
     ends_at: datetime | None = None
     held: str = ""
     held_until: str = ""
+    told: str = ""
     measures: tuple[str, ...] = ()
 
 
@@ -110,7 +114,7 @@ class TotalTold:
 class Sheet:
     """A sheet as it stands. name: what one calls it; begun: when, in words. earlier_rules: why it can only be
     looked at; empty where it can be followed. left: how a guide given up leaves pump and valve, where that is
-    not as they should be. found: what a walk found.
+    not as they should be. found: what a walk found; outcome: what a machine's guide came to.
     """
 
     id: UUID
@@ -132,6 +136,7 @@ class Sheet:
     left: str = ""
     run: RunView | None = None
     found: tuple[Found, ...] = ()
+    outcome: tuple[str, ...] = ()
 
 
 Held = Mapping[str, tuple[str, datetime | None]]
@@ -172,6 +177,7 @@ def show_sheet(context: Context, event: Event, stands: Progress | Followed, held
         left=_left(shown) if progress.state == "given_up" and event.kind == "guide" else "",
         run=None if run is None else run_view(context, event, run),
         found=found_view(context, event, progress) if event.kind == "guide" else (),
+        outcome=outcome(context, event, progress),
     )
 
 
@@ -257,6 +263,7 @@ class _Steps:
             value=became.value,
             ends_at=became.until,
             measures=act.measures or (),
+            told=told(self.context, self.event, self.progress, row.key) if became.state != "later" else "",
         )
 
     def _guide_step(self, row: SheetStepRow, act: StoredAct) -> GuideStep:
@@ -281,6 +288,7 @@ class _Steps:
             shown.pump,
             shown.valve,
             "" if held.get("medium") == "cartridge" else held.get("valve", ""),
+            shown.draws,
         )
 
     def _said(self, became: Became, by: Event | None) -> str:

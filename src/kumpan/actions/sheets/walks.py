@@ -6,20 +6,19 @@ from typing import cast
 from uuid import UUID, uuid5
 
 from kumpan.actions.context import Context
+from kumpan.actions.sheets.writing import take_back, write_entry
 from kumpan.actions.shown import PhotoView, show_photo
 from kumpan.actions.times import checked_time, today_at
 from kumpan.core.care.rules import BY_ID, FOLLOW_UP, HAZARD
 from kumpan.core.care.schedule import Due, stands
 from kumpan.core.care.walk import WALKS, Asked, Finding, Walk, found_in, steps_for
 from kumpan.core.errors import FieldProblem, InvalidInput
-from kumpan.core.log.kinds import checked_entry
-from kumpan.core.records import TypedField
 from kumpan.core.work.sheet import Progress
 from kumpan.store import queries
-from kumpan.store.care import FOUND, ended_with, keep_task, site_of, task_of
+from kumpan.store.care import FOUND, keep_task, site_of, task_of
 from kumpan.store.stored_sheet import FORM, store_said
 from kumpan.store.tables.care import TaskRow
-from kumpan.store.tables.log import EntryRow, Event
+from kumpan.store.tables.log import Event
 from kumpan.store.tables.pools import Pool
 from kumpan.store.tables.sheets import SheetRow, SheetStepRow
 from kumpan.store.work import WRITTEN_FOR_MARKS, moved, progress_of, sheet_of
@@ -139,7 +138,7 @@ def _write_found(context: Context, sheet: Event, mark: Event, value: str) -> Non
     for id, _, said, _ in queries.marks_of(session, sheet.id):
         if id != mark.id and said.key == getattr(mark.detail, "key", ""):
             for name in WRITTEN_FOR_MARKS:
-                _take_back(context, uuid5(id, name))
+                take_back(context, uuid5(id, name))
     by_what: dict[str, list[Finding]] = {}
     for finding in found_in(value):
         if finding.task:
@@ -153,17 +152,11 @@ def _write_found(context: Context, sheet: Event, mark: Event, value: str) -> Non
         found = findings[0].found if findings else "fine"
         note = "; ".join(f.label for f in findings)
         id = uuid5(mark.id, f"found:{what}")
-        _entry(context, sheet, (id, "inspection", mark.at), {"what": (what, ""), "found": (found, "")}, note)
+        write_entry(
+            context, sheet, (id, "inspection", mark.at), {"what": (what, ""), "found": (found, "")}, note
+        )
         for finding in findings:
             _follow_up(context, sheet, mark, finding, id)
-
-
-def _take_back(context: Context, id: UUID) -> None:
-    written = context.session.get(Event, id)
-    if written is not None and written.deleted_at is None:
-        written.deleted_at, written.revision = context.now, written.revision + 1
-        ended_with(context.session, written, context.now)
-        moved(context.session, written.pool_id, context.now, written.at, kind=written.kind)
 
 
 def _follow_up(context: Context, sheet: Event, mark: Event, finding: Finding, event_id: UUID) -> None:
@@ -192,13 +185,13 @@ def _write_clean(context: Context, sheet: Event, progress: Progress) -> None:
     """The one entry of the clean, as soon as it is ticked; its minutes once they are said."""
     clean, minutes = progress.by_key.get("clean"), progress.by_key.get("minutes")
     if clean is None or clean.state != "done" or clean.closed_at is None:
-        _take_back(context, uuid5(sheet.id, "entry"))
+        take_back(context, uuid5(sheet.id, "entry"))
         return
     typed = {"what": ("whole", "")}
     if minutes is not None and minutes.state == "done" and minutes.value:
         text, _, unit = minutes.value.rpartition(" ")
         typed["minutes"] = (text, unit)
-    _entry(context, sheet, (uuid5(sheet.id, "entry"), "clean", clean.closed_at), typed)
+    write_entry(context, sheet, (uuid5(sheet.id, "entry"), "clean", clean.closed_at), typed)
 
 
 def _write_gauge(context: Context, sheet: Event, progress: Progress) -> None:
@@ -207,35 +200,7 @@ def _write_gauge(context: Context, sheet: Event, progress: Progress) -> None:
         return
     text, _, unit = gauge.value.rpartition(" ")
     id = uuid5(sheet.id, "gauge")
-    _entry(context, sheet, (id, "pressure", gauge.closed_at), {"pressure": (text, unit)})
-
-
-def _entry(
-    context: Context,
-    sheet: Event,
-    which: tuple[UUID, str, datetime],
-    fields: dict[str, tuple[str, str]],
-    note: str = "",
-) -> None:
-    """Write an entry of the walk, or write it anew with what it says now."""
-    id, kind, at = which
-    typed = {name: TypedField(text, unit) for name, (text, unit) in fields.items()}
-    details = checked_entry(kind, typed, note, today_at(sheet.pool, context.now))
-    as_typed = {name: vars(one) for name, one in typed.items()}
-    event = context.session.get(Event, id)
-    if event is None:
-        event = Event(id=id, pool=sheet.pool, kind=kind, performed_by=context.actor, created_at=context.now)
-        event.detail = EntryRow(note=note)
-        context.session.add(event)
-    row = event.detail
-    assert isinstance(row, EntryRow)
-    if event.at == at and event.deleted_at is None and row.typed == as_typed and row.note == note:
-        return
-    if event.at is not None:
-        event.revision += 1
-    row.details, row.typed, row.note = details, as_typed, note
-    event.at, event.deleted_at = at, None
-    moved(context.session, sheet.pool_id, context.now, at, kind=kind)
+    write_entry(context, sheet, (id, "pressure", gauge.closed_at), {"pressure": (text, unit)})
 
 
 def suggested_minutes(sheet: Event, now: datetime) -> str:

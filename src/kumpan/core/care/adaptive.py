@@ -2,14 +2,17 @@
 
 import math
 from collections.abc import Callable
-from datetime import date, datetime, timedelta
+from datetime import date, datetime, time, timedelta
 
+from kumpan.core.care.deposits import next_look
 from kumpan.core.care.facts import Facts
-from kumpan.core.care.schedule import Due, Task, day_words
+from kumpan.core.care.schedule import Due, Task, day_words, every_words
 from kumpan.core.records import PSI_KPA
 
 # A loaded filter stands 8 to 10 psi over its clean pressure (common practice): due from the first.
 OVER_CLEAN_KPA = 8 * PSI_KPA
+# Flow down to so much of the pump's own counts as weak (our own: common practice names no figure).
+WEAK_FLOW = 0.75
 # After that long an event says nothing of the water any more (our own).
 EVENT_LAPSES = timedelta(days=14)
 _EVENTS = {
@@ -34,6 +37,9 @@ def by_gauge(task: Task, done: datetime | None, facts: Facts) -> Due:
             return Due(
                 read[1].date(), f"The gauge stood {psi:.0f} psi over the clean pressure on {_day(read[1])}."
             )
+    flow = facts.flow
+    if flow is not None and flow[0] < WEAK_FLOW and (done is None or flow[1] > done):
+        return Due(flow[1].date(), f"The flow was down to {flow[0] * 100:.0f} % on {_day(flow[1])}.")
     days = int(task.params.get("days", 0))
     if not days:
         return Due(None, "By the gauge: 8 to 10 psi over the clean pressure.")
@@ -41,6 +47,19 @@ def by_gauge(task: Task, done: datetime | None, facts: Facts) -> Due:
         return Due(task.since, f"By the gauge, and after {days} days; not logged yet.")
     by_time = done.date() + timedelta(days=days)
     return Due(max(by_time, task.since), f"{days} days after it was last cleaned, {_day(done)}.")
+
+
+def by_deposit(task: Task, done: datetime | None, facts: Facts) -> Due:
+    """A cell's plates: an interval learned from the index of its water and from what looks found."""
+    cell = facts.cell
+    told = [*(at for at, _ in cell.index), *(look.at for look in cell.looks), *cell.cleaned]
+    begun = datetime.combine(task.since, time())
+    interval = next_look(cell, max(told, default=begun))
+    since = max(filter(None, (interval.since, done)), default=begun)
+    # Somebody who comes out once a quarter is not called out between.
+    days = max(interval.days, int(task.params.get("least", 0)))
+    on = max(task.since, since.date() + timedelta(days=days))
+    return Due(on, f"{every_words(days)}: {interval.why}.")
 
 
 def after_event(task: Task, done: datetime | None, facts: Facts) -> Due:
@@ -88,6 +107,7 @@ def by_run_hours(task: Task, done: datetime | None, facts: Facts) -> Due:
 
 RULES: dict[str, Callable[[Task, datetime | None, Facts], Due]] = {
     "by_gauge": by_gauge,
+    "by_deposit": by_deposit,
     "after_event": after_event,
     "by_paper": by_paper,
     "after_paper": after_paper,

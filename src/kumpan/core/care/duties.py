@@ -52,16 +52,20 @@ def _interval(rule: Rule, site: Site) -> int:
 def _wanted(rule: Rule, site: Site) -> Wanted | None:
     months, days = rule.monthly.get(site.care.cadence), _interval(rule, site)
     if months and rule.applies(site):
-        rrule = f"FREQ=MONTHLY;BYMONTH={','.join(map(str, months))};BYMONTHDAY=1"
+        # A round's filters are spread over the four weeks' visits of the month.
+        day = 1 + 7 * (site.in_round % 4)
+        rrule = f"FREQ=MONTHLY;BYMONTH={','.join(map(str, months))};BYMONTHDAY={day}"
         return Wanted(rule, "calendar", rrule=rrule, in_season=rule.in_season)
     if not days or (rule.part_of and days >= _interval(RULES[rule.part_of], site) > 0):
         return None
     if rule.weekdays:
         return Wanted(rule, "calendar", rrule=rule_of(Every("week", rule.weekdays)), in_season=rule.in_season)
     if rule.adaptive:
-        params = dict(rule.params) | (
-            {"days": days} if rule.adaptive == "by_gauge" and "days" in rule.params else {}
-        )
+        params = dict(rule.params)
+        if rule.adaptive == "by_deposit":
+            params["least"] = days if site.care.cadence == "quarterly" else 0
+        if rule.adaptive == "by_gauge" and "days" in params:
+            params["days"] = {"rise": 0, "two_weeks": 14}.get(site.care.filter_by, days)
         return Wanted(rule, "adaptive", params=params, in_season=rule.in_season)
     first = days if rule.first_days is None else rule.first_days
     return Wanted(rule, "completion", days, first_days=first, in_season=rule.in_season)

@@ -298,8 +298,9 @@ RULES: dict[str, Rule] = {
             minutes=90, waits=WEARS, if_late="Grids clog for good.", reason_id="filter_pressure",
         ),
         Rule(
-            "cell", "cell", "Look at the cell's plates", (("inspection.cell",),), days=_all(91), opens="log",
-            writes=("inspection", {"what": "cell", "found": "fine"}), minutes=15, waits=WEARS,
+            "cell", "cell", "Look at the cell's plates", (("inspection.cell",),), days=_all(91), opens="cell",
+            adaptive="by_deposit", writes=("inspection", {"what": "cell", "found": "fine"}), minutes=15,
+            waits=WEARS,
             applies=lambda site: site.traits.has_chlorinator,
             if_late="Scale halves what it makes and wears it out.",
             reason_id="care_cell",

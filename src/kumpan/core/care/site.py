@@ -43,6 +43,11 @@ USUAL_CADENCE = "twice_week"
 CLEAN_MINUTES, CLEAN_MINUTES_ROBOT, STOP_MINUTES = 60.0, 30.0, 20.0
 SHOCKS = {"none": "on signs only", "weekly": "every week", "two_weeks": "every two weeks"}
 SHOCK_DAYS = {"none": 0, "weekly": 7, "two_weeks": 14}
+FILTER_BY = {
+    "rise": "by the gauge alone",
+    "four_weeks": "by the gauge, and every four weeks",
+    "two_weeks": "by the gauge, and every two weeks",
+}
 TEST_WHEN = {"first": "on arrival, before anything is stirred", "after": "after cleaning"}
 ORDERS = {
     "brush_first": "brush, then vacuum (filter running)",
@@ -53,8 +58,8 @@ ORDERS = {
 @dataclass(frozen=True)
 class Care:
     """How a person looks after a pool, as they chose. minutes: what they have for a visit; shock: routine, of
-    ``SHOCKS``; test_when, order: schools of the weekly clean; empty as is usual; season:
-    when the pool is in use, None all year.
+    ``SHOCKS``; test_when, order: schools of the weekly clean; filter_by: of the filter's; empty as is usual;
+    season: when the pool is in use, None all year.
     """
 
     cadence: str = USUAL_CADENCE
@@ -62,6 +67,7 @@ class Care:
     shock: str = ""
     test_when: str = ""
     order: str = ""
+    filter_by: str = ""
     season: Window | None = None
 
     @property
@@ -84,7 +90,7 @@ class Care:
 class Site:
     """A pool as its work sees it. equipment: what is known of the first piece of each kind; warranties: piece
     by id, in words; setting: what stands round it; names_reagents: whether the account's dated reagents are
-    told here.
+    told here; in_round: how many of the round's pools come before it.
     """
 
     traits: PoolTraits
@@ -93,6 +99,7 @@ class Site:
     warranties: Mapping[str, str] = field(default_factory=dict)
     setting: str = "unknown"
     names_reagents: bool = False
+    in_round: int = 0
 
     def has(self, kind: str, **details: str) -> bool:
         """Whether a kind of equipment stands here, of which these things are known."""

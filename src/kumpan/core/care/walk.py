@@ -70,7 +70,7 @@ PAD: tuple[Finding, ...] = (
     Finding("motor", "Motor loud or hot", "Have the pump's motor looked at", found="broken", due_days=2),
     Finding("timer", "Timer wrong, tripper loose", "Set the timer right", due_days=0, found="broken"),
     Finding("gauge", "Gauge sticks", "Replace the gauge"),
-    Finding("cell", "Scale on the cell", "Clean the cell", what="cell", found="deposits"),
+    Finding("cell", "Scale on the cell", "Clean the cell", "cell", what="cell", found="deposits"),
 )
 FINDINGS: dict[str, Finding] = {f.id: f for f in (*SEEN, *PAD)}
 

@@ -66,7 +66,8 @@ _LOOKED_AT = choice(
 )  # fmt: skip
 _SAW_TO = choice(
     "what", "What", tablets="tablets topped up", orings="O-rings greased", timer="timer checked",
-    gauge="gauge checked", soak="cartridge soaked", media="filter's medium renewed", repair="repaired",
+    gauge="gauge checked", soak="cartridge soaked", media="filter's medium renewed",
+    cell_hand="cell cleaned by hand", cell_bath="cell bathed in acid", repair="repaired",
     other="something else",
 )  # fmt: skip
 _STORM = choice("what", "What", wind="wind", dust="dust", thunder="thunderstorm", hail="hail")
@@ -106,7 +107,15 @@ _ROWS = (
     ),
     EventKind("filter_clean", "Filter cleaned", _GAUGES, after={"before": "before", "clean": "after"}),
     EventKind(
-        "pressure", "Filter pressure", (number("pressure", "Gauge", "pressure", (0, 500)),), needs="pressure"
+        "pressure",
+        "Filter pressure",
+        (
+            number("pressure", "Gauge", "pressure", (0, 500)),
+            choice("speed", "Pump at", usual="its usual speed", second="its second speed"),
+            number("flow", "Flow", "flow", (0, 300_000)),
+        ),
+        needs="pressure",
+        after={"flow": "flow"},
     ),
     EventKind(
         "refill",
@@ -168,6 +177,8 @@ _ROWS = (
                 "Found",
                 fine="fine",
                 odd="not right",
+                light="a thin film",
+                heavy="heavy deposits",
                 deposits="deposits",
                 worn="worn",
                 broken="broken",

@@ -1,4 +1,5 @@
-"""Cleaning a filter, step by step: the rows for this pool's filter and valve.
+"""Cleaning a filter, step by step, and lowering a high level the same way: the rows for this pool's filter
+and valve.
 
 The position of the valve and what the pump does at each step follow from the operations a row names
 (``machines.pad``).
@@ -11,25 +12,33 @@ from kumpan.core.machines.filter_rows import (
     BASKET,
     BEFORE,
     CARTRIDGE,
-    DE,
+    CELL_OFF,
+    CELL_ON,
     MULTIPORT,
     PUSH_PULL,
     SHUT,
     UNSHUT,
-    Row,
+    lowering,
+    recharge,
 )
-from kumpan.core.machines.pad import OPERATIONS, Pad, Valve
-from kumpan.core.work.sheet import Claim, Step, Wait
+from kumpan.core.machines.guide import Guide, Row
+from kumpan.core.machines.pad import Pad
+from kumpan.core.units import G_PER_LB, M_PER_FT
+from kumpan.core.work.sheet import Wait
 
 # From this much on a filter is a pool's own; under it a small unit washes in short rounds (common practice).
 _SMALL_L = 18_927  # 5,000 gal
 _ROUNDS = 3
+# DE: 1 lb for 10 sq ft of filter, four fifths of it after a backwash (common practice).
+_DE_LB_SQ_FT, _DE_AFTER_BACKWASH = 0.1, 0.8
 
 
 @dataclass(frozen=True)
 class Filter:
     """What a pool's filter and its valve are. medium: sand, de or cartridge; valve: multiport or push_pull.
     below_water: whether the pad lies below the pool's level. flow_l_h: of its pump, None if not known.
+    cell_by_hand: whether a salt cell must be switched off before the pump. waste: whether the valve has that
+    position. area_m2: of the filter, None if not known; metric: in whose measures amounts are told.
     """
 
     medium: str
@@ -37,6 +46,10 @@ class Filter:
     volume_l: float
     below_water: bool = False
     flow_l_h: float | None = None
+    cell_by_hand: bool = False
+    waste: bool = False
+    area_m2: float | None = None
+    metric: bool = False
 
     @property
     def is_small(self) -> bool:
@@ -46,25 +59,58 @@ class Filter:
     @property
     def pad(self) -> Pad:
         """The pad before the work begins."""
-        dirty = Pad(washed=False, multiport=self.valve == "multiport", below_water=self.below_water)
-        return replace(dirty, recharge=self.medium == "de")
+        multiport, cell = self.valve == "multiport", self.cell_by_hand
+        pad = Pad(multiport=multiport, below_water=self.below_water, has_cell=cell, cell_power=cell)
+        return replace(pad, interlocked=not cell)
 
 
-def rows_for(filter_: Filter) -> tuple[Row, ...]:
-    """The steps of cleaning this filter, in their order: a cartridge is hosed, the others are washed
-    backwards. A small unit washes and rinses a minute each, three times.
+def cleaning(filter_: Filter) -> Guide:
+    """The guide that cleans this filter: a cartridge is hosed, the others are washed backwards. A small unit
+    washes and rinses a minute each, three times.
     """
-    if filter_.medium == "cartridge":
-        rows: tuple[Row, ...] = CARTRIDGE
+    name = "Filter clean" if filter_.medium == "cartridge" else "Backwash"
+    pad = replace(filter_.pad, washed=False, recharge=filter_.medium == "de")
+    return Guide("filter", name, _fitted(_cleaning_rows(filter_), filter_), pad)
+
+
+def lowering_level(filter_: Filter) -> Guide:
+    """The guide that brings a high level down: to waste where the valve has that position, else by a
+    backwash, which is rinsed as ever.
+    """
+    if filter_.waste:
+        rows = (*BEFORE, *lowering("waste"), MULTIPORT[-1], *AFTER)
     else:
-        wash: tuple[Row, ...] = MULTIPORT if filter_.valve == "multiport" else PUSH_PULL
-        if filter_.is_small and filter_.valve == "multiport":
-            wash = _in_rounds(wash)
-        rows = (*BEFORE, *wash, *BASKET, *AFTER)
+        wash = MULTIPORT if filter_.valve == "multiport" else PUSH_PULL
+        level = [replace(r, act=Wait(5.0, "the level is right")) if r.key == "wash" else r for r in wash]
+        rows = (*BEFORE, *level, *AFTER)
+    return Guide("lower", "Lower the level", _fitted(rows, filter_), filter_.pad)
+
+
+def _cleaning_rows(filter_: Filter) -> tuple[Row, ...]:
+    if filter_.medium == "cartridge":
+        return CARTRIDGE
+    wash: tuple[Row, ...] = MULTIPORT if filter_.valve == "multiport" else PUSH_PULL
+    if filter_.is_small and filter_.valve == "multiport":
+        wash = _in_rounds(wash)
+    rows = (*BEFORE, *wash, *BASKET, *AFTER)
     if filter_.medium == "de":
         i = next(i for i, r in enumerate(rows) if r.key == "on") + 1
-        rows = (*rows[:i], DE, *rows[i:])
-    return rows if filter_.below_water else tuple(r for r in rows if r not in (SHUT, UNSHUT))
+        rows = (*rows[:i], recharge(charge_words(filter_)), *rows[i:])
+    return rows
+
+
+def _fitted(rows: tuple[Row, ...], filter_: Filter) -> tuple[Row, ...]:
+    """The rows without what this pad does not need, with what its cell asks for."""
+    fitted: list[Row] = []
+    for r in rows:
+        if not filter_.below_water and r in (SHUT, UNSHUT):
+            continue
+        if filter_.cell_by_hand and r.key == "off":
+            fitted.append(CELL_OFF)
+        fitted.append(r)
+        if filter_.cell_by_hand and r.key == "on":
+            fitted.append(CELL_ON)
+    return tuple(fitted)
 
 
 def _in_rounds(wash: tuple[Row, ...]) -> tuple[Row, ...]:
@@ -80,40 +126,24 @@ def _in_rounds(wash: tuple[Row, ...]) -> tuple[Row, ...]:
     return (*rounds, wash[-1])
 
 
-@dataclass(frozen=True)
-class Standing:
-    """The pad once a step is done: whether the pump runs, and where the valve stands."""
+def de_charge_lb(area_m2: float) -> tuple[float, float]:
+    """DE for a filter of so much area, lb: a whole charge, and what a backwash asks for. 1 lb for 10 sq ft,
+    four fifths of it after a backwash: common practice.
 
-    pump: bool
-    valve: Valve
-
-
-def standing(filter_: Filter, rows: tuple[Row, ...]) -> list[Standing]:
-    """The pad after each row, by the model, from a pump that runs in the filter position. Raises
-    ``pad.Objection`` where the rows stand in an order that may not be.
+    >>> [round(lb, 2) for lb in de_charge_lb(60 * 0.3048**2)]
+    [6.0, 4.8]
     """
-    pad, standings = filter_.pad, []
-    for r in rows:
-        for operation in r.does:
-            pad = OPERATIONS[operation](pad)
-        standings.append(Standing(pad.pump, pad.valve))
-    return standings
+    whole = area_m2 / M_PER_FT**2 * _DE_LB_SQ_FT
+    return whole, whole * _DE_AFTER_BACKWASH
 
 
-def steps_for(filter_: Filter) -> tuple[Step, ...]:
-    """The guide's steps, each after the one before, with what it needs of the pump by the model."""
-    rows = rows_for(filter_)
-    steps: list[Step] = []
-    before: tuple[str, ...] = ()
-    running = True
-    for r, stands in zip(rows, standing(filter_, rows), strict=True):
-        # What switches the pump, either way, needs nobody else to have it on meanwhile.
-        claim: Claim = "pump_on" if stands.pump and running else "pump_off"
-        words, skip = r.words, r.may_skip
-        claims = frozenset({claim})
-        steps.append(Step(r.key, r.act, words, before, claims=claims, may_skip=skip, reason_id="filter_wash"))
-        before, running = (r.key,), stands.pump
-    return tuple(steps)
+def charge_words(filter_: Filter) -> str:
+    """What a backwash asks for of DE, in words; empty where the area is not known."""
+    if filter_.area_m2 is None:
+        return ""
+    pounds = de_charge_lb(filter_.area_m2)[1]
+    much = f"{pounds * G_PER_LB / 1000:.1f} kg" if filter_.metric else f"{pounds:.1f} lb"
+    return f"{much}: four fifths of a whole charge"
 
 
 def lost_l(filter_: Filter, minutes: float) -> float | None:

@@ -3,21 +3,8 @@
 Order, seconds and cautions: common practice, no source.
 """
 
-from dataclasses import dataclass
-
-from kumpan.core.work.sheet import Act, Do, Look, Wait, Words
-
-
-@dataclass(frozen=True)
-class Row:
-    """A step as data. does: operations on the pad, in their order."""
-
-    key: str
-    act: Act
-    words: Words
-    does: tuple[str, ...] = ()
-    may_skip: bool = False
-
+from kumpan.core.machines.guide import Row
+from kumpan.core.work.sheet import Do, Look, Wait, Words
 
 _PRESSURE = Look("Gauge, pump running", unit="pressure")
 _ZERO = Look("Does the gauge stand at zero?", (("zero", "at zero"), ("stuck", "it sticks")))
@@ -31,6 +18,17 @@ _BEFORE_ROW = Row(
 _AUTO = Row(
     "auto", Do(), Words("Controller back to automatic", "The step most often forgotten."), ("to_auto",)
 )
+CELL_OFF = Row(
+    "cell_off",
+    Do(),
+    Words(
+        "Cell off first",
+        "It has no flow switch that is known of: it must not run while the pump stands.",
+        "A cell without flow collects hydrogen and can burst.",
+    ),
+    ("cell_off",),
+)
+CELL_ON = Row("cell_on", Do(), Words("Cell on again", "Only now, with the jets strong."), ("cell_on",))
 SHUT = Row(
     "shut",
     Do(),
@@ -286,13 +284,52 @@ CARTRIDGE = (
     ),
     _AUTO,
 )
-DE = Row(
-    "recharge",
-    Do(),
-    Words(
-        "New DE through the skimmer, pump running",
-        ("About 1 lb for 10 sq ft of filter, 80 % of it after a backwash; slowly, as a slurry."),
-        "Respirator against the dust. Not into a storm drain.",
-    ),
-    ("recharge",),
-)
+
+
+def recharge(charge: str) -> Row:
+    """New DE after a wash. charge: how much of it, in words; empty where the filter's area is not known."""
+    much = charge or "About 1 lb for 10 sq ft of filter, 80 % of it after a backwash"
+    return Row(
+        "recharge",
+        Do(),
+        Words(
+            "New DE through the skimmer, pump running",
+            f"{much}; slowly, as a slurry.",
+            "Respirator against the dust. Not into a storm drain.",
+        ),
+        ("recharge",),
+    )
+
+
+def lowering(position: str) -> tuple[Row, ...]:
+    """Valve to a position, water out until the level is right. position: waste or backwash."""
+    return (
+        Row(
+            f"to_{position}",
+            Do(),
+            Words(
+                f"Handle fully down, then to {position}",
+                "Press it all the way before turning; let it seat itself.",
+                "Only with the pump off: the gasket inside tears.",
+            ),
+            ("press", f"to_{position}"),
+        ),
+        Row(
+            "on_out",
+            Do(),
+            Words("Pump on", "Watch the hose: its end jumps as the water comes."),
+            ("pump_on",),
+        ),
+        Row(
+            "out",
+            Wait(5.0, "the level is right"),
+            Words(
+                "Out, until the level is right",
+                "Half to two thirds up the skimmer's mouth. Stay beside it: a pump that draws air loses its"
+                " prime and is damaged.",
+                "Never walk away from a pump that drains.",
+            ),
+            ("flush",),
+        ),
+        Row("off_filter", Do(), Words("Pump off"), ("pump_off",)),
+    )

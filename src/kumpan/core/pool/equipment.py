@@ -21,6 +21,10 @@ class Kind:
     label: str
     fields: tuple[Field, ...]
 
+    def field(self, id: str) -> Field:
+        """One of its fields. Raises KeyError for any other."""
+        return {f.id: f for f in self.fields}[id]
+
 
 _YES_NO = {"yes": "yes", "no": "no"}
 # Limits are our own: typing slips. Salt: cells anywhere between 2,700 and 5,000 (common practice), a
@@ -75,6 +79,10 @@ KINDS: dict[str, Kind] = {
                     (0, 100_000),
                     "How worn its cell is cannot be said: hours missing.",
                 ),
+                Field("run_on", "Hours read on", "date"),
+                number("life", "Cell is rated for", "hours", (500, 100_000)),
+                number("amperes", "Current at 100 %", "current", (0.5, 60)),
+                number("gaps", "Gaps between its plates, in series", "count", (1, 60)),
                 choice(
                     "flow_switch",
                     "Flow switch",
@@ -120,6 +128,7 @@ KINDS: dict[str, Kind] = {
                     push_pull="push-pull",
                     none="none",
                 ),
+                choice("waste", "Valve has a waste position", "", **_YES_NO),
                 choice("below", "Pad below the water", "", yes="yes, water runs to it", no="no"),
                 number(
                     "area", "Filter area", "area", (0.02, 100), "Its DE charge cannot be sized: area missing."
@@ -131,6 +140,7 @@ KINDS: dict[str, Kind] = {
                     (5, 400),
                     "Cannot say when to clean it: pressure when clean missing.",
                 ),
+                number("clean_2", "Pressure when clean, second speed", "pressure", (5, 400)),
                 Field(
                     "media", "Medium new on", "date", "When its medium is due cannot be said: date missing."
                 ),
@@ -153,6 +163,8 @@ KINDS: dict[str, Kind] = {
                 ),
                 number("flow_2", "Flow, second speed", "flow", (200, 300_000)),
                 number("hours_2", "Hours a day at it", "hours", (0.5, 24)),
+                number("cheap_from", "Cheap power from (hour of the day)", "hours", (0, 24)),
+                number("cheap_to", "Cheap power until", "hours", (0, 24)),
                 choice("run_by", "Switched by", "", timer="a timer", automation="automation", hand="hand"),
             ),
         ),

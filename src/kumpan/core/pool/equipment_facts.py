@@ -4,10 +4,11 @@ from dataclasses import dataclass
 from datetime import date
 from typing import Literal
 
+from kumpan.core.machines.backwash import de_charge_lb
 from kumpan.core.machines.output import cell_ppm_day
 from kumpan.core.pool.equipment import KINDS
 from kumpan.core.records import PSI_KPA, Value
-from kumpan.core.units import G_PER_LB, M_PER_FT, c_to_f, l_to_gal
+from kumpan.core.units import G_PER_LB, c_to_f, l_to_gal
 
 
 @dataclass(frozen=True)
@@ -104,7 +105,7 @@ DAILY_NEED_PPM = (1.0, 4.0)  # ordinary demand in season, common practice
 _OVER_CLEAN_PSI = (8, 10)  # common practice
 
 
-_SAND_YEARS, _DE_LB_SQ_FT, _DE_AFTER_BACKWASH = (4, 5), 0.1, 0.8  # common practice
+_SAND_YEARS = (4, 5)  # common practice
 
 
 def _filter(n: _Numbers, values: _Values, volume_l: float, metric: bool, today: date) -> list[Fact]:
@@ -117,10 +118,8 @@ def _filter(n: _Numbers, values: _Values, volume_l: float, metric: bool, today: 
         )
         lines.append(Fact(f"{verb} at {at}: 8 to 10 psi over clean.", "filter_pressure"))
     if medium == "de" and "area" in n:
-        pounds = n["area"] / M_PER_FT**2 * _DE_LB_SQ_FT
         whole, part = (
-            f"{v * G_PER_LB / 1000:.1f} kg" if metric else f"{v:.1f} lb"
-            for v in (pounds, pounds * _DE_AFTER_BACKWASH)
+            f"{v * G_PER_LB / 1000:.1f} kg" if metric else f"{v:.1f} lb" for v in de_charge_lb(n["area"])
         )
         lines.append(
             Fact(

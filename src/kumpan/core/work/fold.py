@@ -12,6 +12,7 @@ from itertools import pairwise
 from kumpan.core.work.sheet import (
     OF_SHEET,
     Became,
+    Decide,
     Entry,
     Mark,
     Progress,
@@ -117,10 +118,18 @@ def _paused(heard: _Heard) -> SheetState:
 
 
 def _steps(start: Start, heard: _Heard) -> list[Became]:
-    """Every step in its order; what it comes after stands before it."""
+    """Every step in its order; what it comes after stands before it. What comes after an answer that leaves
+    nothing more to do is skipped with it.
+    """
     became: dict[str, Became] = {}
+    ended_at: datetime | None = None
     for step in start.steps:
-        became[step.key] = _became(step, _opens(step, start.at, became, heard.now), heard)
+        one = _became(step, _opens(step, start.at, became, heard.now), heard)
+        if ended_at is not None and one.closed_at is None:
+            one = Became(step, "skipped", min(one.due_at, ended_at), ended_at)
+        if ended_at is None and isinstance(step.act, Decide) and step.act.ends(one.value):
+            ended_at = one.closed_at
+        became[step.key] = one
     return list(became.values())
 
 

@@ -60,14 +60,22 @@ class Wait:
     until: str = ""
 
 
+# What an answer may name as next: nothing more of this sheet is needed.
+END = "end"
+
+
 @dataclass(frozen=True)
 class Decide:
-    """A question whose answer names what comes next: (answer, label, the subject of the sheet that follows or
-    empty).
+    """A question whose answer names what comes next: (answer, label, next). Next is empty, the subject of a
+    sheet that is begun and returns here, ``end``, or ``end:`` and the subject of the sheet that takes over.
     """
 
     question: str
     choices: tuple[tuple[str, str, str], ...]
+
+    def ends(self, answer: str) -> bool:
+        """Whether an answer leaves nothing more to do here."""
+        return any(id == answer and then.partition(":")[0] == END for id, _, then in self.choices)
 
 
 Act = Pour | Test | Do | Look | Wait | Decide

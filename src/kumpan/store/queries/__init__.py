@@ -41,7 +41,8 @@ from kumpan.store.queries.log import (
     span_of_job,
     with_details,
 )
-from kumpan.store.queries.pools import equipment, pool, pools
+from kumpan.store.queries.machines import chlorine_poured, entries_of, gauges, newest_reading
+from kumpan.store.queries.pools import equipment, pool, pools, pools_before
 from kumpan.store.queries.sheets import (
     doses_since,
     events_by_id,
@@ -78,10 +79,12 @@ __all__ = [
     "all_events",
     "amounts_poured",
     "at_hand",
+    "chlorine_poured",
     "done_since",
     "doses_since",
     "due_by",
     "ended_jobs",
+    "entries_of",
     "equipment",
     "event",
     "events_by_id",
@@ -92,6 +95,7 @@ __all__ = [
     "first_account",
     "first_event_at",
     "forget_weather",
+    "gauges",
     "idle_files",
     "instants_of",
     "job",
@@ -114,6 +118,7 @@ __all__ = [
     "mean_reading",
     "minutes_logged",
     "newest_gauge",
+    "newest_reading",
     "notes",
     "of_kinds_between",
     "paper",
@@ -121,6 +126,7 @@ __all__ = [
     "placed_pools",
     "pool",
     "pools",
+    "pools_before",
     "poured",
     "poured_over",
     "poured_since_count",

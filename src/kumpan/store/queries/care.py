@@ -93,18 +93,18 @@ def last_over(session: Session, pool_id: UUID, least: dict[tuple[str, str], floa
     return {name: at for name, at in session.execute(union_all(*parts))} if parts else {}
 
 
-def newest_gauge(session: Session, pool_id: UUID) -> tuple[float, datetime] | None:
-    """The newest live reading of a filter's gauge, kPa, and when."""
+def newest_gauge(session: Session, pool_id: UUID) -> tuple[dict[str, float | str], datetime] | None:
+    """The newest live reading of a filter's gauge or flow: what it holds, and when."""
     query = (
-        select(_detail("pressure"), Event.at)
-        .join(EntryRow, EntryRow.event_id == Event.id)
+        select(EntryRow.details, Event.at)
+        .join(Event, EntryRow.event_id == Event.id)
         .where(Event.pool_id == pool_id, Event.deleted_at.is_(None), Event.kind == "pressure")
-        .where(_detail("pressure").is_not(None))
+        .where(or_(_detail("pressure").is_not(None), _detail("flow").is_not(None)))
         .order_by(Event.at.desc())
         .limit(1)
     )
     found = session.execute(query).first()
-    return None if found is None else (float(found[0]), found[1])
+    return None if found is None else (found[0], found[1])
 
 
 def last_weather(session: Session, pool_id: UUID, rain_mm: float, wind_m_s: float) -> tuple[date, str] | None:

@@ -2,7 +2,7 @@
 
 from uuid import UUID
 
-from sqlalchemy import select
+from sqlalchemy import func, or_, select
 from sqlalchemy.orm import Session
 
 from kumpan.store.queries.base import existing
@@ -32,3 +32,17 @@ def equipment(session: Session, account_id: UUID, equipment_id: UUID, lock: bool
         session.scalars(query.with_for_update(of=EquipmentRow) if lock else query).first(),
         "piece of equipment",
     )
+
+
+def pools_before(session: Session, pool: Pool) -> int:
+    """How many pools in a technician's care the account had before this one."""
+    earlier = or_(
+        Pool.created_at < pool.created_at, (Pool.created_at == pool.created_at) & (Pool.id < pool.id)
+    )
+    query = select(func.count()).where(
+        Pool.account_id == pool.account_id,
+        Pool.archived_at.is_(None),
+        func.json_value(Pool.settings, "$.care.cadence") == "technician",
+        earlier,
+    )
+    return int(session.scalar(query) or 0)

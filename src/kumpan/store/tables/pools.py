@@ -44,6 +44,10 @@ class Pool(Base):
         viewonly=True,
     )
 
+    def known(self, kind: str) -> dict[str, Any]:
+        """What is known of its first piece of equipment of a kind."""
+        return next((e.details for e in self.equipment if e.kind == kind), {})
+
 
 class EquipmentRow(Base):
     """One piece of a pool's equipment. details: canonical values by field (``core.equipment``); typed: the

@@ -7,17 +7,11 @@ import { v7 as uuid } from "uuid";
 import { type Problem } from "../../api/client";
 import { useDeleteEntry } from "../../api/log";
 import { useMeta } from "../../api/meta";
-import {
-  type Sheet,
-  type SheetStep,
-  useBeginFilterGuide,
-  useSay,
-  useSheet,
-  useTickStep,
-} from "../../api/sheets";
+import { useToday } from "../../api/plans";
+import { type Sheet, type SheetStep, useBeginGuide, useSay, useSheet, useTickStep } from "../../api/sheets";
 import { useUnsent } from "../../lib/outbox";
 import { useWide } from "../../lib/wide";
-import { BeginFilter } from "../../ui/BeginFilter";
+import { BeginGuide } from "../../ui/BeginGuide";
 import { ActButton, LinkButton, Notice } from "../../ui/controls";
 import { OtherAmount } from "../../ui/OtherAmount";
 import { Waiting } from "../../ui/Page";
@@ -53,7 +47,9 @@ function Player({ sheet }: { sheet: Sheet }) {
   const go = useNavigate();
   const tick = useTickStep();
   const undo = useDeleteEntry();
-  const filter = useBeginFilterGuide(sheet.pool_id);
+  const guide = useBeginGuide(sheet.pool_id);
+  const others = (useToday(sheet.pool_id).data?.sheets ?? []).filter((s) => s.id !== sheet.id);
+  const [fork, setFork] = useState({ value: "", subject: "", ends: false });
   const ids = useRef<Record<string, string>>({});
   const beside = useBeside(sheet.pool_id, sheet.id);
   const [open, setOpen] = useState(false);
@@ -93,15 +89,18 @@ function Player({ sheet }: { sheet: Sheet }) {
   /** The sheet that follows is begun first: a choice without it would leave the person standing. */
   const decide = (value: string, then: string) => {
     const said = () => say({ key: step.key, verb: "decide", value });
-    if (then !== "filter") {
+    const ends = then.startsWith("end");
+    const subject = ends ? then.slice("end:".length) : then;
+    if (!subject) {
       said();
       return void go("#", { replace: true });
     }
-    const id = (ids.current["filter"] ??= uuid());
-    void filter.mutateAsync({ id, medium: "", valve: "" }).then(
+    setFork({ value, subject, ends });
+    const id = (ids.current[subject] ??= uuid());
+    void guide.mutateAsync({ id, subject, ...(ends ? { insteadOf: sheet.id } : {}) }).then(
       (begun) => {
         said();
-        delete ids.current["filter"];
+        delete ids.current[subject];
         return go(`/do/${begun.id}`);
       },
       () => undefined, // told above
@@ -221,13 +220,23 @@ function Player({ sheet }: { sheet: Sheet }) {
           {ended && (
             <Box mb="24px">
               <Text fontSize="20px">{OVER[sheet.state]}</Text>
+              {sheet.outcome.map((line) => (
+                <Text key={line} fontSize="20px" mt="8px" fontWeight={700}>
+                  {line}
+                </Text>
+              ))}
               {sheet.left && (
                 <Text fontSize="20px" mt="8px" color="caution" fontWeight={700}>
                   {sheet.left}
                 </Text>
               )}
               <Flex gap="20px" mt="12px">
-                <ActButton asChild>
+                {others[0] && (
+                  <ActButton asChild>
+                    <Link to={`/do/${others[0].id}`}>Go on: {others[0].name}</Link>
+                  </ActButton>
+                )}
+                <ActButton look={others[0] ? "line" : "solid"} asChild>
                   <Link to="/">To Today</Link>
                 </ActButton>
                 <ActButton look="line" asChild>
@@ -236,7 +245,7 @@ function Player({ sheet }: { sheet: Sheet }) {
               </Flex>
             </Box>
           )}
-          {(!ended || at) && <Large step={step} until={until} pad={sheet.subject === "filter"} />}
+          {(!ended || at) && <Large step={step} until={until} pad={PADS.includes(sheet.subject)} />}
           {(!ended || at) && step.said && (
             <Flex gap="16px" align="baseline" mt="12px" color="muted">
               <Text>{step.said}</Text>
@@ -289,12 +298,15 @@ function Player({ sheet }: { sheet: Sheet }) {
               <WhyItGrew why={run.why} />
             </Box>
           )}
-          {filter.error && (
+          {guide.error && (
             <Box mt="16px">
-              <BeginFilter
+              <BeginGuide
                 poolId={sheet.pool_id}
-                asking={filter.error as Problem}
-                begun={() => say({ key: step.key, verb: "decide", value: "yes" })}
+                subject={fork.subject}
+                label="Begin it"
+                insteadOf={fork.ends ? sheet.id : undefined}
+                asking={guide.error as Problem}
+                begun={() => say({ key: step.key, verb: "decide", value: fork.value })}
               />
             </Box>
           )}
@@ -333,6 +345,9 @@ function Player({ sheet }: { sheet: Sheet }) {
     </Box>
   );
 }
+
+/** Guides whose steps are drawn as the pad they leave. */
+const PADS = ["filter", "lower", "cell", "feeder"];
 
 const ENDED: Record<string, string> = {
   done: ": done",

@@ -6,6 +6,7 @@ import { Amount } from "../../ui/Amount";
 import { Slot } from "../../ui/Slot";
 import { WhyLink } from "../../ui/WhyLink";
 import { Countdown } from "./Countdown";
+import { Drawing } from "./Drawings";
 import { Pad } from "./Pad";
 
 /** The step, large: its title, drawing or amount, how, caution, why. */
@@ -17,7 +18,16 @@ export function Large({ step, until, pad }: { step: SheetStep; until: string | n
       <Heading as="h2" fontSize="28px" lineHeight="1.15" fontWeight={800} mt="4px" aria-live="polite">
         {guide?.title ?? plan?.title}
       </Heading>
-      {guide && pad && (
+      {guide?.draws && (
+        <Box my="16px">
+          {until && step.state !== "done" ? (
+            <Countdown until={until} over={guide.until ? `over: stop when ${guide.until}` : "over"} />
+          ) : (
+            <Drawing draws={guide.draws} at={step.key} />
+          )}
+        </Box>
+      )}
+      {guide && pad && !guide.draws && (
         <Box my="16px">
           {until && step.state !== "done" ? (
             <Countdown until={until} over={guide.until ? `over: stop when ${guide.until}` : "over"} />
@@ -54,6 +64,11 @@ export function Large({ step, until, pad }: { step: SheetStep; until: string | n
             <Slot key={slot.measure} slot={slot} />
           ))}
         </Flex>
+      )}
+      {step.told && (
+        <Text mt="10px" pl="10px" borderLeft="3px solid" fontSize="18px" lineHeight="1.4">
+          {step.told}
+        </Text>
       )}
       <chakra.div mt="8px">
         <WhyLink reasonId={guide?.reason_id ?? plan?.reason_id ?? "order"} />

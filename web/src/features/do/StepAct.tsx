@@ -1,6 +1,6 @@
 // The act of a step: one button, an answer to choose, a number to type, or a timer to start and stop.
 import { Box, Flex } from "@chakra-ui/react";
-import { useState } from "react";
+import { type ReactNode, useState } from "react";
 import { Link } from "react-router";
 
 import { type SheetStep, type Word } from "../../api/sheets";
@@ -21,6 +21,20 @@ type Props = {
 };
 
 const QUIET = { bg: "paper", color: "ink", borderColor: "ink" };
+const LINE = {
+  ...QUIET,
+  minH: "52px",
+  fontSize: "16px",
+  borderWidth: "0 0 1px 0",
+  justifyContent: "flex-start",
+} as const;
+
+/** More than two answers, one under another. */
+const Stack = ({ children }: { children: ReactNode }) => (
+  <Flex direction="column" bg="paper" borderTop={{ base: "2px solid", lg: "none" }} borderColor="ink">
+    {children}
+  </Flex>
+);
 
 /** What closes this step. On a phone it is the bar at the foot. */
 export function StepAct({ step, running, error, typed, held, say, decide, pour }: Props) {
@@ -54,6 +68,16 @@ export function StepAct({ step, running, error, typed, held, say, decide, pour }
       </ActButton>
     );
   if (guide.kind === "look" && guide.many) return <Picks key={step.key} guide={guide} answer={answer} />;
+  if (guide.kind === "decide" && guide.choices.length > 2)
+    return (
+      <Stack>
+        {guide.choices.map(([id, label, then]) => (
+          <ActButton key={id} look="bar" {...LINE} onClick={() => decide(id!, then ?? "")}>
+            {label}
+          </ActButton>
+        ))}
+      </Stack>
+    );
   if (guide.kind === "decide")
     return (
       <Flex>
@@ -70,22 +94,13 @@ export function StepAct({ step, running, error, typed, held, say, decide, pour }
     return <NumberAct key={step.key} name={step.key} {...{ guide, error, typed, answer }} />;
   if (guide.kind === "look" && guide.choices.length > 2)
     return (
-      <Flex direction="column" bg="paper" borderTop={{ base: "2px solid", lg: "none" }} borderColor="ink">
+      <Stack>
         {guide.choices.map(([id, label]) => (
-          <ActButton
-            key={id}
-            look="bar"
-            {...QUIET}
-            minH="52px"
-            fontSize="16px"
-            borderWidth="0 0 1px 0"
-            justifyContent="flex-start"
-            onClick={() => answer(id!)}
-          >
+          <ActButton key={id} look="bar" {...LINE} onClick={() => answer(id!)}>
             {label}
           </ActButton>
         ))}
-      </Flex>
+      </Stack>
     );
   if (guide.kind === "look")
     return (

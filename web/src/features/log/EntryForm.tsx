@@ -7,7 +7,7 @@ import { useChange } from "../../api/change";
 import { Problem, type Schemas } from "../../api/client";
 import { sendPhoto } from "../../api/files";
 import { type LogEntry, saveEntry, type UsualEntry } from "../../api/log";
-import { BeginFilter } from "../../ui/BeginFilter";
+import { BeginGuide, CLEAN_FILTER } from "../../ui/BeginGuide";
 import { Field, Input, LinkButton } from "../../ui/controls";
 import { FileInput, PICTURES } from "../../ui/Photos";
 import { RecordFields, type Details } from "../../ui/RecordFields";
@@ -75,7 +75,9 @@ export function EntryForm({ kind, poolId, event, usual, close, saved }: Props) {
   );
   return (
     <>
-      {!event && GUIDED.includes(kind.id) && <BeginFilter poolId={poolId} />}
+      {!event && GUIDED.includes(kind.id) && (
+        <BeginGuide poolId={poolId} subject="filter" label={CLEAN_FILTER} />
+      )}
       <form
         noValidate
         onSubmit={(e) => {

@@ -19,7 +19,7 @@ import { StateMark } from "../../ui/StateMark";
 import { SwimTonight } from "../../ui/SwimTonight";
 import { Then } from "../../ui/Then";
 import { WhyLink } from "../../ui/WhyLink";
-import { BeginFilter } from "../../ui/BeginFilter";
+import { BeginGuide, CLEAN_FILTER } from "../../ui/BeginGuide";
 import { DueButton, DueLines, useDueAct } from "../../ui/Due";
 import { Merged } from "./Merged";
 
@@ -284,7 +284,7 @@ export function TodayPage() {
           )}
           {!sheets.some((s) => s.subject === "filter") && (
             <Box mt="16px" ml={{ base: 0, md: sheets.length ? "124px" : 0 }}>
-              <BeginFilter poolId={pool.id} />
+              <BeginGuide poolId={pool.id} subject="filter" label={CLEAN_FILTER} />
             </Box>
           )}
           {!sheets.some((s) => s.kind === "clear_up") && (

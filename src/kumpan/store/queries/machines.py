@@ -1,0 +1,78 @@
+"""What the log says of a pool's machines."""
+
+from collections.abc import Iterable
+from datetime import datetime
+from uuid import UUID
+
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
+
+from kumpan.store.queries.log import with_details
+from kumpan.store.tables.log import DoseRow, EntryRow, Event, ReadingRow
+
+
+def entries_of(
+    session: Session, pool_id: UUID, kind: str, whats: Iterable[str] = (), most: int = 24
+) -> list[tuple[datetime, dict[str, float | str]]]:
+    """The newest live entries of a kind, of these ``what`` where named, oldest first: (at, details)."""
+    query = (
+        select(Event.at, EntryRow.details)
+        .join(EntryRow, EntryRow.event_id == Event.id)
+        .where(Event.pool_id == pool_id, Event.deleted_at.is_(None), Event.kind == kind)
+        .order_by(Event.at.desc(), Event.id.desc())
+        .limit(most)
+    )
+    named = tuple(whats)
+    if named:
+        query = query.where(func.json_value(EntryRow.details, "$.what").in_(named))
+    return [(at, details) for at, details in reversed(session.execute(query).all())]
+
+
+def newest_reading(
+    session: Session, pool_id: UUID, measure: str, panel: bool | None = None
+) -> tuple[float, datetime, str] | None:
+    """The newest live reading of a measure: (value, at, method). panel: only by a chlorinator's panel, or
+    only by anything else.
+    """
+    query = (
+        select(ReadingRow.value, Event.at, ReadingRow.method)
+        .join(Event, Event.id == ReadingRow.event_id)
+        .where(Event.pool_id == pool_id, Event.deleted_at.is_(None), ReadingRow.measure == measure)
+        .order_by(Event.at.desc(), Event.id.desc())
+        .limit(1)
+    )
+    if panel is not None:
+        is_panel = ReadingRow.method == "panel"
+        query = query.where(is_panel if panel else ~is_panel)
+    found = session.execute(query).first()
+    return None if found is None else (float(found[0]), found[1], str(found[2]))
+
+
+def chlorine_poured(
+    session: Session, pool_id: UUID, since: datetime
+) -> list[tuple[datetime, str, float | None, float]]:
+    """What was poured since an instant, oldest first: (at, product, strength, g or mL)."""
+    query = (
+        select(Event.at, DoseRow.product_id, DoseRow.strength, DoseRow.amount)
+        .join(DoseRow, DoseRow.event_id == Event.id)
+        .where(Event.pool_id == pool_id, Event.deleted_at.is_(None), Event.at >= since)
+        .order_by(Event.at)
+    )
+    return [
+        (at, product, strength, float(amount)) for at, product, strength, amount in session.execute(query)
+    ]
+
+
+def gauges(
+    session: Session, pool_id: UUID, most: int = 40
+) -> list[tuple[datetime, str, dict[str, float | str]]]:
+    """Readings of the filter's gauge and its cleanings, oldest first of the newest: (at, kind, details)."""
+    query = (
+        select(Event)
+        .where(Event.pool_id == pool_id, Event.deleted_at.is_(None))
+        .where(Event.kind.in_(("pressure", "backwash", "filter_clean")))
+        .order_by(Event.at.desc(), Event.id.desc())
+        .limit(most)
+    )
+    events = with_details(session, session.scalars(query))
+    return [(e.at, e.kind, e.detail.details) for e in reversed(events) if isinstance(e.detail, EntryRow)]
