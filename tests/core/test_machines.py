@@ -25,7 +25,7 @@ from kumpan.core.machines.chlorinator import (
     trade_off,
     wear,
 )
-from kumpan.core.machines.circulation import covered, hours_wanted, split, turnover_h, turnovers
+from kumpan.core.machines.circulation import Run, hours_wanted, split, turnover_h, turnovers
 from kumpan.core.machines.demand import Demand, Reading, demand_of_log, usual_demand
 from kumpan.core.machines.feeder import tablets_for, weeks_until
 from kumpan.core.machines.guide import Guide, Row, standing, steps_of
@@ -348,6 +348,16 @@ def test_turnover_and_hours() -> None:
     assert hours_wanted(6.0, 27.0, cell_hours=15).hours == 15
 
 
+def covered(runs: tuple[Run, ...]) -> list[bool]:
+    """Which quarter hours of a day lie in a run, from midnight on."""
+    held = [False] * 96
+    for run in runs:
+        length = (run.end - run.start) % 24 or (24.0 if run.end != run.start else 0.0)
+        for i in range(round(length * 4)):
+            held[(round(run.start * 4) + i) % 96] = True
+    return held
+
+
 @given(
     st.floats(1, 24),
     st.one_of(st.none(), st.tuples(st.floats(0, 24), st.floats(0, 24))),
@@ -402,7 +412,11 @@ def test_a_season_without_a_log_and_other_levels() -> None:
     assert usual_demand(None).ppm_day == 2 and usual_demand(5).ppm_day < 0.5
     d = Demand(2.0, 0.5, 2.0, 28)
     assert d.at_level(4.0).ppm_day == pytest.approx(3.0) and d.at_level(0.0).ppm_day == pytest.approx(1.0)
-    assert d.at_temperature(20, 30).ppm_day == pytest.approx(4.0)
+    assert d.at_temperature(27, 27) == d and d.at_level(2.0) == d
+    assert d.at_level(6.0).u95 > d.at_level(3.0).u95 > d.u95  # the further away, the less sure
+    warmer = [d.at_temperature(20, t).ppm_day for t in (20, 24, 28, 32)]
+    assert warmer == sorted(warmer) and warmer[-1] < 4
+    assert Demand(9, 1).at_temperature(10, 27).ppm_day == 2 * usual_demand(27).ppm_day  # past knowing
 
 
 @given(st.floats(1, 10), st.floats(0, 6), st.floats(0.2, 5), st.floats(0, 1.5), st.integers(1, 60))

@@ -7,6 +7,7 @@ from fastapi import APIRouter
 from pydantic import AwareDatetime, Field, StringConstraints
 
 from kumpan.actions.context import Context
+from kumpan.actions.machines.away import begin_away
 from kumpan.actions.sheets import begin, ticks, walks
 from kumpan.actions.sheets.order import sheet_view
 from kumpan.actions.sheets.view import Sheet
@@ -58,11 +59,14 @@ class GuideBody(Body):
 
 
 class WalkBody(Body):
-    """Begin a walk: the weekly clean (weekly), a technician's stop, or what comes before going away."""
+    """Begin a walk: the weekly clean (weekly), a technician's stop, what comes before going away, or after
+    being back. days: away, where they are known.
+    """
 
     id: UUID
     at: AwareDatetime
     kind: Id
+    days: Annotated[int, Field(ge=0, le=2**31 - 1)] = 0
     performed_by: Who = ""
 
 
@@ -102,4 +106,6 @@ def begin_guide(pool_id: UUID, body: GuideBody, scope: InScope) -> Sheet:
 def begin_walk(pool_id: UUID, body: WalkBody, scope: InScope) -> Sheet:
     """Begin a walk made for this pool; one under way is gone on with."""
     new = walks.NewWalk(body.id, body.at, body.kind, body.performed_by)
+    if body.kind == "away" and body.days:
+        return scope.run(lambda c: sheet_view(c, begin_away(c, pool_id, new, body.days).id))
     return scope.run(lambda c: sheet_view(c, walks.begin_walk(c, pool_id, new).id))

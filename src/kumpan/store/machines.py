@@ -9,7 +9,7 @@ from sqlalchemy.orm import Session
 
 from kumpan.core.care.deposits import CellLog, Look, index_log
 from kumpan.core.machines.demand import Demand, Reading, demand_of_log
-from kumpan.core.machines.output import cell_ppm_day
+from kumpan.core.machines.output import cell_ppm_day, warm_share
 from kumpan.core.pool.traits import CELL_STOPS_C
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.water.methods import METHODS
@@ -118,7 +118,7 @@ def _feeding(
     fed = []
     for at in steps:
         held = next((s for s in reversed(settings) if s.since <= at), settings[0])
-        cold = next((temp < stops for when, temp in reversed(read) if when <= at), False)
+        temp = next((temp for when, temp in reversed(read) if when <= at), None)
         makes = cell_ppm_day(float(rated), held.percent, held.hours, pool.volume_l)
-        fed.append((at, 0.0 if cold else makes))
+        fed.append((at, makes * warm_share(temp, stops)))
     return fed

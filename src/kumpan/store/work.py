@@ -75,7 +75,7 @@ def _met_by(act: StoredAct) -> w.MetBy | None:
 def _claims(act: StoredAct) -> frozenset[w.Claim]:
     if act.kind == "add":
         return frozenset({"water", "pump_on"})
-    return frozenset(c for c in ("water", "pump_on", "pump_off") if c in act.claims)
+    return frozenset(c for c in w.CLAIMS if c in act.claims)
 
 
 def _act(act: StoredAct) -> w.Act:

@@ -78,11 +78,11 @@ export const useSayOfTask = () =>
 
 export const useBeginWalk = (poolId: string) =>
   useChange(
-    ({ id, kind }: { id: string; kind: string }) =>
+    ({ id, kind, days = 0 }: { id: string; kind: string; days?: number }) =>
       unwrap(
         api.POST("/api/v1/pools/{pool_id}/walks", {
           params: { path: { pool_id: poolId } },
-          body: { id, at: new Date().toISOString(), kind, performed_by: "" },
+          body: { id, at: new Date().toISOString(), kind, days, performed_by: "" },
         }),
       ),
     ["log"],

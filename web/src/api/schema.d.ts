@@ -820,6 +820,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/pools/{pool_id}/machines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Machines
+         * @description Chlorinator, feeder, filter and circulation: what to set, what it means, when to clean it.
+         */
+        get: operations["get_machines_api_v1_pools__pool_id__machines_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pools/{pool_id}/away": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Away
+         * @description What to do before so many days away, and what chlorine and pH will be on the day of return.
+         */
+        get: operations["get_away_api_v1_pools__pool_id__away_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/pools/{pool_id}/events": {
         parameters: {
             query?: never;
@@ -1691,6 +1731,20 @@ export interface components {
             piece: number;
         };
         /**
+         * AskView
+         * @description Hours that somebody asks for: by whom, how many, why; met: whether it runs so long now.
+         */
+        AskView: {
+            /** School */
+            school: string;
+            /** Hours */
+            hours: number;
+            /** Why */
+            why: string;
+            /** Met */
+            met: boolean;
+        };
+        /**
          * AskedBody
          * @description What the person says. severity: tint, steps or hidden; cause: why a shock; looks: how often a day
          *     somebody can look; answers: of the guided look; school, product_id: empty for what is proposed.
@@ -1744,6 +1798,54 @@ export interface components {
             answers: {
                 [key: string]: string;
             };
+        };
+        /**
+         * AwayView
+         * @description A short plan for the days away. sentence: what to expect; fc, ph: drawn from leaving to returning, with
+         *     what they may be off by; note: for who looks in.
+         */
+        AwayView: {
+            /** Days */
+            days: number;
+            /**
+             * Returns
+             * Format: date
+             */
+            returns: string;
+            /** Returns Words */
+            returns_words: string;
+            /** Sentence */
+            sentence: string;
+            /** Level */
+            level: string;
+            /** Before */
+            before: components["schemas"]["Before"][];
+            /** Settings */
+            settings: string[];
+            fc: components["schemas"]["SlotView"] | null;
+            /** Fc Words */
+            fc_words: string;
+            ph: components["schemas"]["SlotView"] | null;
+            /** Ph Words */
+            ph_words: string;
+            /** Unsure */
+            unsure: string[];
+            /** Note */
+            note: string[];
+            /** After */
+            after: string[];
+        };
+        /**
+         * Before
+         * @description Something to do before leaving: what, how much where it is poured, and why.
+         */
+        Before: {
+            /** Title */
+            title: string;
+            /** Amount */
+            amount: string;
+            /** Why */
+            why: string;
         };
         /**
          * BeginBody
@@ -1958,6 +2060,55 @@ export interface components {
             revision: number;
         };
         /**
+         * Check
+         * @description A measure looked at before a cell is blamed: its value, the band, in words and as a state.
+         */
+        Check: {
+            /** Label */
+            label: string;
+            /** Value */
+            value: string;
+            /** Word */
+            word: string;
+            /** Level */
+            level: string;
+        };
+        /**
+         * ChlorinatorView
+         * @description A chlorinator. sentence: what to set; points: every pair that makes the demand, picture: what they are;
+         *     least_hours: of one turnover; lines: what else there is to know; missing: what cannot be said.
+         */
+        ChlorinatorView: {
+            /** Sentence */
+            sentence: string;
+            /** Level */
+            level: string;
+            /** Demand */
+            demand: string;
+            now: components["schemas"]["Setting"] | null;
+            advised: components["schemas"]["Setting"] | null;
+            /** Picture */
+            picture: string;
+            /** Points */
+            points: components["schemas"]["TradePoint"][];
+            /** Least Hours */
+            least_hours: number | null;
+            /** Seasons */
+            seasons: components["schemas"]["SeasonRow"][];
+            salt: components["schemas"]["Fact"];
+            /** Salt More */
+            salt_more: string;
+            /** Checks */
+            checks: components["schemas"]["Check"][];
+            plates: components["schemas"]["Plates"];
+            /** Lines */
+            lines: components["schemas"]["Fact"][];
+            /** Missing */
+            missing: string[];
+            /** Guides */
+            guides: components["schemas"]["Link"][];
+        };
+        /**
          * ChoiceMeta
          * @description An answer; refused says why Kumpan does not take it, costs what not knowing it means.
          */
@@ -1982,6 +2133,33 @@ export interface components {
             product_id: string;
             /** Strength */
             strength: number | null;
+        };
+        /**
+         * CirculationView
+         * @description How the water moves. turnover: hours of one, and how many a day it makes now, in words; runs:
+         *     when to run it.
+         */
+        CirculationView: {
+            /** Sentence */
+            sentence: string;
+            /** Level */
+            level: string;
+            /** Turnover */
+            turnover: string;
+            /** Hours Now */
+            hours_now: number | null;
+            /** Hours */
+            hours: number;
+            /** Asks */
+            asks: components["schemas"]["AskView"][];
+            /** Runs */
+            runs: components["schemas"]["StretchView"][];
+            /** Lines */
+            lines: components["schemas"]["Fact"][];
+            /** Missing */
+            missing: string[];
+            /** Guides */
+            guides: components["schemas"]["Link"][];
         };
         /**
          * ClearUpMeta
@@ -2500,6 +2678,22 @@ export interface components {
             interval: number;
         };
         /**
+         * Fact
+         * @description What follows from the record, in words. level: fine, watch or act; reason_id: why.
+         */
+        Fact: {
+            /** Text */
+            text: string;
+            /** Reason Id */
+            reason_id: string;
+            /**
+             * Level
+             * @default none
+             * @enum {string}
+             */
+            level: "none" | "watch" | "act";
+        };
+        /**
          * FactView
          * @description What follows from a record.
          */
@@ -2555,6 +2749,37 @@ export interface components {
             since: string;
         };
         /**
+         * FeederView
+         * @description A feeder or floater. sentence: how many tablets a week; top_up: when next; reach: when stabilizer
+         *     reaches what tablets stop at.
+         */
+        FeederView: {
+            /** Sentence */
+            sentence: string;
+            /** Level */
+            level: string;
+            /** Demand */
+            demand: string;
+            /** Holds */
+            holds: string;
+            /** Held */
+            held: string[];
+            /** Dial */
+            dial: string;
+            /** Last */
+            last: string;
+            /** Reach */
+            reach: string;
+            /** Reach Level */
+            reach_level: string;
+            /** Lines */
+            lines: components["schemas"]["Fact"][];
+            /** Missing */
+            missing: string[];
+            /** Guides */
+            guides: components["schemas"]["Link"][];
+        };
+        /**
          * FieldMeta
          * @description One thing worth knowing. units: of a number, the usual one first.
          */
@@ -2587,6 +2812,41 @@ export interface components {
             code: string;
             /** Message */
             message: string;
+        };
+        /**
+         * FilterView
+         * @description A filter. sentence: whether it wants cleaning; clean, due_at: its clean pressure and from where on it
+         *     is due, in ``unit``; by: the school chosen; gauges: oldest first.
+         */
+        FilterView: {
+            /** Sentence */
+            sentence: string;
+            /** Level */
+            level: string;
+            /** Kind */
+            kind: string;
+            /** Valve */
+            valve: string;
+            /** Unit */
+            unit: string;
+            /** Clean */
+            clean: number | null;
+            /** Due At */
+            due_at: number | null;
+            /** By */
+            by: string;
+            /** Due */
+            due: string;
+            /** Why */
+            why: string;
+            /** Gauges */
+            gauges: components["schemas"]["Gauge"][];
+            /** Lines */
+            lines: components["schemas"]["Fact"][];
+            /** Missing */
+            missing: string[];
+            /** Guides */
+            guides: components["schemas"]["Link"][];
         };
         /**
          * FindingView
@@ -2661,6 +2921,21 @@ export interface components {
             event_id: string | null;
             /** Photos */
             photos: components["schemas"]["PhotoView"][];
+        };
+        /**
+         * Gauge
+         * @description A reading of the gauge in the person's unit: when; cleaned: whether it stood so after a cleaning.
+         */
+        Gauge: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Value */
+            value: number;
+            /** Cleaned */
+            cleaned: boolean;
         };
         /**
          * Graph
@@ -2970,6 +3245,18 @@ export interface components {
             algae: boolean;
         };
         /**
+         * Link
+         * @description A guide that can be begun: its subject, what the button says, and when it is worth it.
+         */
+        Link: {
+            /** Subject */
+            subject: string;
+            /** Label */
+            label: string;
+            /** Why */
+            why: string;
+        };
+        /**
          * LogEntryView
          * @description One entry of the Log. title and detail are its words; the rest is what a form needs to correct it.
          */
@@ -3069,6 +3356,35 @@ export interface components {
             label: string;
             /** Choices */
             choices: components["schemas"]["ChoiceMeta"][];
+        };
+        /**
+         * Looked
+         * @description A look at the plates: when, and what it found.
+         */
+        Looked: {
+            /** When */
+            when: string;
+            /** Found */
+            found: string;
+            /** Scaled */
+            scaled: boolean;
+        };
+        /**
+         * MachinesView
+         * @description A pool's machines. headline: what wants doing first.
+         */
+        MachinesView: {
+            /**
+             * Pool Id
+             * Format: uuid
+             */
+            pool_id: string;
+            /** Headline */
+            headline: string;
+            chlorinator: components["schemas"]["ChlorinatorView"] | null;
+            feeder: components["schemas"]["FeederView"] | null;
+            filter: components["schemas"]["FilterView"] | null;
+            circulation: components["schemas"]["CirculationView"];
         };
         /**
          * Mark
@@ -3783,6 +4099,20 @@ export interface components {
             carbon_map: components["schemas"]["CarbonMap"] | null;
         };
         /**
+         * Plates
+         * @description The plates: when the next look is due, why, what looks found, and how many baths there were.
+         */
+        Plates: {
+            /** Due */
+            due: string;
+            /** Why */
+            why: string;
+            /** Baths */
+            baths: number;
+            /** Looks */
+            looks: components["schemas"]["Looked"][];
+        };
+        /**
          * PoolChange
          * @description A changed pool.
          */
@@ -4406,6 +4736,20 @@ export interface components {
             reason_id: string;
         };
         /**
+         * SeasonRow
+         * @description What another temperature asks for: it, the demand, the setting, and whether that is now.
+         */
+        SeasonRow: {
+            /** Temp */
+            temp: string;
+            /** Demand */
+            demand: string;
+            /** Setting */
+            setting: string;
+            /** Now */
+            now: boolean;
+        };
+        /**
          * Series
          * @description One measure through time, on its own scale; the band as it is today. tested, tested_out: how often it
          *     was read, and read out of its band. estimate: in runs, as it is not drawn through a winter without a test.
@@ -4437,6 +4781,16 @@ export interface components {
             estimate: components["schemas"]["Sample"][][];
             /** Out */
             out: components["schemas"]["Stretch"][];
+        };
+        /**
+         * Setting
+         * @description What a cell runs at, or is to: percent, and hours a day.
+         */
+        Setting: {
+            /** Percent */
+            percent: number;
+            /** Hours */
+            hours: number;
         };
         /**
          * Settings
@@ -5076,6 +5430,20 @@ export interface components {
             end: string;
         };
         /**
+         * StretchView
+         * @description A stretch to run, in hours of the day, in words and why.
+         */
+        StretchView: {
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+            /** Text */
+            text: string;
+            /** Why */
+            why: string;
+        };
+        /**
          * SupplyLine
          * @description Something counted: how many, whether that is few or too old. level: as in ``ShelfLine``.
          */
@@ -5451,6 +5819,20 @@ export interface components {
             missing: string;
         };
         /**
+         * TradePoint
+         * @description A way to make the demand: hours and the percent they ask for, with its span.
+         */
+        TradePoint: {
+            /** Hours */
+            hours: number;
+            /** Percent */
+            percent: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+        };
+        /**
          * TypedReading
          * @description One reading as typed.
          */
@@ -5735,7 +6117,8 @@ export interface components {
         };
         /**
          * WalkBody
-         * @description Begin a walk: the weekly clean (weekly), a technician's stop, or what comes before going away.
+         * @description Begin a walk: the weekly clean (weekly), a technician's stop, what comes before going away, or after
+         *     being back. days: away, where they are known.
          */
         WalkBody: {
             /**
@@ -5750,6 +6133,11 @@ export interface components {
             at: string;
             /** Kind */
             kind: string;
+            /**
+             * Days
+             * @default 0
+             */
+            days: number;
             /**
              * Performed By
              * @default
@@ -9915,6 +10303,172 @@ export interface operations {
                 };
                 content: {
                     "text/calendar": unknown;
+                };
+            };
+            /** @description The body is not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such thing in this account */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed or done meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A field cannot be used as sent */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away; nothing was stored */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_machines_api_v1_pools__pool_id__machines_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pool_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MachinesView"];
+                };
+            };
+            /** @description The body is not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such thing in this account */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed or done meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A field cannot be used as sent */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away; nothing was stored */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_away_api_v1_pools__pool_id__away_get: {
+        parameters: {
+            query: {
+                days: number;
+            };
+            header?: never;
+            path: {
+                pool_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AwayView"];
                 };
             };
             /** @description The body is not JSON */

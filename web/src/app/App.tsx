@@ -60,6 +60,14 @@ const router = createBrowserRouter([
       { path: "/pool/targets", lazy: async () => ({ Component: (await pool()).TargetsPage }) },
       { path: "/pool/equipment", lazy: async () => ({ Component: (await pool()).EquipmentPage }) },
       {
+        path: "/pool/machines",
+        lazy: async () => ({ Component: (await import("../features/machines/MachinesPage")).MachinesPage }),
+      },
+      {
+        path: "/care/away",
+        lazy: async () => ({ Component: (await import("../features/machines/AwayPage")).AwayPage }),
+      },
+      {
         path: "/shelf",
         lazy: async () => ({ Component: (await import("../features/shelf/ShelfPage")).ShelfPage }),
       },

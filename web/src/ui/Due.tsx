@@ -33,10 +33,10 @@ export function useDueAct(poolId: string) {
   const ids = useRef<Record<string, string>>({});
   const [last, setLast] = useState<{ id: string; title: string; word: string } | null>(null);
   const once = (name: string) => (ids.current[name] ??= uuid());
-  const begin = (opens: string) => {
+  const begin = (opens: string, days = 0) => {
     const sent = GUIDES.includes(opens)
       ? guide.mutateAsync({ id: once(opens), subject: opens })
-      : walk.mutateAsync({ id: once(opens), kind: opens });
+      : walk.mutateAsync({ id: once(opens), kind: opens, days });
     void sent.then(
       (sheet) => {
         delete ids.current[opens];

@@ -1,7 +1,7 @@
 """Begin the weekly clean or a stop as a walk, and write down what it finds and what it comes to."""
 
-from dataclasses import dataclass
-from datetime import datetime, timedelta
+from dataclasses import dataclass, replace
+from datetime import date, datetime, timedelta
 from typing import cast
 from uuid import UUID, uuid5
 
@@ -9,7 +9,7 @@ from kumpan.actions.context import Context
 from kumpan.actions.sheets.writing import take_back, write_entry
 from kumpan.actions.shown import PhotoView, show_photo
 from kumpan.actions.times import checked_time, today_at
-from kumpan.core.care.rules import BY_ID, FOLLOW_UP, HAZARD
+from kumpan.core.care.rules import BY_ID, FOLLOW_UP, HAZARD, OWN, Rule
 from kumpan.core.care.schedule import Due, stands
 from kumpan.core.care.walk import WALKS, Asked, Finding, Walk, found_in, steps_for
 from kumpan.core.errors import FieldProblem, InvalidInput
@@ -30,12 +30,16 @@ _ROUND_MIN = 5
 
 @dataclass(frozen=True)
 class NewWalk:
-    """A walk to begin: weekly, stop or away."""
+    """A walk to begin: weekly, stop, away or back. feeds: what is set for the days away, in words; returns:
+    the day of return, on which the walk back is due.
+    """
 
     id: UUID
     at: datetime
     kind: str
     performed_by: str = ""
+    feeds: str = ""
+    returns: date | None = None
 
 
 @dataclass(frozen=True)
@@ -87,12 +91,36 @@ def begin_walk(context: Context, pool_id: UUID, new: NewWalk) -> Event:
         inputs={"walk": kind},
         steps=[
             SheetStepRow(key=step.key, position=i, due_at=at, shown=store_said(step))
-            for i, step in enumerate(steps_for(kind, _asked(context, pool)))
+            for i, step in enumerate(steps_for(kind, replace(_asked(context, pool), feeds=new.feeds)))
         ],
     )
     session.add(event)
     moved(session, pool.id, context.now, event.at, kind="guide")
+    if new.returns is not None:
+        _due_back(context, event, new.returns)
     return event
+
+
+_BACK_TITLE = "Back home: look, then test"
+
+
+def _due_back(context: Context, sheet: Event, on: date) -> None:
+    """The look and the test on the day of return, once."""
+    params = {"title": _BACK_TITLE, "on": on.isoformat(), "opens": "back"}
+    _task(context, sheet.pool, (uuid5(sheet.id, "back"), OWN), params)
+
+
+def _task(context: Context, pool: Pool, which: tuple[UUID, Rule], params: dict[str, str]) -> None:
+    """A duty that comes once."""
+    id, rule = which
+    row = TaskRow(
+        id=id, account_id=pool.account_id, pool_id=pool.id, pool=pool, subject=rule.group,
+        rule_id=rule.id, anchor="once", rrule="", days=0, season="", since=today_at(pool, context.now),
+        own=True, next_why="", revision=1, created_at=context.now, params=params,
+    )  # fmt: skip
+    context.session.add(row)
+    context.session.flush()
+    keep_task(context.session, row)
 
 
 def _asked(context: Context, pool: Pool) -> Asked:
@@ -128,6 +156,16 @@ def walked(context: Context, sheet: Event, progress: Progress, mark: Event) -> N
         _write_found(context, sheet, mark, value)
     _write_clean(context, sheet, progress)
     _write_gauge(context, sheet, progress)
+    if sheet_of(sheet).subject == "back" and progress.state == "done" and progress.ended_at is not None:
+        _write_back(context, sheet, progress.ended_at)
+
+
+def _write_back(context: Context, sheet: Event, at: datetime) -> None:
+    """Being back is seen to."""
+    for row in queries.tasks(context.session, sheet.pool_id):
+        if row.params.get("opens") == "back" and row.next_due is not None:
+            fields = {"what": ("other", ""), "task_id": (str(row.id), "")}
+            write_entry(context, sheet, (uuid5(sheet.id, f"back:{row.id}"), "upkeep", at), fields)
 
 
 def _write_found(context: Context, sheet: Event, mark: Event, value: str) -> None:
@@ -165,20 +203,12 @@ def _follow_up(context: Context, sheet: Event, mark: Event, finding: Finding, ev
     listed = [r for r in queries.tasks(session, pool.id) if r.rule_id in FOUND and r.next_due]
     if any(r.params.get("title") == finding.task for r in listed):
         return
-    id, today = uuid5(mark.id, finding.id), today_at(pool, context.now)
+    on = today_at(pool, context.now) + timedelta(days=finding.due_days)
+    params = {
+        "title": finding.task, "on": on.isoformat(), "event_id": str(event_id), "opens": finding.opens,
+    }  # fmt: skip
     rule = HAZARD if finding.is_hazard else FOLLOW_UP
-    on = today + timedelta(days=finding.due_days)
-    row = TaskRow(
-        id=id, account_id=pool.account_id, pool_id=pool.id, pool=pool, subject=rule.group,
-        rule_id=rule.id, anchor="once", rrule="", days=0, season="", since=today, own=True,
-        next_why="", revision=1, created_at=context.now,
-        params={
-            "title": finding.task, "on": on.isoformat(), "event_id": str(event_id), "opens": finding.opens,
-        },
-    )  # fmt: skip
-    session.add(row)
-    session.flush()
-    keep_task(session, row)
+    _task(context, pool, (uuid5(mark.id, finding.id), rule), params)
 
 
 def _write_clean(context: Context, sheet: Event, progress: Progress) -> None:

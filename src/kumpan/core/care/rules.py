@@ -303,7 +303,7 @@ RULES: dict[str, Rule] = {
             waits=WEARS,
             applies=lambda site: site.traits.has_chlorinator,
             if_late="Scale halves what it makes and wears it out.",
-            reason_id="care_cell",
+            reason_id="cell_look",
         ),
         # --- Gear.
         Rule(

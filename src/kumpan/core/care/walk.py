@@ -14,9 +14,14 @@ from kumpan.core.phrasing.terms import listed
 from kumpan.core.records import PSI_KPA
 from kumpan.core.work.sheet import Act, Claim, Decide, Do, Look, MetBy, Step, Test, Words
 
-Walk = Literal["weekly", "stop", "away"]
+Walk = Literal["weekly", "stop", "away", "back"]
 FINE = "fine"
-WALKS: dict[str, str] = {"weekly": "Weekly clean", "stop": "The stop", "away": "Going away"}
+WALKS: dict[str, str] = {
+    "weekly": "Weekly clean",
+    "stop": "The stop",
+    "away": "Going away",
+    "back": "Back home",
+}
 
 
 @dataclass(frozen=True)
@@ -78,7 +83,8 @@ FINDINGS: dict[str, Finding] = {f.id: f for f in (*SEEN, *PAD)}
 @dataclass(frozen=True)
 class Asked:
     """What a walk is made for. due: measures whose test is due besides chlorine and pH; filter_due: why the
-    filter is to be cleaned, empty where nothing says so; clean_kpa: its gauge when clean.
+    filter is to be cleaned, empty where nothing says so; clean_kpa: its gauge when clean; feeds: what is set
+    for the days away, in words.
     """
 
     site: Site
@@ -86,11 +92,12 @@ class Asked:
     filter_due: str = ""
     clean_kpa: float | None = None
     system: str = "us"
+    feeds: str = ""
 
 
 def steps_for(kind: Walk, asked: Asked) -> tuple[Step, ...]:
     """The walk's steps, each after the one before."""
-    rows = {"weekly": _WEEKLY, "stop": _STOP, "away": _AWAY}[kind]
+    rows = {"weekly": _WEEKLY, "stop": _STOP, "away": _AWAY, "back": _BACK}[kind]
     made = [step for row in rows if (step := row(asked)) is not None]
     if kind == "weekly" and asked.site.care.tests_first:
         made = _moved(made, "test", "look")
@@ -357,6 +364,7 @@ def _feeds(asked: Asked) -> Step:
         " a day"
         " takes about 2 ppm.",
     )
+    how = asked.feeds or how
     return _step("feeds", Do(), "What feeds chlorine while nobody is here", how, reason_id="care_away")
 
 
@@ -380,6 +388,17 @@ def _helper(asked: Asked) -> Step:
 _AWAY: tuple[Row, ...] = (
     _look, _clean, _test, _doses, _level, _runs, _feeds, _covered, _helper,
 )  # fmt: skip
+
+
+def _everyday(asked: Asked) -> Step:
+    return _step(
+        "everyday", Do(), "Settings back to every day's",
+        "Cell, feeder and timer as they were before; the cover off before anybody swims.",
+        reason_id="care_away",
+    )  # fmt: skip
+
+
+_BACK: tuple[Row, ...] = (_look, _test, _doses, _everyday)
 
 
 def found_in(value: str) -> list[Finding]:

@@ -115,17 +115,3 @@ def split(hours: float, cheap: tuple[float, float] | None, cell: bool, solar: bo
             "the evening" + (": chlorine the sun does not burn" if cell else ""),
         ),
     )
-
-
-def covered(runs: tuple[Run, ...]) -> list[bool]:
-    """Which quarter hours of a day lie in a run, from midnight on.
-
-    >>> sum(covered((Run(22.0, 6.0, ""),))) / 4
-    8.0
-    """
-    held = [False] * 96
-    for run in runs:
-        length = (run.end - run.start) % 24 or (24.0 if run.end != run.start else 0.0)
-        for i in range(round(length * 4)):
-            held[(round(run.start * 4) + i) % 96] = True
-    return held

@@ -38,17 +38,26 @@ class Demand:
     days: float | None = None
 
     def at_level(self, level_ppm: float) -> "Demand":
-        """The same pool held at another level: half of its use goes with it (our own), at most double."""
+        """The same pool held at another level: half of its use goes with it (our own), at most double; the
+        further away, the less sure.
+        """
         if not self.level_ppm or self.level_ppm < 0.2:
             return self
         ratio = min(3.0, max(0.0, level_ppm / self.level_ppm))
         factor = min(2.0, 1 - _WITH_LEVEL + _WITH_LEVEL * ratio)
-        return Demand(self.ppm_day * factor, self.u95 * factor, level_ppm, self.days)
+        ppm = self.ppm_day * factor
+        return Demand(ppm, math.hypot(self.u95 * factor, 0.5 * (ppm - self.ppm_day)), level_ppm, self.days)
 
     def at_temperature(self, from_c: float, to_c: float) -> "Demand":
-        """The same pool at another temperature: double for 10 C (common practice)."""
-        factor = 2 ** ((to_c - from_c) / _DOUBLES_C)
-        return Demand(self.ppm_day * factor, self.u95 * factor, self.level_ppm, self.days)
+        """The same pool at another temperature: what is no work of the sun doubles for 10 C (common
+        practice). Between half and twice the season's usual, past which what was learned here says nothing
+        (our own).
+        """
+        factor = _WITH_LEVEL + (1 - _WITH_LEVEL) * 2 ** ((to_c - from_c) / _DOUBLES_C)
+        usual = usual_demand(to_c).ppm_day
+        ppm = min(2 * usual, max(0.5 * usual, self.ppm_day * factor))
+        off = math.hypot(self.u95 * factor, 0.5 * (ppm - self.ppm_day))
+        return Demand(ppm, off, self.level_ppm, self.days)
 
 
 def usual_demand(temp_c: float | None) -> Demand:

@@ -68,7 +68,11 @@ def steps_of(guide: Guide) -> tuple[Step, ...]:
     running = guide.pad.pump
     for r, stands in zip(guide.rows, standing(guide), strict=True):
         # What switches the pump, either way, needs nobody else to have it on meanwhile.
-        claim: Claim = "pump_on" if stands.pump and running else "pump_off"
+        claims: set[Claim] = {"pump_on" if stands.pump and running else "pump_off"}
+        if not guide.pad.cell_in:
+            claims.add("cell_out")  # begun with the cell on the bench: it is not to be put back meanwhile
+        if "fit_cell" in r.does:
+            claims.add("cell_in")
         steps.append(
             Step(
                 r.key,
@@ -77,7 +81,7 @@ def steps_of(guide: Guide) -> tuple[Step, ...]:
                 before,
                 r.wait_min,
                 r.at,
-                frozenset({claim}),
+                frozenset(claims),
                 r.met_by,
                 r.may_skip,
                 guide.reason_id,

@@ -17,6 +17,21 @@ def cell_ppm_day(rated_g_day: float, percent: float, hours: float, volume_l: flo
     return rated_g_day * _MG_PER_G * percent / 100 * hours / 24 / volume_l
 
 
+_THROTTLES_C = 3.0  # over the temperature at which it stops (common practice: the mid 60s F)
+
+
+def warm_share(temp_c: float | None, stops_c: float) -> float:
+    """The share of its output that a cell makes in water so warm: none where it stops, all of it 3 C over
+    that (cells throttle in the mid 60s F: common practice). All where the temperature is not known.
+
+    >>> [round(warm_share(t, 15.5), 1) for t in (None, 14.0, 17.0, 25.0)]
+    [1.0, 0.0, 0.5, 1.0]
+    """
+    if temp_c is None:
+        return 1.0
+    return min(1.0, max(0.0, (temp_c - stops_c) / _THROTTLES_C))
+
+
 def cell_setting_for(
     ppm_day: float, rated_g_day: float, hours: float, volume_l: float
 ) -> tuple[float, float]:

@@ -80,3 +80,13 @@ def lost_words(litres: float, salt_ppm: float | None, cya_ppm: float | None, sys
             f"{grams / G_PER_LB:.1f} lb of {name}" if system == "us" else f"{grams / 1000:.1f} kg of {name}"
         )
     return f"{water} took {listed(took)} along." if took else ""
+
+
+def hour_words(hour: float) -> str:
+    """An hour of the day on the clock.
+
+    >>> hour_words(7.0), hour_words(22.5), hour_words(24.0)
+    ('07:00', '22:30', '24:00')
+    """
+    minutes = round(hour * 4) * 15
+    return f"{minutes // 60:02d}:{minutes % 60:02d}"

@@ -74,7 +74,8 @@ def merge(sheets: list[UnderWay], poured: list[Poured], now: datetime) -> list[L
     for sheet, became in steps:
         held, until = "", None
         if became.state == "open":
-            held, until = _clash(sheet, became, taken) or _held(sheet, became, holder, poured, now)
+            clash = _cell_away(sheet, became, alive) or _clash(sheet, became, taken)
+            held, until = clash or _held(sheet, became, holder, poured, now)
         taken.append(Line(sheet, became, _rank(sheet, became, holder), held, until))
     return sorted(
         taken, key=lambda line: (line.rank, bool(line.held), line.became.due_at, line.sheet.start.id)
@@ -103,6 +104,16 @@ def _left_stopped(sheet: UnderWay) -> bool:
 
 
 Held = tuple[str, datetime | None]
+
+
+def _cell_away(sheet: UnderWay, became: Became, alive: list[UnderWay]) -> Held | None:
+    """Whether a cell that is to go back is still at hand elsewhere: in its bath, say."""
+    if "cell_in" not in became.step.claims:
+        return None
+    for other in alive:
+        if other is not sheet and any("cell_out" in b.step.claims for b in other.progress.at_hand):
+            return f"{other.name} first: the cell is not done.", None
+    return None
 
 
 def _clash(sheet: UnderWay, became: Became, taken: list[Line]) -> Held | None:

@@ -9,7 +9,8 @@ from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Literal
 
-Claim = Literal["water", "pump_on", "pump_off"]
+Claim = Literal["water", "pump_on", "pump_off", "cell_out", "cell_in"]
+CLAIMS: tuple[Claim, ...] = ("water", "pump_on", "pump_off", "cell_out", "cell_in")
 StepState = Literal["later", "open", "running", "done", "skipped", "missed"]
 SheetState = Literal["under_way", "paused", "done", "given_up", "superseded"]
 Verb = Literal["answer", "decide", "skip", "pause", "resume", "give_up", "timer"]

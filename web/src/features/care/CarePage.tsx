@@ -1,6 +1,7 @@
 // Care: the year as a rail with today marked, what is due now, and every duty with how it comes round.
 import { Box, Flex, Grid, Text } from "@chakra-ui/react";
 import { type ReactNode, useEffect, useState } from "react";
+import { Link } from "react-router";
 
 import { useCare } from "../../api/care";
 import { useWide } from "../../lib/wide";
@@ -84,9 +85,12 @@ export function CarePage() {
             <LinkButton disabled={act.busy} onClick={() => act.begin(visit.walk)}>
               {visit.walk_label}, step by step
             </LinkButton>
-            <LinkButton disabled={act.busy} onClick={() => act.begin("away")}>
-              Going away? Before you leave
-            </LinkButton>
+            <Link to="/care/away" style={{ textDecoration: "underline", fontSize: 14 }}>
+              Going away?
+            </Link>
+            <Link to="/pool/machines" style={{ textDecoration: "underline", fontSize: 14 }}>
+              The machines
+            </Link>
           </Flex>
           {others.length > 0 && (
             <Box mt="20px">

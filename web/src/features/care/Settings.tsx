@@ -14,7 +14,7 @@ export function Settings({ care }: { care: Care }) {
   const error = save.error as Problem | null;
   const what = care.cadences.find((c) => c.id === chosen.cadence)?.what;
   const pick = (
-    name: "shock" | "test_when" | "order",
+    name: "shock" | "test_when" | "order" | "filter_by",
     label: string,
     options: Care["shocks"],
     usual: string,
@@ -97,10 +97,11 @@ export function Settings({ care }: { care: Care }) {
         {pick("shock", "Routine shock", care.shocks, "as its chlorine school has it")}
         {pick("test_when", "The test comes", care.tests_when, "as is usual")}
         {pick("order", "The clean goes", care.orders, "as is usual")}
+        {pick("filter_by", "The filter is cleaned", care.filters_by, "as is usual")}
       </Grid>
       {error &&
-        !["cadence", "minutes", "season_from", "season_to", "shock", "test_when", "order"].some((n) =>
-          error.at(n),
+        !["cadence", "minutes", "season_from", "season_to", "shock", "test_when", "order", "filter_by"].some(
+          (n) => error.at(n),
         ) && (
           <Box mt="10px">
             <Notice>{error.message}</Notice>

@@ -21,7 +21,7 @@ import { Photos, Thumbs } from "../../ui/Photos";
 import { RecordFields } from "../../ui/RecordFields";
 import { StateShape } from "../../ui/StateMark";
 import { WhyLink } from "../../ui/WhyLink";
-import { PoolParts } from "./Parts";
+import { PoolParts } from "../../ui/PoolParts";
 
 export function Equipment({ pool, switcher }: { pool: Pool; switcher: React.ReactNode }) {
   const kinds = useEquipmentKinds();

@@ -26,7 +26,7 @@ import { PoolSwitch, usePool } from "../../ui/PoolSwitch";
 import { WhyLink } from "../../ui/WhyLink";
 import { bodyOf, defaults, poolSchema, WAYS, type PoolForm } from "./form";
 import { Equipment } from "./Equipment";
-import { PoolParts } from "./Parts";
+import { PoolParts } from "../../ui/PoolParts";
 import { PoolDrawing } from "./PoolDrawing";
 import { Proofs } from "./Proofs";
 import { Settings } from "./Settings";

@@ -89,15 +89,6 @@ REASONS = (
         CP,
     ),
     Reason(
-        "care_cell",
-        "How often to look at a cell",
-        "Every three months by most; weekly on a service round; every two weeks at peak where it does not"
-        " clean"
-        " itself, every three to four weeks where it does. It will adapt to what inspections find.",
-        ANY,
-        CP,
-    ),
-    Reason(
         "care_copper",
         "The copper system's programme",
         "Chlorine granules weekly, pre-dissolved, for the residual that copper does not give; enzyme as"

@@ -27,7 +27,6 @@ from kumpan.core.water.estimate.priors import (
     _CL2_PER_BATHER_G,
     _CL2_SIGMA,
     _COMPUTED,
-    _COVERED,
     _FOLLOWS_A_DAY,
     _LEARNING,
     _LEARNING_FC,
@@ -39,6 +38,7 @@ from kumpan.core.water.estimate.priors import (
     _STRENGTH_95,
     _SURPRISE,
     _TABLETS_LAST_DAYS,
+    UNDER_COVER,
 )
 from kumpan.core.water.measures import IN_STATE, MEASURES
 from kumpan.core.water.methods import at_scale_end
@@ -229,7 +229,7 @@ class Filter:
 
     def _lose_chlorine(self, t: _Track, fc_ppm: float, days: float) -> None:
         """A share a day: the value falls to zero, and with it what it may be off by."""
-        time, prior = days * (_COVERED if self.covered else 1.0), self.priors["fc"]
+        time, prior = days * (UNDER_COVER if self.covered else 1.0), self.priors["fc"]
         kept = math.exp(-t.drift * time)
         by_rate = -fc_ppm * time * kept
         t.value_var = (

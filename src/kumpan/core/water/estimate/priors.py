@@ -26,7 +26,7 @@ _BIAS = 0.25  # of a reading's variance is the kit's own and no number of readin
 _SURPRISE = 3.0  # sigmas from which a reading tells of something nobody logged
 
 
-_COVERED = 0.5  # share of chlorine still lost under a cover: our own
+UNDER_COVER = 0.5  # share of chlorine still lost under a cover: our own
 
 
 # Where pH is computed on: beyond, nothing is left to buffer it or the activity model ends. Our own, well past

@@ -1,5 +1,5 @@
-// The Pool view's three parts.
-import { PartLink, Parts } from "../../ui/Parts";
+// The Pool view's parts.
+import { PartLink, Parts } from "./Parts";
 
 export const PoolParts = () => (
   <Parts label="Parts of the pool">
@@ -8,5 +8,6 @@ export const PoolParts = () => (
     </PartLink>
     <PartLink to="/pool/targets">Targets</PartLink>
     <PartLink to="/pool/equipment">Equipment</PartLink>
+    <PartLink to="/pool/machines">Machines</PartLink>
   </Parts>
 );

@@ -1,0 +1,1 @@
+"""A pool's machines: what to set, what it means, when to clean."""
