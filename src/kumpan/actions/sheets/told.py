@@ -51,7 +51,7 @@ def _plates(context: Context, sheet: Event, progress: Progress) -> str:
     had, log = len(baths(context.session, sheet.pool)), cell_log(context.session, sheet.pool)
     lines = ["No acid bath so far." if not had else f"{had} acid bath{'s' if had > 1 else ''} so far."]
     since = log.looks[-1].at if log.looks else None
-    lately = [value for at, value in log.index if since is None or at > since]
+    lately = [value for at, value, _ in log.index if since is None or at > since]
     if lately:
         when = "Since the last look" if since else "Of late"
         calcium = "" if log.ch_ppm is None else f", calcium {log.ch_ppm:,.0f} ppm"

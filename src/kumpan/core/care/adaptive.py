@@ -52,7 +52,7 @@ def by_gauge(task: Task, done: datetime | None, facts: Facts) -> Due:
 def by_deposit(task: Task, done: datetime | None, facts: Facts) -> Due:
     """A cell's plates: an interval learned from the index of its water and from what looks found."""
     cell = facts.cell
-    told = [*(at for at, _ in cell.index), *(look.at for look in cell.looks), *cell.cleaned]
+    told = [*(one[0] for one in cell.index), *(look.at for look in cell.looks), *cell.cleaned]
     begun = datetime.combine(task.since, time())
     interval = next_look(cell, max(told, default=begun))
     since = max(filter(None, (interval.since, done)), default=begun)

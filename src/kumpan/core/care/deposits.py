@@ -11,6 +11,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
+from kumpan.core.machines.output import warm_share
+from kumpan.core.pool.traits import CELL_STOPS_C
 from kumpan.core.water.conflicts import conflict_of
 from kumpan.core.water.state import WaterState, solution_of, with_measures
 
@@ -23,7 +25,7 @@ _FILM_DAYS, _FILM_DAYS_SELF, _AT_INDEX, _SPREAD = 14.0, 28.0, 0.3, 0.9
 HEAVY, _GRADE_OFF = 4.0, 0.35
 # The next look is for so much, and never sooner or later than so (our own).
 _WANTED, LEAST_DAYS, MOST_DAYS = 0.8, 7, 182
-_AGAIN = 0.5  # of the whole interval, after a look that found bare metal (our own)
+_LEFT = 0.5  # of what the look is set for is there at most where one found bare metal (our own)
 _INDEX_UNKNOWN = 0.1  # taken where nothing tells it: a little over balance, as cells push pH up (our own)
 _GRID = [i / 10 for i in range(-35, 36)]
 _REMEMBERED = 8  # looks that count: a pool's water changes its ways (our own)
@@ -48,7 +50,7 @@ class CellLog:
 
     looks: tuple[Look, ...] = ()
     cleaned: tuple[datetime, ...] = ()
-    index: tuple[tuple[datetime, float], ...] = ()
+    index: tuple[tuple[datetime, float, float], ...] = ()
     ph: float | None = None
     ch_ppm: float | None = None
     self_cleaning: bool = False
@@ -68,15 +70,16 @@ class Interval:
 
 def index_log(
     read: Sequence[tuple[datetime, str, float]],
-) -> tuple[tuple[tuple[datetime, float], ...], float | None, float | None]:
-    """The saturation index at each test of pH, slow measures carried from the tests before; and the means of
-    the newest pH and calcium readings. read: (at, measure, value), oldest first.
+) -> tuple[tuple[tuple[datetime, float, float], ...], float | None, float | None]:
+    """The saturation index at each test of pH, slow measures carried from the tests before, with the share of
+    its output that a cell makes in water so warm; and the means of the newest pH and calcium readings. read:
+    (at, measure, value), oldest first.
 
     Where alkalinity or calcium was never read there is no index. Plummer & Busenberg (1982), through
     ``solution_of``.
     """
     held: dict[str, float] = {}
-    index: list[tuple[datetime, float]] = []
+    index: list[tuple[datetime, float, float]] = []
     instants = sorted({at for at, _, _ in read})
     by_at: dict[datetime, dict[str, float]] = {at: {} for at in instants}
     for at, measure, value in read:
@@ -86,7 +89,8 @@ def index_log(
         if "ph" in by_at[at] and {"ta", "ch"} <= held.keys():
             water = with_measures(_USUAL, held)
             if conflict_of(water) is None:
-                index.append((at, float(solution_of(water).si_calcite)))
+                share = warm_share(held.get("temp"), CELL_STOPS_C)
+                index.append((at, float(solution_of(water).si_calcite), share))
     return tuple(index), _mean(read, "ph"), _mean(read, "ch")
 
 
@@ -108,21 +112,24 @@ def next_look(log: CellLog, now: datetime) -> Interval:
     prior is common practice.
     """
     looks = log.looks[-_REMEMBERED:]
-    told = [
-        (_drive(log, begun, one.at), _days(begun, one.at), one.grade) for begun, one in _spans(log, looks)
-    ]
-    pace = _learned([t for t in told if t[1] > 0.5 and t[2] in _GRADES], log.self_cleaning)
-    lately = now - timedelta(days=_LATELY)
-    rate = pace * _drive(log, lately, now)
-    whole = MOST_DAYS if rate <= 0 else min(MOST_DAYS, _WANTED / rate)
+    told = [(_grown(log, begun, one.at), one.grade) for begun, one in _spans(log, looks)]
+    pace = _learned([t for t in told if t[0] > 0 and t[1] in _GRADES], log.self_cleaning)
+    rate = pace * _grown(log, now - timedelta(days=_NOW_DAYS), now) / _NOW_DAYS
     clean, seen = _last_clean(log), log.looks[-1].at if log.looks else None
-    if clean is not None and seen is not None and seen > clean:
+    since = max(filter(None, (clean, seen)), default=now)
+    there = 0.0
+    if clean is not None and since > clean:
         # Found clean since: what has grown is less than a film, whatever was expected.
-        whole = max(whole - _days(clean, seen), _AGAIN * whole)
-    since = max(filter(None, (clean, seen)), default=None)
-    return Interval(max(LEAST_DAYS, round(whole)), _why(log, lately, now), rate, since)
+        there = min(_WANTED * _LEFT, pace * _grown(log, clean, since))
+    there += pace * _grown(log, since, now)
+    waited = (now - since).total_seconds() / 86400
+    days = waited + (max(0.0, _WANTED - there) / rate if rate > 0 else MOST_DAYS)
+    days = max(LEAST_DAYS, min(MOST_DAYS, round(days)))
+    lately = now - timedelta(days=_LATELY)
+    return Interval(days, _why(log, lately, now), rate, since if clean or seen else None)
 
 
+_NOW_DAYS = 21  # whose index is taken to go on
 _LATELY = 60  # days whose index drives what grows now
 
 
@@ -146,39 +153,39 @@ def _spans(log: CellLog, looks: Sequence[Look]) -> list[tuple[datetime, Look]]:
     return spans
 
 
-def _days(begun: datetime, until: datetime) -> float:
-    return (until - begun).total_seconds() / 86400
-
-
 def _mean_index(log: CellLog, begun: datetime, until: datetime) -> float | None:
-    """The mean of the index in a span; of the newest before it where none was read in it."""
-    inside = [value for at, value in log.index if begun <= at <= until]
+    """The mean of the index in a span; the newest before it where none was read in it."""
+    inside = [value for at, value, _ in log.index if begun <= at <= until]
     if inside:
         return sum(inside) / len(inside)
-    before = [value for at, value in log.index if at < begun]
+    before = [value for at, value, _ in log.index if at < begun]
     return before[-1] if before else None
 
 
-def _drive(log: CellLog, begun: datetime, until: datetime) -> float:
-    """How strongly scale grows in a span: the plates' index, where it is over balance; in the mean of its
-    readings, not of their mean: a water that swings scales when it is high.
+def _grown(log: CellLog, begun: datetime, until: datetime) -> float:
+    """What a span grew, in days of an index of 1 at the plates: each reading holds until the next, and counts
+    where it is over balance and the cell runs. A water that swings scales when it is high.
     """
-    inside = [value for at, value in log.index if begun <= at <= until]
-    if not inside:
-        held = _mean_index(log, begun, until)
-        inside = [_INDEX_UNKNOWN if held is None else held]
-    return sum(max(0.0, value + PLATES_OVER) for value in inside) / len(inside)
+    readings = [*((at, max(0.0, value + PLATES_OVER) * share) for at, value, share in log.index)]
+    if not readings:
+        return (_INDEX_UNKNOWN + PLATES_OVER) * (until - begun).total_seconds() / 86400
+    total = 0.0
+    for i, (at, drive) in enumerate(readings):
+        first = begun if i == 0 else max(begun, at)
+        last = min(until, readings[i + 1][0]) if i + 1 < len(readings) else until
+        total += drive * max(0.0, (last - first).total_seconds() / 86400)
+    return total
 
 
-def _learned(told: Sequence[tuple[float, float, str]], self_cleaning: bool) -> float:
+def _learned(told: Sequence[tuple[float, str]], self_cleaning: bool) -> float:
     """Films a day for an index of 1 at the plates: the mean of its logarithm, given what was found."""
     usual = _FILM_DAYS_SELF if self_cleaning else _FILM_DAYS
     prior = math.log(1 / usual / (_AT_INDEX + PLATES_OVER))
     weights = []
     for z in _GRID:
         chance = math.exp(-z * z / 2)
-        for drive, days, grade in told:
-            chance *= _likelihood(math.exp(prior + z * _SPREAD) * drive * days, grade)
+        for driven, grade in told:
+            chance *= _likelihood(math.exp(prior + z * _SPREAD) * driven, grade)
         weights.append(chance)
     whole = sum(weights)
     mean = sum(z * w for z, w in zip(_GRID, weights, strict=True)) / whole if whole else 0.0
