@@ -3,7 +3,11 @@
 import io
 import os
 import random
+import threading
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from datetime import UTC, datetime
+from http.server import BaseHTTPRequestHandler, HTTPServer
 from pathlib import Path
 from typing import Any
 
@@ -56,6 +60,27 @@ def readings(**values: str) -> list[dict[str, Any]]:
 
 def a_test(at: datetime = NOW, **values: str) -> dict[str, Any]:
     return {"id": str(uuid7()), "at": at.isoformat(), "readings": readings(**values)}
+
+
+@contextmanager
+def serving(reply: Callable[[], tuple[int, bytes]]) -> Iterator[str]:
+    class Handler(BaseHTTPRequestHandler):
+        def do_GET(self) -> None:
+            status, body = reply()
+            self.send_response(status)
+            self.end_headers()
+            self.wfile.write(body)
+
+        def log_message(self, format: str, *args: Any) -> None:
+            pass
+
+    server = HTTPServer(("127.0.0.1", 0), Handler)
+    threading.Thread(target=server.serve_forever, daemon=True).start()
+    try:
+        yield f"http://127.0.0.1:{server.server_port}"
+    finally:
+        server.shutdown()
+        server.server_close()
 
 
 PIECE = 256 * 1024

@@ -30,7 +30,7 @@ def main(arguments: list[str] | None = None) -> int:
     )
     command.add_argument("--demo", action="store_true", help="for the demo data")
     command = commands.add_parser("standin", help="answer as a simulated outside service, on loopback")
-    command.add_argument("service", choices=["weather"])
+    command.add_argument("service", choices=["weather", "panel"])
     command.add_argument("folder", type=Path, help="where its address is written while it runs")
     commands.add_parser("openapi", help="print the API description")
     commands.add_parser("schema", help="print the JSON Schema of an account's open format")
@@ -40,9 +40,9 @@ def main(arguments: list[str] | None = None) -> int:
     if options.command == "calc":
         return calc.main(options.name)
     if options.command == "standin":
-        from kumpan.standins.weather import serve as answer
+        from kumpan.standins import panel, weather
 
-        return answer(options.folder)
+        return panel.serve(options.folder) if options.service == "panel" else weather.serve(options.folder)
     return _with_server(options)
 
 

@@ -84,9 +84,10 @@ def create_app(
     web_dist: Path | None = None,
     clock: Callable[[], datetime] | None = None,
     inbox: Path | None = None,
+    find_panel: Callable[[str], str] | None = None,
 ) -> FastAPI:
     """The application on a database. clock: the injected now (aware), by default the system's. inbox: the
-    folder a worker looks after.
+    folder a worker looks after. find_panel: from a panel's address as bound to the one to ask.
     """
     app = FastAPI(
         title="Kumpan", version=__version__, docs_url=None, redoc_url=None, openapi_url="/api/openapi.json"
@@ -94,6 +95,7 @@ def create_app(
     app.state.sessions = sessionmaker(engine, expire_on_commit=False)
     app.state.clock = clock or (lambda: datetime.now(UTC))
     app.state.inbox = str(inbox or "")
+    app.state.find_panel = find_panel or (lambda address: address)
     app.add_middleware(GZipMiddleware, minimum_size=1000)
     app.add_middleware(LimitBody)
     # Loopback only: a page elsewhere cannot reach us under a name of its own.

@@ -3,12 +3,8 @@
 import json
 import subprocess
 import sys
-import threading
 import time
-from collections.abc import Callable, Iterator
-from contextlib import contextmanager
 from datetime import date, timedelta
-from http.server import BaseHTTPRequestHandler, HTTPServer
 from pathlib import Path
 from typing import Any
 from urllib.error import HTTPError
@@ -19,13 +15,14 @@ from fastapi.testclient import TestClient
 from sqlalchemy import Engine
 from sqlalchemy.orm import sessionmaker
 
-from kumpan.actions.weather import source
+from kumpan.actions import outside
+from kumpan.actions.outside import SourceFailed
 from kumpan.actions.weather.refresh import refresh
-from kumpan.actions.weather.source import Answer, Asked, SourceFailed, ask
+from kumpan.actions.weather.source import Answer, Asked, ask
 from kumpan.core.weather import WeatherDay
 from kumpan.ops.work import ask_weather
 from kumpan.standins.weather import ADDRESS
-from support import NOW, Clock, a_test, environment, pool_body
+from support import NOW, Clock, a_test, environment, pool_body, serving
 
 PLACED = {"latitude": 41.5, "longitude": -93.6}
 ASKED = Asked(41.5, -93.6, "America/Chicago", date(2026, 7, 10), date(2026, 7, 21))
@@ -42,27 +39,6 @@ def answer(asked: Asked, **more: Any) -> Answer:
         days.append(WeatherDay(day, 18.0, 31.0, 0.0, 24.0, 2.0, 0.6, day >= date(2026, 7, 14), **more))
         day += timedelta(days=1)
     return Answer("Made-up weather", True, tuple(days))
-
-
-@contextmanager
-def serving(reply: Callable[[], tuple[int, bytes]]) -> Iterator[str]:
-    class Handler(BaseHTTPRequestHandler):
-        def do_GET(self) -> None:
-            status, body = reply()
-            self.send_response(status)
-            self.end_headers()
-            self.wfile.write(body)
-
-        def log_message(self, format: str, *args: Any) -> None:
-            pass
-
-    server = HTTPServer(("127.0.0.1", 0), Handler)
-    threading.Thread(target=server.serve_forever, daemon=True).start()
-    try:
-        yield f"http://127.0.0.1:{server.server_port}"
-    finally:
-        server.shutdown()
-        server.server_close()
 
 
 def document(*days: dict[str, Any], **more: Any) -> bytes:
@@ -91,7 +67,7 @@ def test_nonsense_is_no_weather(reply: tuple[int, bytes], says: str) -> None:
 
 
 def test_a_silent_or_slow_service_is_said_to_be_so(monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(source, "_PATIENCE_S", 0.2)
+    monkeypatch.setattr(outside, "PATIENCE_S", 0.2)
 
     def slow() -> tuple[int, bytes]:
         time.sleep(0.6)

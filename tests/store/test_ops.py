@@ -193,7 +193,7 @@ POPULATE["0009"] = [
     "INSERT INTO tick SELECT e.id, s.event_id, 'add-0' FROM event e JOIN sheet s WHERE e.kind = 'dose'",
 ]
 
-POPULATE["0010"] = POPULATE["0009"]
+POPULATE["0010"] = POPULATE["0011"] = POPULATE["0009"]
 
 
 def assert_sheets(connection: Connection) -> None:
@@ -264,7 +264,13 @@ def test_migrating_a_populated_earlier_schema_keeps_its_rows(fresh: Engine, revi
 
 @pytest.mark.parametrize(
     ("before", "after", "least"),
-    [("0006", "0007", 10), ("0008", "0009", 12), ("0009", "0010", 1), ("0010", "0011", 2)],
+    [
+        ("0006", "0007", 10),
+        ("0008", "0009", 12),
+        ("0009", "0010", 1),
+        ("0010", "0011", 2),
+        ("0011", "0012", 1),
+    ],
 )
 def test_a_migration_killed_between_any_two_statements_is_finished_on_restart(
     fresh: Engine, monkeypatch: pytest.MonkeyPatch, before: str, after: str, least: int

@@ -2,7 +2,7 @@
 down.
 """
 
-from dataclasses import asdict, dataclass
+from dataclasses import dataclass
 from datetime import UTC, date, datetime, time, timedelta
 from random import Random
 from typing import Any
@@ -10,8 +10,9 @@ from typing import Any
 from kumpan.core.log.poured import checked_dose
 from kumpan.core.records import PSI_KPA
 from kumpan.core.simulation.climate import hour_of
+from kumpan.core.simulation.keep import kept, restore
 from kumpan.core.simulation.observer import Kit, read_all
-from kumpan.core.simulation.pool import Settings, SimPool
+from kumpan.core.simulation.pool import SimPool
 from kumpan.core.units import L_PER_GAL, c_to_f
 from kumpan.core.water.measures import MEASURES
 from kumpan.demo.pools import DemoPool, Pour
@@ -48,29 +49,11 @@ class Life:
 
     def state(self) -> dict[str, Any]:
         """All of it as plain data."""
-        sim, body = self.sim, self.sim.body
-        return {
-            "mol": _short(body.mol),
-            "body": _short({name: getattr(body, name) for name in _OF_BODY}),
-            "sim": _short({n: getattr(sim, n) for n in _KEPT}),
-            "algae": [float(f"{a:.5g}") for a in sim.algae],
-            "settings": asdict(sim.settings),
-            "life": [self.last, self.tests, self.fighting],
-        }
+        return kept(self.sim) | {"life": [self.last, self.tests, self.fighting]}
 
     def _restore(self, state: dict[str, Any]) -> None:
-        sim, body = self.sim, self.sim.body
-        body.mol = dict(state["mol"])
-        for name in _OF_BODY[:-1]:
-            setattr(body, name, state["body"][name])
-        for name, value in state["sim"].items():
-            setattr(sim, name, value)
-        sim.algae = list(state["algae"])
-        sim.settings = Settings(**state["settings"])
-        start, end = state["settings"]["pump_hours"]
-        sim.settings.pump_hours = (start, end)
+        restore(self.sim, state)
         self.last, self.tests, self.fighting = dict(state["life"][0]), state["life"][1], state["life"][2]
-        body.disturbed(state["body"]["ph"])
 
     # --- A day.
 
@@ -293,14 +276,6 @@ class _Writer:
     def _write(self, kind: str, data: dict[str, Any]) -> None:
         self.entries.append(Entry(self.day, self.minute, kind, data))
         self.minute += 6
-
-
-_OF_BODY = ("volume_l", "temp_c", "cc_ppm", "salt_later", "ph")
-_KEPT = ("dead_mg_l", "settled_g", "load_g", "scale_mm", "organics_ppm", "brushed_h", "cell_hours")
-
-
-def _short(values: dict[str, float]) -> dict[str, float]:
-    return {name: float(f"{value:.7g}") for name, value in values.items()}
 
 
 def _split(text: str) -> list[str]:

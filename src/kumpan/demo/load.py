@@ -13,6 +13,7 @@ from uuid6 import uuid7
 
 from kumpan.actions.care.settings import change_care
 from kumpan.actions.context import Context
+from kumpan.actions.panel.binding import STANDIN, bind
 from kumpan.actions.plans.accept import NewPlan, accept_plan
 from kumpan.actions.pools.equipment import add_equipment
 from kumpan.actions.pools.pools import PoolInput, add_pool
@@ -22,6 +23,7 @@ from kumpan.core.dosing.request import Terms
 from kumpan.core.log.kinds import checked_entry
 from kumpan.core.log.poured import checked_dose
 from kumpan.core.records import TypedField
+from kumpan.core.simulation.keep import as_data
 from kumpan.core.water.readings import read_test
 from kumpan.demo.lives import Entry, Life
 from kumpan.demo.pools import POOLS, SHELF, DemoPool
@@ -55,6 +57,7 @@ def load_demo(engine: Engine, now: datetime) -> bool:
             _taken_up(mine, pool, demo, now)
             tests = [e for e in events if e.kind == "water_test"]
             if demo.name == _ACCEPTED and tests:
+                bind(mine, pool.id, STANDIN)
                 then = replace(mine, now=tests[-1].at + timedelta(minutes=2))
                 accept_plan(then, tests[-1], NewPlan(uuid7(), {}, Terms()))
         for product, known, bought in SHELF:
@@ -69,14 +72,9 @@ def _shown(demo: DemoPool, recorded: Recorded, now: datetime) -> list[tuple[Entr
     zone = ZoneInfo(demo.site.zone)
     here = now.astimezone(zone)
     today = day_of_life(here.date())
-    quiet = max(_LIVE_DAYS, demo.quiet_days)
-    begins = (today - quiet) // KEPT_EVERY * KEPT_EVERY
-    entries = [e for e in recorded.entries if today - _SHOWN_DAYS <= e.day < begins]
-    life = Life(demo, recorded.states[begins])
-    for day in range(begins, today + 1):
-        last = day == today
-        nobody = "pump off" if day > today - demo.quiet_days else "away" if last and demo.read_today else ""
-        entries += life.day(day, date_of(day), here.hour if last else 24, nobody)
+    life, lately = _lived(demo, recorded, now)
+    begins = _begins(demo, today)
+    entries = [e for e in recorded.entries if today - _SHOWN_DAYS <= e.day < begins] + lately
     if demo.read_today:
         entries += life.read_now(today, max(0, here.hour * 60 + here.minute - 20))
         if demo.quiet_days:
@@ -90,6 +88,33 @@ def _shown(demo: DemoPool, recorded: Recorded, now: datetime) -> list[tuple[Entr
         if at <= now:
             placed.append((entry, at))
     return placed
+
+
+def end_state(now: datetime, name: str = _ACCEPTED) -> dict[str, Any]:
+    """The pool that the panel's stand-in goes on with: as it stands at an instant, with its place."""
+    demo = next(one for one in POOLS if one.name == name)
+    life = _lived(demo, read()[name], now)[0]
+    place, site = demo.site.place, demo.site
+    where = {"latitude": place.latitude, "longitude": place.longitude, "offset_h": site.offset_h}
+    return {"at": now.isoformat(), "place": where} | as_data(life.sim, demo.water)
+
+
+def _begins(demo: DemoPool, today: int) -> int:
+    """The day from which on a life is lived anew: one whose state is kept."""
+    return (today - max(_LIVE_DAYS, demo.quiet_days)) // KEPT_EVERY * KEPT_EVERY
+
+
+def _lived(demo: DemoPool, recorded: Recorded, now: datetime) -> tuple[Life, list[Entry]]:
+    """The life up to this hour, and the entries of its last days."""
+    here = now.astimezone(ZoneInfo(demo.site.zone))
+    today = day_of_life(here.date())
+    begins = _begins(demo, today)
+    life, entries = Life(demo, recorded.states[begins]), list[Entry]()
+    for day in range(begins, today + 1):
+        last = day == today
+        nobody = "pump off" if day > today - demo.quiet_days else "away" if last and demo.read_today else ""
+        entries += life.day(day, date_of(day), here.hour if last else 24, nobody)
+    return life, entries
 
 
 def _upkeep(demo: DemoPool, now: datetime) -> list[tuple[Entry, datetime]]:

@@ -2,6 +2,7 @@
 
 import contextlib
 import fcntl
+import json
 import logging
 import signal
 import socket
@@ -19,11 +20,13 @@ from sqlalchemy import Engine, select
 from sqlalchemy.orm import Session
 from uuid6 import uuid7
 
+from kumpan.actions.panel.binding import STANDIN
 from kumpan.core.errors import KumpanError
 from kumpan.main import create_app
 from kumpan.ops.backup import backup
 from kumpan.ops.mariadb import PrivateMariaDB
 from kumpan.settings import Settings
+from kumpan.standins import panel
 from kumpan.store import migrate
 from kumpan.store.care import fit_all
 from kumpan.store.database import engine_for
@@ -43,6 +46,16 @@ def say(text: str) -> None:
 def folder_for(settings: Settings, demo: bool) -> Path:
     """Demo and real data live in separate folders."""
     return settings.home / ("demo" if demo else "real")
+
+
+def panel_url(address: str, folder: Path) -> str:
+    """The address to ask a panel at: as bound, or that of the stand-in beside this folder while it runs."""
+    if address != STANDIN:
+        return address
+    try:
+        return (folder / panel.ADDRESS).read_text()
+    except OSError:
+        return ""
 
 
 class FolderLock:
@@ -91,7 +104,7 @@ def prepare(db: PrivateMariaDB, now: datetime) -> Engine:
     with Session(engine) as session:
         if session.scalars(select(Account).limit(1)).first() is None:
             session.add(Account(id=uuid7(), name="Home", created_at=now))
-        fit_all(session, now)
+        fit_all(session, now, anew=revision is not None and revision != head)
         session.commit()
     return engine
 
@@ -114,16 +127,21 @@ def serve(settings: Settings, demo: bool) -> int:
             say("Found this folder's database still running from an earlier start: using it.")
         engine = prepare(db, datetime.now(UTC))
         if demo:
-            from kumpan.demo.load import load_demo
+            from kumpan.demo.load import end_state, load_demo
 
             if load_demo(engine, datetime.now(UTC)):
+                (folder / panel.BEGUN).write_text(json.dumps(end_state(datetime.now(UTC))))
+                (folder / panel.JOURNAL).unlink(missing_ok=True)
                 say("Loaded the demo data.")
-        app = create_app(engine, settings.web_dist, inbox=folder / INBOX)
+        app = create_app(
+            engine, settings.web_dist, inbox=folder / INBOX, find_panel=lambda a: panel_url(a, folder)
+        )
         server = uvicorn.Server(uvicorn.Config(app, log_level="warning", timeout_graceful_shutdown=3))
         threading.Thread(target=_keep_alive, args=(db, stopping), daemon=True).start()
         children = [["work", *(["--demo"] if demo else [])]]
         if demo or settings.standins:
             children.append(["standin", "weather", str(folder)])
+            children.append(["standin", "panel", str(folder)])
         working = [
             threading.Thread(target=_keep_running, args=(child, stopping), daemon=True) for child in children
         ]

@@ -24,13 +24,14 @@ from kumpan.actions.context import Context
 from kumpan.actions.files import uploads
 from kumpan.actions.jobs import jobs
 from kumpan.actions.jobs.run import let_go, run_next
+from kumpan.actions.panel import binding as panels
 from kumpan.actions.transfer import export_account, import_account, import_readings, imports
 from kumpan.actions.weather.refresh import refresh
 from kumpan.actions.weather.source import ask
 from kumpan.actions.work import Stage
 from kumpan.core.errors import KumpanError
 from kumpan.ops.mariadb import PrivateMariaDB
-from kumpan.ops.serve import INBOX, folder_for
+from kumpan.ops.serve import INBOX, folder_for, panel_url
 from kumpan.settings import Settings
 from kumpan.standins.weather import ADDRESS
 from kumpan.store import database, files, queries
@@ -129,10 +130,11 @@ def _now() -> datetime:
 
 
 def _keep_asking(sessions: sessionmaker[Session], settings: Settings, folder: Path) -> None:
-    """Ask for the weather that is due, again and again."""
+    """Ask for the weather that is due, and the panels, again and again."""
     while True:
         try:
             ask_weather(sessions, settings.weather_url, folder, _now())
+            panels.refresh(sessions, lambda address: panel_url(address, folder), _now())
         except database.AWAY as error:
             log.warning("database away: %s", error)
         time.sleep(_WEATHER_EVERY_S)

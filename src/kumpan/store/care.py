@@ -143,10 +143,13 @@ def fit(session: Session, pool: Pool, now: datetime) -> None:
     _keep(session, pool, [r for r in rows if r.ended_at is None])
 
 
-def fit_all(session: Session, now: datetime) -> None:
-    """Give tasks to every pool that has none yet: those of an earlier release, and the demo's."""
+def fit_all(session: Session, now: datetime, anew: bool = False) -> None:
+    """Give tasks to every pool that has none yet: those of an earlier release, and the demo's. anew: fit all
+    of them, as rules may have changed with the release.
+    """
     have = select(TaskRow.pool_id).distinct()
-    for pool in session.scalars(select(Pool).where(Pool.id.not_in(have)).with_for_update()):
+    query = select(Pool) if anew else select(Pool).where(Pool.id.not_in(have))
+    for pool in session.scalars(query.with_for_update()):
         fit(session, pool, now)
 
 

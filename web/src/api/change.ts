@@ -3,9 +3,35 @@ import { useMutation, useQueryClient, type QueryClient } from "@tanstack/react-q
 
 /** First parts of query keys that show something of a noun. */
 const SHOWN_IN = {
-  log: ["log", "today", "care", "sheet", "graph", "usual", "preview", "proofs", "shelf", "costs"],
-  pools: ["pools", "archived", "today", "care", "preview", "graph", "log", "proofs", "equipment", "shelf"],
-  equipment: ["equipment", "pools", "today", "care", "preview"],
+  log: [
+    "log",
+    "today",
+    "care",
+    "sheet",
+    "graph",
+    "usual",
+    "preview",
+    "proofs",
+    "shelf",
+    "costs",
+    "machines",
+    "away",
+  ],
+  pools: [
+    "pools",
+    "archived",
+    "today",
+    "care",
+    "preview",
+    "graph",
+    "log",
+    "proofs",
+    "equipment",
+    "shelf",
+    "machines",
+    "away",
+  ],
+  equipment: ["equipment", "pools", "today", "care", "preview", "machines", "away"],
   shelf: ["shelf", "preview", "today", "care", "costs"],
   jobs: ["jobs", "import"],
 } as const;

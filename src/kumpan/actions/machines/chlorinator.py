@@ -3,6 +3,7 @@
 from dataclasses import dataclass, replace
 from datetime import timedelta
 
+from kumpan.actions.machines.panel import PanelView, panel_view
 from kumpan.actions.machines.site import Known, Link
 from kumpan.core.care.deposits import SCALED
 from kumpan.core.machines.cell_rows import GRADES
@@ -113,6 +114,7 @@ class ChlorinatorView:
     lines: tuple[Fact, ...]
     missing: tuple[str, ...]
     guides: tuple[Link, ...]
+    panel: PanelView | None
 
 
 def chlorinator_view(known: Known) -> ChlorinatorView | None:
@@ -158,6 +160,7 @@ def chlorinator_view(known: Known) -> ChlorinatorView | None:
         lines=tuple(_lines(known, cold)),
         missing=tuple(missing),
         guides=_GUIDES,
+        panel=panel_view(known),
     )
 
 

@@ -7,8 +7,9 @@ from uuid import UUID
 
 from sqlalchemy.orm import Session, sessionmaker
 
+from kumpan.actions.outside import SourceFailed
 from kumpan.actions.times import today_at
-from kumpan.actions.weather.source import Answer, Asked, SourceFailed
+from kumpan.actions.weather.source import Answer, Asked
 from kumpan.core.weather import WeatherDay
 from kumpan.store import care, database, queries
 from kumpan.store.tables.pools import Pool

@@ -6,20 +6,12 @@ What a service must answer is in docs/weather.md; another service is taken by wr
 from dataclasses import dataclass
 from datetime import date
 from typing import Annotated
-from urllib.error import URLError
-from urllib.parse import urlencode, urlsplit
-from urllib.request import OpenerDirector, ProxyHandler, build_opener
+from urllib.parse import urlencode
 
 from pydantic import BaseModel, Field, ValidationError, model_validator
 
+from kumpan.actions.outside import SourceFailed, fetch
 from kumpan.core.weather import WeatherDay
-
-_PATIENCE_S = 4.0
-_MOST_BYTES = 400_000
-
-
-class SourceFailed(Exception):
-    """The service gave no weather; the message says why, in plain words."""
 
 
 @dataclass(frozen=True)
@@ -65,12 +57,6 @@ class _Document(BaseModel):
     days: Annotated[list[_Day], Field(max_length=500)]
 
 
-def _opener(url: str) -> OpenerDirector:
-    """What opens an address: past any proxy where the service runs on this machine."""
-    here = urlsplit(url).hostname in ("127.0.0.1", "localhost", "::1")
-    return build_opener(ProxyHandler({})) if here else build_opener()
-
-
 def ask(url: str, asked: Asked) -> Answer:
     """The weather of a place. Raises SourceFailed where the service is silent, slow or talks nonsense."""
     query = urlencode(
@@ -82,19 +68,7 @@ def ask(url: str, asked: Asked) -> Answer:
             "last": asked.last.isoformat(),
         }
     )
-    if not url.startswith(("http://", "https://")):
-        raise SourceFailed("the weather service's address is none of the web")
-    try:
-        with _opener(url).open(f"{url.rstrip('/')}/days?{query}", timeout=_PATIENCE_S) as answer:
-            body = answer.read(_MOST_BYTES + 1)
-    except TimeoutError:
-        raise SourceFailed("the weather service is too slow") from None
-    except (URLError, OSError, ValueError) as error:
-        slow = isinstance(getattr(error, "reason", None), TimeoutError)
-        text = "the weather service is too slow" if slow else "the weather service does not answer"
-        raise SourceFailed(text) from None
-    if len(body) > _MOST_BYTES:
-        raise SourceFailed("the weather service answers too much")
+    body = fetch("the weather service", f"{url.rstrip('/')}/days?{query}")
     try:
         document = _Document.model_validate_json(body)
     except ValidationError:

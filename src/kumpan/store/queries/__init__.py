@@ -41,7 +41,7 @@ from kumpan.store.queries.log import (
     span_of_job,
     with_details,
 )
-from kumpan.store.queries.machines import chlorine_poured, entries_of, gauges, newest_reading
+from kumpan.store.queries.machines import chlorine_poured, entries_of, gauges, newest_reading, panels
 from kumpan.store.queries.pools import equipment, pool, pools, pools_before
 from kumpan.store.queries.sheets import (
     doses_since,
@@ -121,6 +121,7 @@ __all__ = [
     "newest_reading",
     "notes",
     "of_kinds_between",
+    "panels",
     "paper",
     "photo",
     "placed_pools",

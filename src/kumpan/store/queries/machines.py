@@ -9,6 +9,8 @@ from sqlalchemy.orm import Session
 
 from kumpan.store.queries.log import with_details
 from kumpan.store.tables.log import DoseRow, EntryRow, Event, ReadingRow
+from kumpan.store.tables.panel import PanelRow
+from kumpan.store.tables.pools import Pool
 
 
 def entries_of(
@@ -61,6 +63,12 @@ def chlorine_poured(
     return [
         (at, product, strength, float(amount)) for at, product, strength, amount in session.execute(query)
     ]
+
+
+def panels(session: Session) -> list[PanelRow]:
+    """Every panel that a pool in use is bound to, of whatever account: for the worker alone."""
+    query = select(PanelRow).join(Pool, Pool.id == PanelRow.pool_id).where(Pool.archived_at.is_(None))
+    return list(session.scalars(query.order_by(PanelRow.bound_at, PanelRow.pool_id)))
 
 
 def gauges(

@@ -20,6 +20,7 @@ import { PoolSwitch, usePool } from "../../ui/PoolSwitch";
 import { StateMark, StateShape } from "../../ui/StateMark";
 import { WhyLink } from "../../ui/WhyLink";
 import { PoolParts } from "../../ui/PoolParts";
+import { ThePanel } from "./Panel";
 import { Day, Pressures, TradeOff } from "./Pictures";
 
 const WORDS: Record<string, string> = { fine: "fine", watch: "watch", act: "act" };
@@ -250,6 +251,7 @@ function TheCell({ cell, ...at }: At & { cell: Chlorinator }) {
       <Missing texts={cell.missing} />
       <Facts facts={cell.lines} />
       <Guides guides={cell.guides} {...at} />
+      <ThePanel poolId={at.poolId} panel={cell.panel} />
     </Section>
   );
 }

@@ -1,0 +1,1 @@
+"""A chlorinator's panel: bound to a pool, asked, set."""
