@@ -2,7 +2,6 @@
 
 import re
 from datetime import timedelta
-from typing import Any
 
 import httpx
 import pytest
@@ -10,56 +9,7 @@ from playwright.sync_api import Browser, expect
 from uuid6 import uuid7
 
 from support import NOW, pool_body
-from web import Site, new_page, serious
-
-# Every tap and every key, wherever the page went meanwhile.
-COUNT = """
-for (const kind of ["click", "keydown"])
-  addEventListener(kind, (e) => {
-    if (!e.isTrusted || (kind === "click" && e.detail === 0)) return; // a form's own click after Enter
-    sessionStorage.acts = Number(sessionStorage.acts ?? 0) + 1;
-  }, true);
-"""
-
-
-class Poolside:
-    """A phone in somebody's hand, and a clock that goes on while they work."""
-
-    def __init__(self, browser: Browser, site: Site, pool: str) -> None:
-        self.page, self.site = new_page(browser, site, 390), site
-        self.page.add_init_script(COUNT)
-        self.page.goto(site.url)
-        self.passes(8 * 24 * 60)  # a week on, so that the week's work is due
-        self.page.get_by_label("Pool", exact=True).select_option(label=pool)
-        pools = self.page.request.get(f"{site.url}/api/v1/pools").json()
-        self.pool = next(p for p in pools if p["name"] == pool)
-
-    def api(self, url: str, method: str = "get", **body: Any) -> Any:
-        answer = getattr(self.page.request, method)(
-            f"{self.site.url}/api/v1{url}", **({"data": body} if body else {})
-        )
-        assert answer.ok, answer.text()
-        return answer.json()
-
-    def passes(self, minutes: float) -> None:
-        self.site.go_to(self.site.clock.now + timedelta(minutes=minutes), self.page)
-
-    def step(self, title: str, button: str = "Done") -> None:
-        self.at(title)
-        self.page.get_by_role("button", name=button, exact=True).click()
-        self.passes(2)
-
-    def at(self, title: str) -> None:
-        """The step that is large."""
-        expect(self.page.get_by_role("heading", level=2, name=title, exact=True)).to_be_visible()
-
-    def log(self, since: str) -> list[str]:
-        events = self.api(f"/pools/{self.pool['id']}/events")["events"]
-        return [e["kind"] for e in events if e["at"] >= since]
-
-    @property
-    def acts(self) -> int:
-        return int(self.page.evaluate("Number(sessionStorage.acts ?? 0)"))
+from web import Poolside, Site, new_page, serious
 
 
 def test_the_owners_week_from_look_to_swim_time(browser: Browser, site: Site) -> None:

@@ -206,6 +206,7 @@ def _likelihood(grown: float, grade: str) -> float:
     return 0.02 + 0.98 * max(0.0, under(high) - under(low))
 
 
+_COLD_SHARE = 0.3  # of its output: what is said to hardly run (our own)
 _HIGH_PH, _HIGH_CH = 7.8, 400.0  # the tops of the usual bands (targets: common practice)
 
 
@@ -220,6 +221,9 @@ def _why(log: CellLog, begun: datetime, now: datetime) -> str:
     parts.append(_found_words(log.looks[-3:]))
     if log.self_cleaning:
         parts.append("it cleans itself")
+    shares = [share for at, _, share in log.index if at > now - timedelta(days=_NOW_DAYS)]
+    if shares and sum(shares) / len(shares) < _COLD_SHARE:
+        parts.append("it hardly runs in water so cold")
     return _and([p for p in parts if p])
 
 

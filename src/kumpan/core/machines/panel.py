@@ -70,7 +70,13 @@ def judge(told: Told, tested_ppm: float | None, low_ppm: float, cutout_c: float,
         text = f"It shows {', '.join(unknown)}, which is not known here: its manual says what that is."
         found.append(Says(text, "watch"))
     apart = told.salt_ppm is not None and tested_ppm is not None
-    if apart and "low_salt" not in lit and abs((told.salt_ppm or 0) - (tested_ppm or 0)) > PANEL_APART_PPM:
+    # In cold water its salt reads low: that was said, and is no fault.
+    if (
+        apart
+        and not cold
+        and "low_salt" not in lit
+        and abs((told.salt_ppm or 0) - (tested_ppm or 0)) > PANEL_APART_PPM
+    ):
         text = f"It says {told.salt_ppm:,.0f} ppm of salt, the test {tested_ppm:,.0f}:"
         text += " recalibrate or clean, not pour."
         found.append(Says(text, "watch"))

@@ -1,4 +1,4 @@
-// A run's check typed where one stands: the readings this step asks for, kept on the device until they are saved.
+// A test typed where one stands: the readings this step asks for, kept on the device until they are saved.
 import { Box, Flex } from "@chakra-ui/react";
 import { useRef } from "react";
 import { Link } from "react-router";

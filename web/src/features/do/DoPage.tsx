@@ -48,7 +48,9 @@ function Player({ sheet }: { sheet: Sheet }) {
   const tick = useTickStep();
   const undo = useDeleteEntry();
   const guide = useBeginGuide(sheet.pool_id);
-  const others = (useToday(sheet.pool_id).data?.sheets ?? []).filter((s) => s.id !== sheet.id);
+  const others = (useToday(sheet.pool_id).data?.sheets ?? []).filter(
+    (s) => s.id !== sheet.id && s.kind === "guide",
+  );
   const [fork, setFork] = useState({ value: "", subject: "", ends: false });
   const ids = useRef<Record<string, string>>({});
   const beside = useBeside(sheet.pool_id, sheet.id);
@@ -110,7 +112,9 @@ function Player({ sheet }: { sheet: Sheet }) {
   // A walk's step of dosing is the plan's own next dose, where there is one.
   const dose =
     acts && (step.key === "doses" || step.key === "last") ? beside.find((l) => l.pours && l.free) : undefined;
-  const checks = acts && run && meta && step.plan?.kind === "retest";
+  // A run's or a machine's test is typed where one stands; a walk's is the whole of the Bench.
+  const typedHere = run || (sheet.kind === "guide" && !WALKS.includes(sheet.subject));
+  const checks = acts && meta && typedHere && step.plan?.kind === "retest";
   const bar = dose ? (
     <ActButton
       look="bar"
@@ -131,7 +135,7 @@ function Player({ sheet }: { sheet: Sheet }) {
       poolId={sheet.pool_id}
       sheetId={sheet.id}
       step={step}
-      kit={run.method}
+      kit={run?.method ?? "drops"}
       meta={meta}
       saved={() => void go("#", { replace: true })}
     />
@@ -348,6 +352,8 @@ function Player({ sheet }: { sheet: Sheet }) {
 
 /** Guides whose steps are drawn as the pad they leave. */
 const PADS = ["filter", "lower", "cell", "feeder"];
+
+const WALKS = ["weekly", "stop", "away", "back"];
 
 const ENDED: Record<string, string> = {
   done: ": done",

@@ -218,6 +218,7 @@ function TheCell({ cell, ...at }: At & { cell: Chlorinator }) {
               <Rows rows={plates.looks.map((l) => [l.when, l.found])} />
             </Box>
           </Grid>
+          <ThePanel poolId={at.poolId} panel={cell.panel} />
         </>
       }
       beside={
@@ -251,7 +252,6 @@ function TheCell({ cell, ...at }: At & { cell: Chlorinator }) {
       <Missing texts={cell.missing} />
       <Facts facts={cell.lines} />
       <Guides guides={cell.guides} {...at} />
-      <ThePanel poolId={at.poolId} panel={cell.panel} />
     </Section>
   );
 }
