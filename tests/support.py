@@ -1,6 +1,7 @@
 """Shared by the tests: the fixed instant, an environment, bodies for the API."""
 
 import io
+import json
 import os
 import random
 import threading
@@ -19,8 +20,10 @@ from sqlalchemy.orm import Session, sessionmaker
 from uuid6 import uuid7
 
 from kumpan.actions.jobs.run import run_next
+from kumpan.actions.panel.binding import refresh
 from kumpan.actions.transfer.account_tables import TABLES
 from kumpan.ops.work import STAGES
+from kumpan.standins.panel import Panel
 
 NOW = datetime(2026, 7, 14, 22, 40, tzinfo=UTC)  # 17:40 in Chicago
 
@@ -71,6 +74,8 @@ def serving(reply: Callable[[], tuple[int, bytes]]) -> Iterator[str]:
             self.end_headers()
             self.wfile.write(body)
 
+        do_PUT = do_GET
+
         def log_message(self, format: str, *args: Any) -> None:
             pass
 
@@ -81,6 +86,21 @@ def serving(reply: Callable[[], tuple[int, bytes]]) -> Iterator[str]:
     finally:
         server.shutdown()
         server.server_close()
+
+
+@contextmanager
+def a_panel(folder: Path) -> Iterator[str]:
+    """The address of a panel that answers whatever it is told with its state."""
+    panel = Panel(folder, NOW)
+    with serving(lambda: (200, json.dumps(panel.state(NOW)).encode())) as url:
+        yield url
+
+
+def bound_panel(client: httpx.Client, engine: Engine, pool_id: str, url: str) -> None:
+    """Bind a pool to a panel, and let it tell."""
+    answer = client.put(f"/api/v1/pools/{pool_id}/panel", json={"address": "standin"})
+    assert answer.status_code == 200, answer.text
+    assert refresh(engine_sessions(engine), lambda address: url, NOW) == 1
 
 
 PIECE = 256 * 1024

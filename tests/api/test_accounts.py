@@ -1,6 +1,8 @@
 """No data across accounts: every route of the OpenAPI file is walked with the other account's ids."""
 
+from collections.abc import Iterator
 from datetime import timedelta
+from pathlib import Path
 from zlib import crc32
 
 import pytest
@@ -14,7 +16,20 @@ from kumpan.main import create_app
 from kumpan.store.files import new_file, write_file
 from kumpan.store.tables.accounts import Account
 from kumpan.store.tables.jobs import Job
-from support import LOW, NOW, Clock, a_test, looked_through, picture, pool_body, readings, send, work_off
+from support import (
+    LOW,
+    NOW,
+    Clock,
+    a_panel,
+    a_test,
+    bound_panel,
+    looked_through,
+    picture,
+    pool_body,
+    readings,
+    send,
+    work_off,
+)
 
 
 @pytest.fixture
@@ -62,8 +77,15 @@ def a_job(client: TestClient, engine: Engine, pool: dict, path: str) -> str:
     return str(id)
 
 
+@pytest.fixture
+def panel_url(client: TestClient, tmp_path: Path) -> Iterator[str]:
+    with a_panel(tmp_path) as url:
+        client.app.state.find_panel = lambda address: url  # type: ignore[attr-defined]
+        yield url
+
+
 def test_every_route_with_the_other_accounts_ids_is_404(
-    client: TestClient, pool: dict, other: TestClient, engine: Engine
+    client: TestClient, pool: dict, other: TestClient, engine: Engine, panel_url: str
 ) -> None:
     url = f"/api/v1/pools/{pool['id']}"
     plan = client.post(f"{url}/plans", json={"id": str(uuid7()), "test": a_test(**LOW)}).json()
@@ -117,6 +139,14 @@ def test_every_route_with_the_other_accounts_ids_is_404(
             "at": NOW.isoformat(),
             "verb": "skip",
         },
+        ("put", "/api/v1/pools/{pool_id}/panel"): {"address": "standin"},
+        ("post", "/api/v1/pools/{pool_id}/panel/setting"): {
+            "id": str(uuid7()),
+            "percent": 40,
+            "hours_day": 9,
+        },
+        ("post", "/api/v1/pools/{pool_id}/panel/fault"): {"fault": "cold"},
+        ("post", "/api/v1/pools/{pool_id}/panel/reading"): {**tick, "id": str(uuid7())},
         ("post", "/api/v1/pools/{pool_id}/walks"): {
             "id": str(uuid7()),
             "at": NOW.isoformat(),
@@ -206,6 +236,7 @@ def test_every_route_with_the_other_accounts_ids_is_404(
         "position": 0,
         "photo_id": photo["id"],
     }
+    salt = client.post("/api/v1/pools", json=pool_body(chlorine_source="chlorinator")).json()
     walked = 0
     for path, methods in client.get("/api/openapi.json").json()["paths"].items():
         for method in methods:
@@ -220,12 +251,16 @@ def test_every_route_with_the_other_accounts_ids_is_404(
             event = (dose if "/doses/" in path else note if "/entries/" in path else {"id": plan["test_id"]})[
                 "id"
             ]
+            ids["pool_id"] = salt["id"] if "/panel" in path else pool["id"]
+            if "/panel" in path:
+                bound_panel(client, engine, salt["id"], panel_url)
             ids["job_id"] = a_job(client, engine, pool, path) if "{job_id}" in path else ""
             full = path.format(**ids, event_id=event)
             body = bodies.get((method, path))
             if body and "revision" in body:
                 body = {**body, "revision": current(path, event)}
             full += "?start=2026-07-01T00:00:00Z&end=2026-07-02T00:00:00Z" if path.endswith("/graph") else ""
+            full += "?days=9" if path.endswith("/away") else ""
             more = (
                 {"content": picture(), "headers": {"Content-Type": "application/octet-stream"}}
                 if "/pieces/" in path
@@ -235,7 +270,7 @@ def test_every_route_with_the_other_accounts_ids_is_404(
             assert answer.status_code == 404, (method, path, answer.text)
             mine = client.request(method, full, **more)
             assert mine.status_code < 300, (method, path, mine.text)  # the same request works for its owner
-            if method == "delete" and "{job_id}" not in path:
+            if method == "delete" and "{job_id}" not in path and "/panel" not in path:
                 client.post(f"{full}/restore")
             walked += 1
     assert walked >= 40

@@ -9,6 +9,7 @@ from collections import Counter
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 from datetime import timedelta
+from pathlib import Path
 from typing import Any
 from urllib.parse import quote
 
@@ -28,7 +29,9 @@ from kumpan.store.tables.shelf import ShelfItem
 from support import (
     NOW,
     Clock,
+    a_panel,
     a_test,
+    bound_panel,
     engine_sessions,
     looked_through,
     picture,
@@ -79,6 +82,16 @@ class World:
     def pool(self) -> str:
         """The id of a pool."""
         return str(self.any(Pool).id)
+
+    def salt_pool(self) -> str:
+        """The id of a pool with a chlorinator."""
+        return str(self.any(Pool, Pool.chlorine_source == "chlorinator").id)
+
+    def panel(self) -> str:
+        """The id of a pool whose panel is bound, and has told."""
+        pool = self.salt_pool()
+        bound_panel(self.client, self.engine, pool, app.state.find_panel("standin"))
+        return pool
 
     def heater(self) -> str:
         """The id of a machine just written down."""
@@ -424,6 +437,16 @@ GOOD: dict[str, Good] = {
     "POST /feeds/{feed_id}/rotate": a_feed,
     "DELETE /feeds/{feed_id}": a_feed,
     "GET /calendar/{token}.ics": read_feed,
+    "GET /pools/{pool_id}/machines": on_pool(),
+    "GET /pools/{pool_id}/away": on_pool(days=9),
+    "PUT /pools/{pool_id}/panel": lambda w: ({"pool_id": w.salt_pool()}, {"address": "standin"}),
+    "DELETE /pools/{pool_id}/panel": lambda w: ({"pool_id": w.panel()}, None),
+    "POST /pools/{pool_id}/panel/setting": lambda w: (
+        {"pool_id": w.panel()},
+        {"id": str(uuid7()), "percent": 40, "hours_day": 9},
+    ),
+    "POST /pools/{pool_id}/panel/fault": lambda w: ({"pool_id": w.panel()}, {"fault": "cold"}),
+    "POST /pools/{pool_id}/panel/reading": lambda w: ({"pool_id": w.panel()}, fresh()),
     "POST /pools/{pool_id}/walks": lambda w: (
         {"pool_id": w.did("POST", "/pools", **pool_body())["id"]},
         fresh(kind=w.dice.choice(["weekly", "stop"])),
@@ -508,9 +531,10 @@ def disturbed(request: Request, case: schemathesis.Case, dice: random.Random) ->
 
 
 @pytest.fixture
-def world(demo_engine: Engine) -> Iterator[World]:
+def world(demo_engine: Engine, tmp_path: Path) -> Iterator[World]:
     app.state.sessions.configure(bind=demo_engine)
-    with TestClient(app, raise_server_exceptions=False) as client:
+    with a_panel(tmp_path) as url, TestClient(app, raise_server_exceptions=False) as client:
+        app.state.find_panel = lambda address: url
         world = World(client, demo_engine)
 
         def note(conn: Any, cursor: Any, statement: str, *rest: Any) -> None:
