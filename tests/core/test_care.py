@@ -14,6 +14,7 @@ from ical import expanded
 from kumpan.core.care.adaptive import RULES as ADAPTIVE
 from kumpan.core.care.duties import parts, wanted
 from kumpan.core.care.facts import Facts
+from kumpan.core.care.findings import FINE, found_in
 from kumpan.core.care.recur import (
     Every,
     Window,
@@ -30,7 +31,7 @@ from kumpan.core.care.rules import BY_ID, RULES
 from kumpan.core.care.schedule import Due, Said, Task, foretold, next_due, stands
 from kumpan.core.care.site import Care, Site
 from kumpan.core.care.visit import Duty, fits, learned, lines
-from kumpan.core.care.walk import FINE, Asked, found_in, steps_for
+from kumpan.core.care.walk import Asked, steps_for
 from kumpan.core.errors import InvalidInput
 from kumpan.core.log.kinds import KINDS
 from kumpan.core.pool.traits import PoolTraits

@@ -53,41 +53,53 @@ def filter_view(known: Known) -> FilterView | None:
     if not any(e.kind == "filter" for e in pool.equipment):
         return None
     unit, per = ("psi", PSI_KPA) if known.system == "us" else ("kPa", 1.0)
-    clean = held.get("clean")
-    row = next(
-        (
-            r
-            for r in queries.tasks(session, pool.id)
-            if r.rule_id in ("filter", "filter_full") and r.off_at is None
-        ),
-        None,
-    )
+    clean = None if held.get("clean") is None else float(held["clean"])
+    row = next((r for r in queries.tasks(session, pool.id) if r.rule_id in _RULES and r.off_at is None), None)
     due = None if row is None else row.next_due
     is_due = due is not None and due <= known.here.date()
     gauges = tuple(_gauges(known, per))
     newest = gauges[-1] if gauges else None
-    missing = []
-    if "medium" not in held:
-        missing.append("How it is cleaned cannot be said: sand, cartridge or DE?")
-    if clean is None:
-        missing.append("Its pressure when clean is not known: read it after the next cleaning.")
-    choices = {name: dict(KINDS["filter"].field(name).choices) for name in ("medium", "valve")}
+    kind, valve = _named(held)
     return FilterView(
         sentence=_sentence(newest, clean, per, unit, is_due),
-        level="act" if is_due else "fine" if newest and clean else "watch",
-        kind=choices["medium"].get(str(held.get("medium", "")), "not known"),
-        valve=choices["valve"].get(str(held.get("valve", "")), ""),
+        level=_level(newest, clean, is_due),
+        kind=kind,
+        valve=valve,
         unit=unit,
-        clean=None if clean is None else round(float(clean) / per, 1),
-        due_at=None if clean is None else round((float(clean) + OVER_CLEAN_KPA) / per, 1),
+        clean=_shown(clean, per),
+        due_at=_shown(None if clean is None else clean + OVER_CLEAN_KPA, per),
         by=FILTER_BY[care_of(pool).filter_by or "four_weeks"],
         due="" if due is None else f"{due.day} {due:%b %Y}",
         why="" if row is None else row.next_why,
         gauges=gauges,
         lines=tuple(facts("filter", held, pool.volume_l, known.system == "metric", known.here.date())),
-        missing=tuple(missing),
+        missing=tuple(text for name, text in _MISSING.items() if name not in held),
         guides=_guides(held),
     )
+
+
+def _named(held: dict[str, object]) -> tuple[str, str]:
+    """Its medium and its valve in words."""
+    choices = {name: dict(KINDS["filter"].field(name).choices) for name in ("medium", "valve")}
+    medium, valve = str(held.get("medium", "")), str(held.get("valve", ""))
+    return choices["medium"].get(medium, "not known"), choices["valve"].get(valve, "")
+
+
+def _level(newest: Gauge | None, clean: float | None, is_due: bool) -> str:
+    if is_due:
+        return "act"
+    return "watch" if newest is None or clean is None else "fine"
+
+
+def _shown(kpa: float | None, per: float) -> float | None:
+    return None if kpa is None else round(kpa / per, 1)
+
+
+_RULES = ("filter", "filter_full")
+_MISSING = {
+    "medium": "How it is cleaned cannot be said: sand, cartridge or DE?",
+    "clean": "Its pressure when clean is not known: read it after the next cleaning.",
+}
 
 
 def _gauges(known: Known, per: float) -> list[Gauge]:

@@ -1,6 +1,6 @@
 """What may be answered at a step, and what closes one."""
 
-from kumpan.core.care.walk import FINE
+from kumpan.core.care.findings import FINE
 from kumpan.core.errors import Conflict, FieldProblem, InvalidInput
 from kumpan.core.records import UNITS
 from kumpan.core.units import parse_number

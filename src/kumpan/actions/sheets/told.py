@@ -42,7 +42,9 @@ def outcome(context: Context, sheet: Event, progress: Progress) -> tuple[str, ..
     if subject == "cell":
         return _next_look(context, sheet)
     if subject in ("filter", "lower"):
-        return tuple(filter(None, (_lost(context, sheet, progress),)))
+        lost = _lost(context, sheet, progress)
+        fill = "Where the level fell under half the skimmer's mouth, fill up, then test."
+        return tuple(filter(None, (lost, fill if subject == "filter" and lost else "")))
     last = {"cell_output": "back", "spots": "told"}.get(subject)
     return () if last is None else tuple(filter(None, (told(context, sheet, progress, last),)))
 

@@ -9,9 +9,10 @@ from kumpan.actions.context import Context
 from kumpan.actions.sheets.writing import take_back, write_entry
 from kumpan.actions.shown import PhotoView, show_photo
 from kumpan.actions.times import checked_time, today_at
+from kumpan.core.care.findings import Finding, found_in
 from kumpan.core.care.rules import BY_ID, FOLLOW_UP, HAZARD, OWN, Rule
 from kumpan.core.care.schedule import Due, stands
-from kumpan.core.care.walk import WALKS, Asked, Finding, Walk, found_in, steps_for
+from kumpan.core.care.walk import WALKS, Asked, Walk, steps_for
 from kumpan.core.errors import FieldProblem, InvalidInput
 from kumpan.core.work.sheet import Progress
 from kumpan.store import queries

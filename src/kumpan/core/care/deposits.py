@@ -212,19 +212,22 @@ _HIGH_PH, _HIGH_CH = 7.8, 400.0  # the tops of the usual bands (targets: common 
 
 def _why(log: CellLog, begun: datetime, now: datetime) -> str:
     """What sets the interval, in words: the index, what makes it high, and what was found of late."""
-    mean = _mean_index(log, begun, now)
-    parts = ["the index is not known yet" if mean is None else f"the index averaged {mean:+.1f}"]
-    if mean is not None and mean > 0:
-        high = [f"pH {log.ph:.1f}"] if log.ph is not None and log.ph > _HIGH_PH else []
-        high += [f"calcium {log.ch_ppm:.0f}"] if log.ch_ppm is not None and log.ch_ppm > _HIGH_CH else []
-        parts[0] += f" ({', '.join(high)})" if high else ""
-    parts.append(_found_words(log.looks[-3:]))
+    parts = [_index_words(log, _mean_index(log, begun, now)), _found_words(log.looks[-3:])]
     if log.self_cleaning:
         parts.append("it cleans itself")
     shares = [share for at, _, share in log.index if at > now - timedelta(days=_NOW_DAYS)]
     if shares and sum(shares) / len(shares) < _COLD_SHARE:
         parts.append("it hardly runs in water so cold")
-    return _and([p for p in parts if p])
+    return f"{', '.join(parts[:-1])} and {parts[-1]}"
+
+
+def _index_words(log: CellLog, mean: float | None) -> str:
+    if mean is None:
+        return "the index is not known yet"
+    high = [f"pH {log.ph:.1f}"] if log.ph is not None and log.ph > _HIGH_PH else []
+    high += [f"calcium {log.ch_ppm:.0f}"] if log.ch_ppm is not None and log.ch_ppm > _HIGH_CH else []
+    because = f" ({', '.join(high)})" if high and mean > 0 else ""
+    return f"the index averaged {mean:+.1f}{because}"
 
 
 def _found_words(looks: Sequence[Look]) -> str:
@@ -237,7 +240,3 @@ def _found_words(looks: Sequence[Look]) -> str:
     if scaled == 0:
         return f"{last} found bare metal"
     return f"{scaled} of {last} found scale"
-
-
-def _and(parts: list[str]) -> str:
-    return parts[0] if len(parts) == 1 else f"{', '.join(parts[:-1])} and {parts[-1]}"

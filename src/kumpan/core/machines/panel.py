@@ -48,39 +48,42 @@ def judge(told: Told, tested_ppm: float | None, low_ppm: float, cutout_c: float,
 
     Verify first (common practice): a low-salt light is a question, not an order.
     """
-    found = []
-    if now - told.at > LATE:
-        minutes = (now - told.at).total_seconds() / 60
-        found.append(Says(f"What it tells is {minutes:.0f} minutes old: not of now.", "watch"))
     lit = set(told.lights)
     cold = "cold" in lit or (told.temp_c is not None and told.temp_c < cutout_c)
+    found = [] if now - told.at <= LATE else [_late(told, now)]
     if "no_flow" in lit:
         found.append(Says("No flow: pump, basket, filter, level, air. Never bypass the switch.", "act"))
     if cold:
         text = "The water is too cold for the cell: it makes nothing, and its salt reads low."
         found.append(Says(text, "watch"))
-    if "low_salt" in lit:
-        found.append(_low_salt(tested_ppm, low_ppm, cold))
+    found += _of_salt(told, tested_ppm, low_ppm, cold)
     if lit & {"check_cell", "inspect"}:
         found.append(Says("It wants its plates looked at: a reminder, or scale.", "act"))
-    if "high_salt" in lit:
-        found.append(Says("High salt: test it; only fresh water lowers it.", "watch"))
     unknown = sorted(lit - LIGHTS.keys())
     if unknown:
         text = f"It shows {', '.join(unknown)}, which is not known here: its manual says what that is."
         found.append(Says(text, "watch"))
-    apart = told.salt_ppm is not None and tested_ppm is not None
-    # In cold water its salt reads low: that was said, and is no fault.
-    if (
-        apart
-        and not cold
-        and "low_salt" not in lit
-        and abs((told.salt_ppm or 0) - (tested_ppm or 0)) > PANEL_APART_PPM
-    ):
-        text = f"It says {told.salt_ppm:,.0f} ppm of salt, the test {tested_ppm:,.0f}:"
-        text += " recalibrate or clean, not pour."
-        found.append(Says(text, "watch"))
     return found or [Says("No light is on.", "fine")]
+
+
+def _late(told: Told, now: datetime) -> Says:
+    minutes = (now - told.at).total_seconds() / 60
+    return Says(f"What it tells is {minutes:.0f} minutes old: not of now.", "watch")
+
+
+def _of_salt(told: Told, tested_ppm: float | None, low_ppm: float, cold: bool) -> list[Says]:
+    """What to make of its salt, light or figure."""
+    if "low_salt" in told.lights:
+        return [_low_salt(tested_ppm, low_ppm, cold)]
+    if "high_salt" in told.lights:
+        return [Says("High salt: test it; only fresh water lowers it.", "watch")]
+    # In cold water its salt reads low: that was said, and is no fault.
+    if cold or told.salt_ppm is None or tested_ppm is None:
+        return []
+    if abs(told.salt_ppm - tested_ppm) <= PANEL_APART_PPM:
+        return []
+    text = f"It says {told.salt_ppm:,.0f} ppm of salt, the test {tested_ppm:,.0f}:"
+    return [Says(f"{text} recalibrate or clean, not pour.", "watch")]
 
 
 def _low_salt(tested_ppm: float | None, low_ppm: float, cold: bool) -> Says:

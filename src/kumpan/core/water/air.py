@@ -30,15 +30,18 @@ def aerated_for(
     hours 0 or more; rate 1/h. First-order film exchange, as in Wanninkhof (1992), from memory.
     """
     totals = totals_of(water)
-    there = float(solution_in_air(totals, co2_uatm * 1e-6).co2)
+    balanced = solution_in_air(totals, co2_uatm * 1e-6)
+    there = float(balanced.co2)
     ct, now = totals.ct, solution_of(water)
+    # Between what there is and what the air would leave, whatever a step in so little carbonate says.
+    least, most = sorted((float(ct), float(balanced.ct)))
     steps = max(1, min(200, math.ceil(hours * rate_per_h * 20)))
     for _ in range(steps):
         # Exact for a CO2 that answers linearly to CT over the step: its slope is found from a small step.
         nudged = equilibrate(totals._replace(ct=ct * 0.999), now.ph)
         slope = (now.co2 - nudged.co2) / (ct * 0.001)
         share = -math.expm1(-rate_per_h * hours / steps * slope)
-        ct = ct - (now.co2 - there) / slope * share
+        ct = min(most, max(least, ct - (now.co2 - there) / slope * share)) if slope > 0 else balanced.ct
         now = equilibrate(totals._replace(ct=ct), now.ph)
     return replace(water, ph=float(now.ph))
 

@@ -148,7 +148,8 @@ def _became(step: Step, opens: tuple[datetime, bool], heard: _Heard) -> Became:
     """One step: closed by its entry, by the last word, or by what meets it; else as it stands."""
     due, opened = opens
     ticked = next((e for e in heard.entries if step.key in e.ticks), None)
-    if ticked is not None:
+    met = _met(step, due, heard) if opened else None
+    if ticked is not None and (met is None or _when(ticked) <= _when(met)):
         return Became(step, "done", min(due, ticked.at), ticked.at, ticked.id)
     word = heard.of(step.key, "answer", "decide", "skip")
     if word is not None:
@@ -157,10 +158,15 @@ def _became(step: Step, opens: tuple[datetime, bool], heard: _Heard) -> Became:
         return Became(step, state, min(due, word.at), word.at, word.id, word.value, until)
     if not opened:
         return Became(step, "later", due)
-    met = next((e for e in heard.entries if e.at >= due and step.met_by and step.met_by.fits(e)), None)
     if met is not None:
         return Became(step, "done", due, met.at, met.id)
     return _timed(step, due, heard)
+
+
+def _met(step: Step, due: datetime, heard: _Heard) -> Entry | None:
+    """The first entry that meets an open step unasked."""
+    by = step.met_by
+    return None if by is None else next((e for e in heard.entries if e.at >= due and by.fits(e)), None)
 
 
 def _runs_until(step: Step, heard: _Heard) -> datetime | None:

@@ -74,8 +74,7 @@ def merge(sheets: list[UnderWay], poured: list[Poured], now: datetime) -> list[L
     for sheet, became in steps:
         held, until = "", None
         if became.state == "open":
-            clash = _cell_away(sheet, became, alive) or _clash(sheet, became, taken)
-            held, until = clash or _held(sheet, became, holder, poured, now)
+            held, until = _clash(sheet, became, taken, alive) or _held(sheet, became, holder, poured, now)
         taken.append(Line(sheet, became, _rank(sheet, became, holder), held, until))
     return sorted(
         taken, key=lambda line: (line.rank, bool(line.held), line.became.due_at, line.sheet.start.id)
@@ -116,8 +115,11 @@ def _cell_away(sheet: UnderWay, became: Became, alive: list[UnderWay]) -> Held |
     return None
 
 
-def _clash(sheet: UnderWay, became: Became, taken: list[Line]) -> Held | None:
+def _clash(sheet: UnderWay, became: Became, taken: list[Line], alive: list[UnderWay]) -> Held | None:
     """What of another sheet may be done now and cannot go beside this step."""
+    away = _cell_away(sheet, became, alive)
+    if away is not None:
+        return away
     for other in taken:
         if not other.free or other.sheet is sheet:
             continue
