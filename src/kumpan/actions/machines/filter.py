@@ -48,15 +48,13 @@ class FilterView:
 
 def filter_view(known: Known) -> FilterView | None:
     """The pool's filter; None where none is recorded."""
-    pool, session = known.pool, known.context.session
+    pool = known.pool
     held = pool.known("filter")
     if not any(e.kind == "filter" for e in pool.equipment):
         return None
     unit, per = ("psi", PSI_KPA) if known.system == "us" else ("kPa", 1.0)
     clean = None if held.get("clean") is None else float(held["clean"])
-    row = next((r for r in queries.tasks(session, pool.id) if r.rule_id in _RULES and r.off_at is None), None)
-    due = None if row is None else row.next_due
-    is_due = due is not None and due <= known.here.date()
+    is_due, due, why = _due(known)
     gauges = tuple(_gauges(known, per))
     newest = gauges[-1] if gauges else None
     kind, valve = _named(held)
@@ -69,13 +67,22 @@ def filter_view(known: Known) -> FilterView | None:
         clean=_shown(clean, per),
         due_at=_shown(None if clean is None else clean + OVER_CLEAN_KPA, per),
         by=FILTER_BY[care_of(pool).filter_by or "four_weeks"],
-        due="" if due is None else f"{due.day} {due:%b %Y}",
-        why="" if row is None else row.next_why,
+        due=due,
+        why=why,
         gauges=gauges,
         lines=tuple(facts("filter", held, pool.volume_l, known.system == "metric", known.here.date())),
         missing=tuple(text for name, text in _MISSING.items() if name not in held),
         guides=_guides(held),
     )
+
+
+def _due(known: Known) -> tuple[bool, str, str]:
+    """Whether it wants cleaning today, its day in words, and why."""
+    tasks = queries.tasks(known.context.session, known.pool.id)
+    row = next((r for r in tasks if r.rule_id in _RULES and r.off_at is None), None)
+    if row is None or row.next_due is None:
+        return False, "", "" if row is None else row.next_why
+    return row.next_due <= known.here.date(), f"{row.next_due.day} {row.next_due:%b %Y}", row.next_why
 
 
 def _named(held: dict[str, object]) -> tuple[str, str]:
