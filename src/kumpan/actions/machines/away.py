@@ -23,6 +23,7 @@ from kumpan.core.machines.demand import Demand
 from kumpan.core.machines.feeder import tablets_for
 from kumpan.core.machines.output import cell_ppm_day
 from kumpan.core.water.estimate.priors import UNDER_COVER
+from kumpan.core.water.readings import Reading
 from kumpan.store import queries
 from kumpan.store.tables.log import Event
 from kumpan.store.water import present_of
@@ -93,7 +94,8 @@ def away_view(context: Context, known: Known, days: int) -> AwayView:
     leave = _leave_ppm(known, feed.fed_ppm_day > 0)
     minimum = health_minimum_ppm(known.present.water.cya_ppm)
     back = on_return(leave, feed.fed_ppm_day, demand, days, minimum)
-    fc, ph = _fc_slot(known, leave, back), _ph_slot(context, known, days)
+    doses, leaving_ph = _doses(context, known, 0 if feed.fed_ppm_day else days)
+    fc, ph = _fc_slot(known, leave, back), _ph_slot(context, known, days, leaving_ph)
     sentence, level = _sentence(known, back, days, minimum)
     returns = today + timedelta(days=days)
     return AwayView(
@@ -102,7 +104,7 @@ def away_view(context: Context, known: Known, days: int) -> AwayView:
         returns_words=_day(returns),
         sentence=sentence,
         level=level,
-        before=(*_doses(context, known, 0 if feed.fed_ppm_day else days), *feed.filled, *_always(known)),
+        before=(*doses, *feed.filled, *_always(known)),
         settings=(*feed.settings, _pump(known)),
         fc=fc,
         fc_words=f"{back.fc_ppm:.1f} ppm, between {back.low:.1f} and {back.high:.1f}",
@@ -191,16 +193,14 @@ def _pump(known: Known) -> str:
     return f"Pump by its {by}: watch it start and stop once."
 
 
-def _doses(context: Context, known: Known, hold_days: int) -> list[Before]:
-    """The plan's own doses for today, on the water as it is known; a test first where that is old. hold_days:
-    that chlorine is to last where nothing feeds it.
+def _doses(context: Context, known: Known, hold_days: int) -> tuple[list[Before], float | None]:
+    """The plan's own doses for today on the newest test, a test first where that is old; and the pH they
+    leave. hold_days: that chlorine is to last where nothing feeds it.
     """
-    test = queries.latest_event(context.session, known.pool.id, "water_test")
-    read = [] if test is None else [row.reading for row in test.readings]
-    old = test is None or context.now - test.at > _FRESH or not {"fc", "ph"} <= {r.measure for r in read}
-    if test is None or old or queries.chlorine_poured(context.session, known.pool.id, test.at):
+    read = _fresh_readings(context, known)
+    if read is None:
         why = "Nothing is poured on an old reading, or on one that a dose came after: the Bench works it out."
-        return [Before("Test the water", "", why)]
+        return [Before("Test the water", "", why)], None
     terms = Terms(hold_days=hold_days, closed_pool=hold_days > 0)
     request = plan_request(context, known.pool, read, {}, terms)
     plan = show_plan(make_plan(request), request)
@@ -212,7 +212,19 @@ def _doses(context: Context, known: Known, hold_days: int) -> list[Before]:
     if hold_days:
         why = "Chlorine stands over what one swims in."
         found.append(Before("The pool is closed until it is read", "", why))
-    return found or [Before("Nothing to pour", "", "By the last test the water is as it should be.")]
+    moved = [slot.after for step in plan.steps for slot in step.slots if slot.measure == "ph"]
+    found = found or [Before("Nothing to pour", "", "By the last test the water is as it should be.")]
+    return found, next((after for after in reversed(moved) if after is not None), None)
+
+
+def _fresh_readings(context: Context, known: Known) -> list[Reading] | None:
+    """What the newest test read, where it is fresh, reads chlorine and pH, and nothing went in since."""
+    test = queries.latest_event(context.session, known.pool.id, "water_test")
+    if test is None or context.now - test.at > _FRESH:
+        return None
+    read = [row.reading for row in test.readings]
+    whole = {"fc", "ph"} <= {r.measure for r in read}
+    return read if whole and not queries.chlorine_poured(context.session, known.pool.id, test.at) else None
 
 
 def _always(known: Known) -> list[Before]:
@@ -240,8 +252,10 @@ def _fc_slot(known: Known, leave: float, back: Return) -> SlotView:
     )  # fmt: skip
 
 
-def _ph_slot(context: Context, known: Known, days: int) -> SlotView | None:
-    """pH now and on the day of return, by the same estimate that knows it now."""
+def _ph_slot(context: Context, known: Known, days: int, leaving: float | None) -> SlotView | None:
+    """pH on leaving, once what is poured has mixed, and on the day of return: it goes by itself as the
+    estimate that knows it now has it go.
+    """
     now = known.estimate("ph")
     then = present_of(context.session, known.pool, context.now, timedelta(days=days)).measures.get("ph")
     if now is None or then is None:

@@ -8,6 +8,7 @@ from kumpan.actions.machines.site import Known, Link
 from kumpan.core.care.deposits import SCALED
 from kumpan.core.machines.cell_rows import GRADES
 from kumpan.core.machines.chlorinator import (
+    HOURS,
     WORN_SHARE,
     advise,
     make_up,
@@ -134,12 +135,12 @@ def chlorinator_view(known: Known) -> ChlorinatorView | None:
     advised: Setting | None = None
     if rated is not None:
         wanted = known.demand_at_aim
-        grid = sorted({4.0, 6.0, 8.0, 10.0, 12.0, 16.0, 20.0, 24.0, hours})
+        told = advise(wanted, float(rated), hours, known.pool.volume_l)
+        grid = sorted({*HOURS, hours, told.hours})
         points = tuple(
             TradePoint(p.hours, p.percent, p.low, p.high)
             for p in trade_off(wanted, float(rated), known.pool.volume_l, tuple(grid))
         )
-        told = advise(wanted, float(rated), hours, known.pool.volume_l)
         advised = Setting(told.percent, told.hours)
     now = None if known.setting is None else Setting(known.setting.percent, known.setting.hours)
     sentence, level = _sentence(known, now, advised, cold)
@@ -275,7 +276,7 @@ def _checks(known: Known) -> tuple[Check, ...]:
         if band.low is not None and found.value < band.low:
             word, level = "low", "act"
         elif band.high is not None and found.value > band.high:
-            word, level = "high", "act"
+            word, level = "high", "watch" if measure == "salt" else "act"
         else:
             word, level = "in its band", "fine"
         if not found.usable:

@@ -15,6 +15,7 @@ _FED_OFF, _POURED_OFF = 0.15, 0.11
 LEAST_DAYS, LEAST_READINGS = 7.0, 3
 # Of what a pool uses, about half goes with the level (sun), half does not (our own).
 _WITH_LEVEL = 0.5
+_NEAR_C = 2.5
 
 
 @dataclass(frozen=True)
@@ -51,11 +52,13 @@ class Demand:
     def at_temperature(self, from_c: float, to_c: float) -> "Demand":
         """The same pool at another temperature: what is no work of the sun doubles for 10 C (common
         practice). Between half and twice the season's usual, past which what was learned here says nothing
-        (our own).
+        (our own); within 2.5 C it is its own.
         """
         factor = _WITH_LEVEL + (1 - _WITH_LEVEL) * 2 ** ((to_c - from_c) / _DOUBLES_C)
         usual = usual_demand(to_c).ppm_day
-        ppm = min(2 * usual, max(0.5 * usual, self.ppm_day * factor))
+        ppm = self.ppm_day * factor
+        if abs(to_c - from_c) > _NEAR_C:
+            ppm = min(2 * usual, max(0.5 * usual, ppm))
         off = math.hypot(self.u95 * factor, 0.5 * (ppm - self.ppm_day))
         return Demand(ppm, off, self.level_ppm, self.days)
 

@@ -79,7 +79,13 @@ export function TradeOff({ cell, width }: Sized<{ cell: Chlorinator }>) {
         {advised && (
           <g transform={`translate(${x(advised.hours)} ${y(advised.percent)})`}>
             <circle r={7} fill="currentColor" />
-            <text x={12} y={-8} fontSize="16" fontWeight={700} fill="currentColor">
+            <text
+              x={12}
+              y={advised.percent > 85 ? 20 : -8}
+              fontSize="16"
+              fontWeight={700}
+              fill="currentColor"
+            >
               {advised.percent} %
             </text>
           </g>
