@@ -6,10 +6,8 @@ panel has that) what was poured. All of that stands in a journal, so that a rest
 
 import json
 import math
-import sys
 import threading
 from datetime import UTC, datetime, timedelta
-from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
 from pathlib import Path
 from time import sleep
 from typing import Any
@@ -20,6 +18,7 @@ from kumpan.core.simulation.keep import as_data, from_data
 from kumpan.core.simulation.pool import Setup, SimPool
 from kumpan.core.simulation.priors import Nature
 from kumpan.core.water.state import WaterState
+from kumpan.standins.service import Handler, serve_until_closed
 
 SOURCE = "Kumpan's panel stand-in"
 ADDRESS, BEGUN, JOURNAL = "panel.url", "panel.begun.json", "panel.journal"  # in the data folder
@@ -140,7 +139,7 @@ class Panel:
 _STILL_S = 8.0  # longer than anybody waits for an answer
 
 
-class _Handler(BaseHTTPRequestHandler):
+class _Handler(Handler):
     """``GET /state``, ``PUT /setting``; of the stand-in alone ``PUT /fault`` and ``PUT /poured``."""
 
     panel: Panel
@@ -148,7 +147,7 @@ class _Handler(BaseHTTPRequestHandler):
     def do_GET(self) -> None:
         """Tell the state."""
         if self.path != "/state":
-            return self._answer(404, {"error": "Ask for /state."})
+            return self.answer(404, {"error": "Ask for /state."})
         return self._told()
 
     def do_PUT(self) -> None:
@@ -158,7 +157,7 @@ class _Handler(BaseHTTPRequestHandler):
             body = json.loads(self.rfile.read(size))
             self._take(body)
         except (ValueError, KeyError, TypeError) as error:
-            return self._answer(400, {"error": str(error)})
+            return self.answer(400, {"error": str(error)})
         return self._told()
 
     def _take(self, body: dict[str, Any]) -> None:
@@ -181,37 +180,10 @@ class _Handler(BaseHTTPRequestHandler):
     def _told(self) -> None:
         if self.panel.fault == "silent" and self.command == "GET":
             sleep(_STILL_S)
-        self._answer(200, self.panel.state(datetime.now(UTC)))
-
-    def _answer(self, status: int, document: dict[str, Any]) -> None:
-        body = json.dumps(document).encode()
-        try:
-            self.send_response(status)
-            self.send_header("Content-Type", "application/json")
-            self.send_header("Content-Length", str(len(body)))
-            self.end_headers()
-            self.wfile.write(body)
-        except OSError:
-            return  # nobody waits any more
-
-    def log_message(self, format: str, *args: Any) -> None:
-        """Nothing: it would fill the terminal."""
+        self.answer(200, self.panel.state(datetime.now(UTC)))
 
 
 def serve(folder: Path) -> int:
     """Answer on a free port of loopback until the input ends; the address stands in the folder meanwhile."""
-    handler = type("Handler", (_Handler,), {"panel": Panel(folder, datetime.now(UTC))})
-    server = ThreadingHTTPServer(("127.0.0.1", 0), handler)
-    address = folder / ADDRESS
-    waiting = address.with_suffix(".new")
-    waiting.write_text(f"http://127.0.0.1:{server.server_port}")
-    waiting.replace(address)
-
-    def watch() -> None:
-        sys.stdin.read()
-        server.shutdown()
-
-    threading.Thread(target=watch, daemon=True).start()
-    server.serve_forever(poll_interval=0.2)
-    address.unlink(missing_ok=True)
-    return 0
+    handler = type("PanelHandler", (_Handler,), {"panel": Panel(folder, datetime.now(UTC))})
+    return serve_until_closed(handler, folder / ADDRESS)

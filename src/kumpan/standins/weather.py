@@ -2,17 +2,14 @@
 the same again. docs/weather.md says how it is asked.
 """
 
-import json
-import sys
-import threading
 from datetime import UTC, date, datetime, time, timedelta
-from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
 from pathlib import Path
 from typing import Any
 from urllib.parse import parse_qs, urlsplit
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
 from kumpan.core.simulation.climate import CLIMATES, Hour, Place, hour_of, place_at
+from kumpan.standins.service import Handler, serve_until_closed
 
 SOURCE = "Kumpan's weather stand-in"
 ADDRESS = "weather.url"  # in the data folder, while it runs
@@ -57,14 +54,14 @@ def _hours(place: Place, zone: ZoneInfo, day: date) -> list[Hour]:
     return [hour_of(place, start + timedelta(hours=i)) for i in range(count)]
 
 
-class _Handler(BaseHTTPRequestHandler):
+class _Handler(Handler):
     """Answers ``GET /days``; all else is refused in plain words."""
 
     def do_GET(self) -> None:
         """Answer a request."""
         split = urlsplit(self.path)
         if split.path != "/days":
-            return self._answer(404, {"error": "Ask for /days."})
+            return self.answer(404, {"error": "Ask for /days."})
         try:
             query = {name: values[-1] for name, values in parse_qs(split.query).items()}
             place = place_at(float(query["latitude"]), float(query["longitude"]))
@@ -75,35 +72,11 @@ class _Handler(BaseHTTPRequestHandler):
             if not (-90 <= place.latitude <= 90 and -180 <= place.longitude <= 180):
                 raise ValueError("no place on the map")
         except (KeyError, ValueError, ZoneInfoNotFoundError) as error:
-            return self._answer(400, {"error": f"latitude, longitude, first, last, zone: {error}"})
+            return self.answer(400, {"error": f"latitude, longitude, first, last, zone: {error}"})
         told = days(place, zone, first, last, datetime.now(UTC))
-        return self._answer(200, {"source": SOURCE, "simulated": True, "days": told})
-
-    def _answer(self, status: int, document: dict[str, Any]) -> None:
-        body = json.dumps(document).encode()
-        self.send_response(status)
-        self.send_header("Content-Type", "application/json")
-        self.send_header("Content-Length", str(len(body)))
-        self.end_headers()
-        self.wfile.write(body)
-
-    def log_message(self, format: str, *args: Any) -> None:
-        """Nothing: it would fill the terminal."""
+        return self.answer(200, {"source": SOURCE, "simulated": True, "days": told})
 
 
 def serve(folder: Path) -> int:
     """Answer on a free port of loopback until the input ends; the address stands in the folder meanwhile."""
-    server = ThreadingHTTPServer(("127.0.0.1", 0), _Handler)
-    address = folder / ADDRESS
-    waiting = address.with_suffix(".new")
-    waiting.write_text(f"http://127.0.0.1:{server.server_port}")
-    waiting.replace(address)
-
-    def watch() -> None:
-        sys.stdin.read()
-        server.shutdown()
-
-    threading.Thread(target=watch, daemon=True).start()
-    server.serve_forever(poll_interval=0.2)
-    address.unlink(missing_ok=True)
-    return 0
+    return serve_until_closed(_Handler, folder / ADDRESS)

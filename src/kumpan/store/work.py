@@ -133,6 +133,17 @@ def _as_begun(session: Session, event: Event, now: datetime) -> w.Progress:
     return progress(start, _entries(session, event, start, until), _marks(session, event), now)
 
 
+def alive_of(session: Session, pool_id: UUID, subject: str, now: datetime) -> Event | None:
+    """A guide or walk of a subject that has not ended at an instant; None where there is none. One that was
+    left has ended by now, though nothing was written since that would say so on its row.
+    """
+    for begun in queries.sheets_alive(session, pool_id):
+        mine = sheet_of(begun).subject == subject
+        if mine and progress_of(session, begun, now).state in ("under_way", "paused"):
+            return begun
+    return None
+
+
 def run_alive(session: Session, pool_id: UUID, now: datetime) -> Event | None:
     """The clear-up that has the pool's water at an instant; None where there is none."""
     for event in queries.sheets_alive(session, pool_id):

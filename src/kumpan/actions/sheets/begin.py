@@ -26,7 +26,7 @@ from kumpan.store.stored_sheet import FORM, store_said
 from kumpan.store.tables.log import Event
 from kumpan.store.tables.pools import Pool
 from kumpan.store.tables.sheets import SheetRow, SheetStepRow
-from kumpan.store.work import moved, progress_of, sheet_of
+from kumpan.store.work import alive_of, moved
 
 GUIDE_VERSION = "2026-11-26.2"  # changes when a row, its words or its order does
 _MEDIA, _VALVES = ("sand", "de", "cartridge"), ("multiport", "push_pull")
@@ -62,11 +62,9 @@ def begin_guide(context: Context, pool_id: UUID, new: NewGuide) -> Event:
     maker = MAKERS.get(new.subject)
     if maker is None:
         raise InvalidInput(FieldProblem("subject", "unknown_choice", "There is no such guide."))
-    for begun in queries.sheets_alive(session, pool.id):
-        # One that was left has ended by now, though nothing was written since that would say so on its row.
-        alive = progress_of(session, begun, context.now).state in ("under_way", "paused")
-        if alive and sheet_of(begun).subject == new.subject and begun.id != new.instead_of:
-            return begun
+    begun = alive_of(session, pool.id, new.subject, context.now)
+    if begun is not None and begun.id != new.instead_of:
+        return begun
     guide, inputs = maker(context, pool, new.given)
     event = Event(
         id=new.id,

@@ -22,7 +22,7 @@ from kumpan.store.tables.care import TaskRow
 from kumpan.store.tables.log import Event
 from kumpan.store.tables.pools import Pool
 from kumpan.store.tables.sheets import SheetRow, SheetStepRow
-from kumpan.store.work import WRITTEN_FOR_MARKS, moved, progress_of, sheet_of
+from kumpan.store.work import WRITTEN_FOR_MARKS, alive_of, moved, sheet_of
 
 WALK_VERSION = "2026-11-26.1"  # changes when a row, its words or its order does
 _FINDS = ("look", "pad")
@@ -69,10 +69,9 @@ def begin_walk(context: Context, pool_id: UUID, new: NewWalk) -> Event:
         return known
     if new.kind not in WALKS:
         raise InvalidInput(FieldProblem("kind", "unknown_choice", "There is no such walk."))
-    for begun in queries.sheets_alive(session, pool.id):
-        alive = progress_of(session, begun, context.now).state in ("under_way", "paused")
-        if alive and sheet_of(begun).subject == new.kind:
-            return begun
+    begun = alive_of(session, pool.id, new.kind, context.now)
+    if begun is not None:
+        return begun
     kind = cast(Walk, new.kind)
     at = checked_time(new.at, context.now)
     event = Event(
