@@ -8,11 +8,13 @@ import threading
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from datetime import UTC, datetime
+from functools import cache
 from http.server import BaseHTTPRequestHandler, HTTPServer
 from pathlib import Path
 from typing import Any
 
 import httpx
+from fastapi import FastAPI
 from fastapi.testclient import TestClient
 from PIL import Image
 from sqlalchemy import Engine, text
@@ -22,6 +24,7 @@ from uuid6 import uuid7
 from kumpan.actions.jobs.run import run_next
 from kumpan.actions.panel.binding import refresh
 from kumpan.actions.transfer.account_tables import TABLES
+from kumpan.main import create_app
 from kumpan.ops.work import STAGES
 from kumpan.standins.panel import Panel
 
@@ -33,6 +36,22 @@ class Clock:
 
     def __call__(self) -> datetime:
         return self.now
+
+
+@cache
+def _app(engine: Engine, dist: Path | None, whose: str) -> FastAPI:
+    return create_app(engine, dist)
+
+
+def app_on(engine: Engine, clock: Clock, dist: Path | None = None, whose: str = "the first's") -> FastAPI:
+    """The application as the tests of one process share it, set back to its start. One made anew works its
+    routes out at its first request, for one to two seconds. whose: apart for a second account beside it.
+    """
+    app = _app(engine, dist, whose)
+    app.state.clock = clock
+    app.state.find_panel = lambda address: address
+    app.dependency_overrides.clear()
+    return app
 
 
 def pool_body(**more: Any) -> dict[str, Any]:

@@ -11,10 +11,9 @@ from playwright.sync_api import Browser, Page, expect
 from sqlalchemy import Engine
 
 from kumpan.actions.jobs.run import run_next
-from kumpan.main import create_app
 from kumpan.ops.work import STAGES
 from kumpan.settings import REPO
-from support import NOW, Clock, engine_sessions
+from support import NOW, Clock, app_on, engine_sessions
 
 DIST = REPO / "web" / "dist"
 
@@ -32,7 +31,7 @@ class Site:
 
     def start(self) -> None:
         config = uvicorn.Config(
-            create_app(self.engine, DIST, self.clock),
+            app_on(self.engine, self.clock, DIST),
             host="127.0.0.1",
             port=self.port,
             log_level="error",

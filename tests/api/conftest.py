@@ -5,8 +5,7 @@ import pytest
 from fastapi.testclient import TestClient
 from sqlalchemy import Engine
 
-from kumpan.main import create_app
-from support import Clock, pool_body
+from support import Clock, app_on, pool_body
 
 
 @pytest.fixture
@@ -16,7 +15,7 @@ def clock() -> Clock:
 
 @pytest.fixture
 def client(engine: Engine, clock: Clock) -> Iterator[TestClient]:
-    with TestClient(create_app(engine, clock=clock)) as client:
+    with TestClient(app_on(engine, clock)) as client:
         yield client
 
 

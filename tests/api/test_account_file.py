@@ -28,7 +28,6 @@ from uuid6 import uuid7
 
 from kumpan.actions.transfer.account_tables import TABLES
 from kumpan.api.deps import account_picker
-from kumpan.main import create_app
 from kumpan.ops.schema import account_schema_text
 from kumpan.settings import REPO
 from kumpan.store.care import fit
@@ -36,7 +35,7 @@ from kumpan.store.tables.accounts import Account
 from kumpan.store.tables.log import EntryRow, Event
 from kumpan.store.tables.pools import Pool
 from sample import load_sample
-from support import FORMS, NOW, Clock, brought_in, picture, send, taken_out, wipe
+from support import FORMS, NOW, Clock, app_on, brought_in, picture, send, taken_out, wipe
 
 
 @pytest.fixture
@@ -167,7 +166,7 @@ def test_another_account_gets_ids_of_its_own_every_time_the_same(full: TestClien
     with Session(engine) as session:
         session.add(Account(id=other_id, name="Other", created_at=NOW))
         session.commit()
-    app = create_app(engine, clock=Clock())
+    app = app_on(engine, Clock(), whose="another's")
     app.dependency_overrides[account_picker] = lambda: lambda s: s.get(Account, other_id)
     with TestClient(app) as other:
         file = json.dumps(mine | {"exported_at": NOW.isoformat()}).encode()

@@ -12,7 +12,6 @@ from sqlalchemy.orm import Session
 from uuid6 import uuid7
 
 from kumpan.api.deps import account_picker
-from kumpan.main import create_app
 from kumpan.store.files import new_file, write_file
 from kumpan.store.tables.accounts import Account
 from kumpan.store.tables.jobs import Job
@@ -22,6 +21,7 @@ from support import (
     Clock,
     a_panel,
     a_test,
+    app_on,
     bound_panel,
     looked_through,
     picture,
@@ -37,7 +37,7 @@ def other(engine: Engine) -> TestClient:
     with Session(engine) as session:
         session.add(Account(id=uuid7(), name="Other", created_at=NOW))
         session.commit()
-    app = create_app(engine, clock=Clock())
+    app = app_on(engine, Clock(), whose="another's")
     app.dependency_overrides[account_picker] = lambda: (
         lambda s: s.scalars(select(Account).where(Account.name == "Other")).one()
     )

@@ -18,10 +18,9 @@ from kumpan.actions.weather.source import Answer, Asked
 from kumpan.core.water.estimate.filter import present_water
 from kumpan.core.water.estimate.present import Present
 from kumpan.core.weather import WeatherDay
-from kumpan.main import create_app
 from kumpan.store import water
 from kumpan.store.tables.pools import Pool
-from support import NOW, Clock, a_test, pool_body
+from support import NOW, Clock, a_test, app_on, pool_body
 
 DOSES = (("liquid-chlorine-12.5", "30", "fl_oz"), ("muriatic-31.45", "10", "fl_oz"), ("salt", "40", "lb"))
 KINDS = (
@@ -51,7 +50,7 @@ def test_kept_equals_made_anew(engine: Engine, seed: int) -> None:
             day += timedelta(days=1)
         return Answer("Made-up", True, tuple(days))
 
-    with TestClient(create_app(engine, clock=clock)) as client:
+    with TestClient(app_on(engine, clock)) as client:
         pool = client.post("/api/v1/pools", json=pool_body(latitude=41.5, longitude=-93.6)).json()
         url = f"/api/v1/pools/{pool['id']}"
 
