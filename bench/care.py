@@ -6,11 +6,8 @@ It reports; nothing fails by it.
 """
 
 import tempfile
-import time
-from collections.abc import Callable
 from datetime import UTC, date, datetime, timedelta
 from pathlib import Path
-from statistics import median
 from uuid import UUID
 
 from sqlalchemy import event, func, select
@@ -30,18 +27,9 @@ from kumpan.store import migrate
 from kumpan.store.database import engine_for
 from kumpan.store.tables.accounts import Account
 from kumpan.store.tables.care import TaskRow
+from timing import median_ms
 
 NOW = datetime(2026, 7, 14, 22, 40, tzinfo=UTC)
-
-
-def timed(work: Callable[[], object], times: int = 7) -> float:
-    """The middle of several runs, milliseconds."""
-    took = []
-    for _ in range(times):
-        began = time.perf_counter()
-        work()
-        took.append((time.perf_counter() - began) * 1000)
-    return median(took)
 
 
 def a_year() -> None:
@@ -75,8 +63,8 @@ def a_year() -> None:
                     done = datetime(today.year, today.month, today.day, 12)
 
     print(f"{len(tasks)} tasks, {foretell()} days of work in a year")
-    print(f"  the year foretold          {timed(foretell):8.1f} ms")
-    print(f"  the year lived day by day  {timed(live):8.1f} ms")
+    print(f"  the year foretold          {median_ms(foretell, 7):8.1f} ms")
+    print(f"  the year lived day by day  {median_ms(live, 7):8.1f} ms")
 
 
 def due_lists() -> None:
@@ -118,7 +106,7 @@ def due_lists() -> None:
 
                 found = look()
                 statements = len(told)
-                print(f"{pools:5} {found:11} {statements:12} {timed(look, 5):8.0f}")
+                print(f"{pools:5} {found:11} {statements:12} {median_ms(look, 5):8.0f}")
             print("tasks in all:", session.scalar(select(func.count()).select_from(TaskRow)))
     finally:
         engine.dispose()

@@ -7,10 +7,8 @@ It reports; nothing fails by it.
 
 import tempfile
 import time
-from collections.abc import Callable
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
-from statistics import median
 
 from sqlalchemy import event, select
 from sqlalchemy.orm import Session
@@ -27,16 +25,7 @@ from kumpan.store.machines import cell_log
 from kumpan.store.queries import first_account
 from kumpan.store.tables.accounts import Account
 from kumpan.store.tables.pools import Pool
-
-
-def timed(work: Callable[[], object], times: int = 9) -> float:
-    """The middle of several runs, milliseconds."""
-    took = []
-    for _ in range(times):
-        began = time.perf_counter()
-        work()
-        took.append((time.perf_counter() - began) * 1000)
-    return median(took)
+from timing import median_ms
 
 
 def main() -> None:
@@ -66,7 +55,7 @@ def main() -> None:
                 counted[0] = 0
                 work()
                 statements = counted[0]
-                print(f"{name:>17} {label:>9}: {statements:3} statements, {timed(work):6.1f} ms")
+                print(f"{name:>17} {label:>9}: {statements:3} statements, {median_ms(work, 9):6.1f} ms")
     db.stop()
     panel = Panel(folder, now)
     began = time.perf_counter()

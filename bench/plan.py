@@ -3,9 +3,6 @@ median.
 
 Run: PYTHONPATH=src .venv/bin/python bench/plan.py"""
 
-import statistics
-import time
-from collections.abc import Callable
 from datetime import UTC, datetime
 
 from kumpan.core.chemistry.solution import equilibrate
@@ -15,15 +12,7 @@ from kumpan.core.dosing.view import show_plan
 from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.water.methods import METHODS
 from kumpan.core.water.state import WaterState, solution_of, totals_of
-
-
-def median_ms(work: Callable[[], object], runs: int = 200) -> float:
-    times = []
-    for _ in range(runs):
-        began = time.perf_counter()
-        work()
-        times.append((time.perf_counter() - began) * 1000)
-    return statistics.median(times)
+from timing import median_ms
 
 
 def main() -> None:
@@ -37,7 +26,7 @@ def main() -> None:
     totals = totals_of(waters["acid and chlorine"])
     drops = METHODS["drops"]
     kit = {m: w.u95 for m, w in drops.reads.items()}
-    solve = median_ms(lambda: equilibrate(totals))
+    solve = median_ms(lambda: equilibrate(totals), 200)
     print(f"{'one pH solve':24} {solve:8.3f} ms")
     for name, water in waters.items():
         request = PlanRequest(pool, water, now, u95=kit, methods=dict.fromkeys(kit, "drops"))

@@ -98,7 +98,7 @@ def say(sheet_id: UUID, body: MarkBody, scope: InScope) -> Sheet:
 @router.post("/pools/{pool_id}/guides", status_code=201)
 def begin_guide(pool_id: UUID, body: GuideBody, scope: InScope) -> Sheet:
     """Begin a machine's guide made for this pool; one under way is gone on with."""
-    new = begin.NewGuide(body.id, body.at, body.subject, body.given, body.instead_of, body.performed_by)
+    new = begin.NewGuide(body.id, body.at, body.subject, body.performed_by, body.instead_of, body.given)
     return scope.run(lambda c: sheet_view(c, begin.begin_guide(c, pool_id, new).id))
 
 

@@ -8,7 +8,7 @@ from uuid import UUID
 from zoneinfo import ZoneInfo
 
 from kumpan.actions.context import Context
-from kumpan.actions.times import checked_time
+from kumpan.actions.sheets.start import NewSheet, start_sheet
 from kumpan.core.errors import Conflict, FieldProblem, InvalidInput
 from kumpan.core.machines import cell_guides, feeder_rows
 from kumpan.core.machines.backwash import Filter, cleaning, lowering_level
@@ -20,30 +20,21 @@ from kumpan.core.pool.sun import sunrise_at, sunset_at
 from kumpan.core.pool.traits import CELL_STOPS_C
 from kumpan.core.records import UNITS
 from kumpan.core.units import parse_number
-from kumpan.store import queries
 from kumpan.store.machines import baths, cell_setting
 from kumpan.store.stored_sheet import FORM, store_said
 from kumpan.store.tables.log import Event
 from kumpan.store.tables.pools import Pool
 from kumpan.store.tables.sheets import SheetRow, SheetStepRow
-from kumpan.store.work import alive_of, moved
 
 GUIDE_VERSION = "2026-11-26.2"  # changes when a row, its words or its order does
 _MEDIA, _VALVES = ("sand", "de", "cartridge"), ("multiport", "push_pull")
 
 
 @dataclass(frozen=True)
-class NewGuide:
-    """A guide to begin. given: what the pool's equipment does not say (``GIVEN``); instead_of: a sheet that
-    this one takes over from.
-    """
+class NewGuide(NewSheet):
+    """A guide to begin. given: what the pool's equipment does not say (``GIVEN``)."""
 
-    id: UUID
-    at: datetime
-    subject: str
     given: Mapping[str, str] = field(default_factory=dict)
-    instead_of: UUID | None = None
-    performed_by: str = ""
 
 
 Made = tuple[Guide, dict[str, Any]]
@@ -51,41 +42,24 @@ Maker = Callable[[Context, Pool, Mapping[str, str]], Made]
 
 
 def begin_guide(context: Context, pool_id: UUID, new: NewGuide) -> Event:
-    """Begin a guide made for this pool. Sending it again returns the first result; one that is under way is
-    gone on with.
-    """
-    session = context.session
-    pool = queries.pool(session, context.account.id, pool_id, lock=True)
-    known = queries.repeated(session, pool, new.id, "guide")
-    if known:
-        return known
-    maker = MAKERS.get(new.subject)
-    if maker is None:
-        raise InvalidInput(FieldProblem("subject", "unknown_choice", "There is no such guide."))
-    begun = alive_of(session, pool.id, new.subject, context.now)
-    if begun is not None and begun.id != new.instead_of:
-        return begun
-    guide, inputs = maker(context, pool, new.given)
-    event = Event(
-        id=new.id,
-        pool=pool,
-        at=checked_time(new.at, context.now),
-        kind="guide",
-        performed_by=new.performed_by or context.actor,
-        created_at=context.now,
-    )
-    event.detail = SheetRow(
-        subject=guide.subject,
-        rule_version=GUIDE_VERSION,
-        headline=guide.name,
-        swim="",
-        form=FORM,
-        inputs={"idle_min": guide.idle_min} | inputs,
-        steps=_rows(guide, event.at),
-    )
-    session.add(event)
-    moved(session, pool.id, context.now, event.at, kind="guide")
-    return event
+    """Begin a guide made for this pool, or go on with the one that is under way."""
+
+    def made(pool: Pool, at: datetime) -> SheetRow:
+        maker = MAKERS.get(new.subject)
+        if maker is None:
+            raise InvalidInput(FieldProblem("subject", "unknown_choice", "There is no such guide."))
+        guide, inputs = maker(context, pool, new.given)
+        return SheetRow(
+            subject=guide.subject,
+            rule_version=GUIDE_VERSION,
+            headline=guide.name,
+            swim="",
+            form=FORM,
+            inputs={"idle_min": guide.idle_min} | inputs,
+            steps=_rows(guide, at),
+        )
+
+    return start_sheet(context, pool_id, new, made)
 
 
 def _rows(guide: Guide, begun: datetime) -> list[SheetStepRow]:

@@ -6,9 +6,10 @@ from typing import cast
 from uuid import UUID, uuid5
 
 from kumpan.actions.context import Context
+from kumpan.actions.sheets.start import NewSheet, start_sheet
 from kumpan.actions.sheets.writing import take_back, write_entry
 from kumpan.actions.shown import PhotoView, show_photo
-from kumpan.actions.times import checked_time, today_at
+from kumpan.actions.times import today_at
 from kumpan.core.care.findings import Finding, found_in
 from kumpan.core.care.rules import BY_ID, FOLLOW_UP, HAZARD, OWN, Rule
 from kumpan.core.care.schedule import Due, stands
@@ -22,7 +23,7 @@ from kumpan.store.tables.care import TaskRow
 from kumpan.store.tables.log import Event
 from kumpan.store.tables.pools import Pool
 from kumpan.store.tables.sheets import SheetRow, SheetStepRow
-from kumpan.store.work import WRITTEN_FOR_MARKS, alive_of, moved, sheet_of
+from kumpan.store.work import WRITTEN_FOR_MARKS, sheet_of
 
 WALK_VERSION = "2026-11-26.1"  # changes when a row, its words or its order does
 _FINDS = ("look", "pad")
@@ -30,15 +31,11 @@ _ROUND_MIN = 5
 
 
 @dataclass(frozen=True)
-class NewWalk:
-    """A walk to begin: weekly, stop, away or back. feeds: what is set for the days away, in words; returns:
-    the day of return, on which the walk back is due.
+class NewWalk(NewSheet):
+    """A walk to begin; its subject: weekly, stop, away or back. feeds: what is set for the days away, in
+    words; returns: the day of return, on which the walk back is due.
     """
 
-    id: UUID
-    at: datetime
-    kind: str
-    performed_by: str = ""
     feeds: str = ""
     returns: date | None = None
 
@@ -59,55 +56,38 @@ class Found:
 
 
 def begin_walk(context: Context, pool_id: UUID, new: NewWalk) -> Event:
-    """Begin a walk made for this pool. Sending it again returns the first result; one that is under way is
-    gone on with.
-    """
-    session = context.session
-    pool = queries.pool(session, context.account.id, pool_id, lock=True)
-    known = queries.repeated(session, pool, new.id, "guide")
-    if known:
-        return known
-    if new.kind not in WALKS:
-        raise InvalidInput(FieldProblem("kind", "unknown_choice", "There is no such walk."))
-    begun = alive_of(session, pool.id, new.kind, context.now)
-    if begun is not None:
-        return begun
-    kind = cast(Walk, new.kind)
-    at = checked_time(new.at, context.now)
-    event = Event(
-        id=new.id,
-        pool=pool,
-        at=at,
-        kind="guide",
-        performed_by=new.performed_by or context.actor,
-        created_at=context.now,
-    )
-    event.detail = SheetRow(
-        subject=kind,
-        rule_version=WALK_VERSION,
-        headline=WALKS[kind],
-        swim="",
-        form=FORM,
-        inputs={"walk": kind},
-        steps=[
-            SheetStepRow(key=step.key, position=i, due_at=at, shown=store_said(step))
-            for i, step in enumerate(steps_for(kind, replace(_asked(context, pool), feeds=new.feeds)))
-        ],
-    )
-    session.add(event)
-    moved(session, pool.id, context.now, event.at, kind="guide")
-    if new.returns is not None:
-        _due_back(context, event, new.returns)
-    return event
+    """Begin a walk made for this pool, or go on with the one that is under way."""
+
+    def made(pool: Pool, at: datetime) -> SheetRow:
+        if new.subject not in WALKS:
+            raise InvalidInput(FieldProblem("kind", "unknown_choice", "There is no such walk."))
+        kind = cast(Walk, new.subject)
+        asked = replace(_asked(context, pool), feeds=new.feeds)
+        if new.returns is not None:
+            _due_back(context, pool, new.id, new.returns)
+        return SheetRow(
+            subject=kind,
+            rule_version=WALK_VERSION,
+            headline=WALKS[kind],
+            swim="",
+            form=FORM,
+            inputs={"walk": kind},
+            steps=[
+                SheetStepRow(key=step.key, position=i, due_at=at, shown=store_said(step))
+                for i, step in enumerate(steps_for(kind, asked))
+            ],
+        )
+
+    return start_sheet(context, pool_id, new, made)
 
 
 _BACK_TITLE = "Back home: look, then test"
 
 
-def _due_back(context: Context, sheet: Event, on: date) -> None:
+def _due_back(context: Context, pool: Pool, sheet_id: UUID, on: date) -> None:
     """The look and the test on the day of return, once."""
     params = {"title": _BACK_TITLE, "on": on.isoformat(), "opens": "back"}
-    _task(context, sheet.pool, (uuid5(sheet.id, "back"), OWN), params)
+    _task(context, pool, (uuid5(sheet_id, "back"), OWN), params)
 
 
 def _task(context: Context, pool: Pool, which: tuple[UUID, Rule], params: dict[str, str]) -> None:
