@@ -283,7 +283,14 @@ def test_going_away_foretells_with_its_doubt_and_is_due_on_return(
     clock.now += timedelta(minutes=5)
     plan = client.get(url, params={"days": 9}).json()
     assert plan["settings"][0].startswith("Cell at ") and plan["fc"]["after"] > 1
+    drift = plan["ph"]["after"] - plan["ph"]["before"]
     assert plan["ph"]["u95"] > 0 and "We are back on" in plan["note"][-1]
+    # High, it leaves with what the acid leaves, and goes from there as it would have gone.
+    reads(client, salt_pool, clock, fc="3.0", ph="8.0", ta="80", ch="300", cya="40", salt="3100", temp="82")
+    clock.now += timedelta(minutes=5)
+    high = client.get(url, params={"days": 9}).json()
+    assert any("acid" in b["title"] for b in high["before"]) and high["ph"]["before"] < 7.7
+    assert 0 <= high["ph"]["after"] - high["ph"]["before"] < drift + 0.3
     long = client.get(url, params={"days": 60}).json()
     assert long["fc"]["u95"] >= plan["fc"]["u95"]
     body = {"id": str(uuid7()), "at": clock.now.isoformat(), "kind": "away", "days": 9}

@@ -17,7 +17,6 @@ from kumpan.core.machines.backwash import Filter, charge_words, cleaning, lost_l
 from kumpan.core.machines.bath import PARTS, acid_mol_l, bath, in_words
 from kumpan.core.machines.cell_rows import Nights
 from kumpan.core.machines.chlorinator import (
-    advise,
     faraday_g_day,
     make_up,
     over_faraday,
@@ -29,7 +28,7 @@ from kumpan.core.machines.circulation import Run, hours_wanted, split, turnover_
 from kumpan.core.machines.demand import Demand, Reading, demand_of_log, usual_demand
 from kumpan.core.machines.feeder import tablets_for, weeks_until
 from kumpan.core.machines.guide import Guide, Row, standing, steps_of
-from kumpan.core.machines.output import cell_ppm_day
+from kumpan.core.machines.output import advise, cell_ppm_day
 from kumpan.core.machines.pad import Objection, Pad, left_wrong, operate
 from kumpan.core.phrasing.machines import make_up_words, salt_words, spots_words
 from kumpan.core.simulation.climate import Place, hour_of
@@ -299,7 +298,7 @@ def test_setting_and_hours_make_the_demand_both_ways(ppm: float, rated: float, v
     for p in trade_off(demand, rated, volume):
         assert cell_ppm_day(rated, p.percent, p.hours, volume) == pytest.approx(ppm)
         assert p.low < p.percent < p.high
-    told = advise(demand, rated, 8.0, volume)
+    told = advise(demand.ppm_day, rated, 8.0, volume)
     made = cell_ppm_day(rated, told.percent, told.hours, volume)
     if told.can:
         assert ppm * 0.999 <= made <= ppm + cell_ppm_day(rated, 5, told.hours, volume) * 1.001
@@ -475,7 +474,7 @@ def held(seed: int) -> tuple[float, float]:
     fed = cell_ppm_day(11.0 * litres / 1000, sim.settings.cell_percent, 12, litres)
     found = demand_of_log(readings, poured, [(JUNE, fed)])
     assert found is not None
-    told = advise(found, 11.0 * litres / 1000, 12, litres)
+    told = advise(found.ppm_day, 11.0 * litres / 1000, 12, litres)
     sim.settings.cell_percent = told.percent
     levels = live(28, 14)
     return (levels[-1] - levels[0]) / 13, found.u95 + cell_ppm_day(11.0 * litres / 1000, 5, 12, litres)

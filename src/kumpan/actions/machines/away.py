@@ -18,10 +18,9 @@ from kumpan.core.guidance.schools import FC_CAP
 from kumpan.core.guidance.swimming import swim_limits
 from kumpan.core.guidance.targets import health_minimum_ppm
 from kumpan.core.machines.away import MOST_DAYS, Return, feed_to_hold, on_return
-from kumpan.core.machines.chlorinator import Advice, advise
 from kumpan.core.machines.demand import Demand
 from kumpan.core.machines.feeder import tablets_for
-from kumpan.core.machines.output import cell_ppm_day
+from kumpan.core.machines.output import advise, cell_ppm_day
 from kumpan.core.water.estimate.priors import UNDER_COVER
 from kumpan.core.water.readings import Reading
 from kumpan.store import queries
@@ -179,8 +178,7 @@ def _cell(known: Known, wanted: Demand) -> _Plan:
         return _Plan(0.0, ("The cell makes nothing now (salt or cold): somebody has to pour.",))
     if held.get("output") is None:
         return _Plan(wanted.ppm_day, ("Cell as it runs; its rated output is not known, so this is a guess.",))
-    hours = known.setting.hours if known.setting else float(held.get("hours_day") or 8.0)
-    told: Advice = advise(wanted, float(held["output"]), hours or 8.0, pool.volume_l)
+    told = advise(wanted.ppm_day, float(held["output"]), known.cell_hours, pool.volume_l)
     made = cell_ppm_day(float(held["output"]), told.percent, told.hours, pool.volume_l)
     return _Plan(made, (f"Cell at {told.percent:g} % for {told.hours:g} h a day.",))
 
@@ -254,17 +252,18 @@ def _fc_slot(known: Known, leave: float, back: Return) -> SlotView:
 
 def _ph_slot(context: Context, known: Known, days: int, leaving: float | None) -> SlotView | None:
     """pH on leaving, once what is poured has mixed, and on the day of return: it goes by itself as the
-    estimate that knows it now has it go.
+    estimate that knows it now has it go; sooner after acid, which is not reckoned with.
     """
     now = known.estimate("ph")
     then = present_of(context.session, known.pool, context.now, timedelta(days=days)).measures.get("ph")
     if now is None or then is None:
         return None
     band, u95 = known.band("ph"), min(0.6, then.sigma * SIGMAS_95)
+    leave = now.value if leaving is None else leaving
+    back = leave + then.value - now.value
     return SlotView(
-        "ph", "pH", f"{now.value:.1f} → {then.value:.1f}", *_PH_SCALE, band.low, band.high, now.value,
-        then.value,
-        u95, band.reason_id,
+        "ph", "pH", f"{leave:.1f} → {back:.1f}", *_PH_SCALE, band.low, band.high, leave, back, u95,
+        band.reason_id,
     )  # fmt: skip
 
 

@@ -10,7 +10,6 @@ from kumpan.core.machines.cell_rows import GRADES
 from kumpan.core.machines.chlorinator import (
     HOURS,
     WORN_SHARE,
-    advise,
     make_up,
     over_faraday,
     salt_says,
@@ -19,6 +18,7 @@ from kumpan.core.machines.chlorinator import (
 )
 from kumpan.core.machines.circulation import turnover_h
 from kumpan.core.machines.demand import usual_demand
+from kumpan.core.machines.output import advise
 from kumpan.core.phrasing import machines as phrase
 from kumpan.core.phrasing import terms
 from kumpan.core.pool.equipment_facts import Fact
@@ -123,7 +123,7 @@ def chlorinator_view(known: Known) -> ChlorinatorView | None:
     if not known.traits.has_chlorinator:
         return None
     held = known.pool.known("chlorinator")
-    rated, hours = held.get("output"), _hours(known)
+    rated, hours = held.get("output"), known.cell_hours
     cold, says = _cold(known), _salt(known)
     least = _least_hours(known)
     missing = (
@@ -135,7 +135,7 @@ def chlorinator_view(known: Known) -> ChlorinatorView | None:
     advised: Setting | None = None
     if rated is not None:
         wanted = known.demand_at_aim
-        told = advise(wanted, float(rated), hours, known.pool.volume_l)
+        told = advise(wanted.ppm_day, float(rated), hours, known.pool.volume_l)
         grid = sorted({*HOURS, hours, told.hours})
         points = tuple(
             TradePoint(p.hours, p.percent, p.low, p.high)
@@ -171,12 +171,6 @@ _GUIDES = (
     Link("cell_output", "Test what it makes", "Two nights tell a cell that fades from a demand that rose."),
     Link("boost", "Boost for 24 hours", "Full output for a day and a night."),
 )
-
-
-def _hours(known: Known) -> float:
-    """Hours a day the cell runs: by its setting, the equipment, the pump, else eight."""
-    held = known.pool.known("chlorinator").get("hours_day") or known.pool.known("pump").get("hours")
-    return known.setting.hours if known.setting and known.setting.hours else float(held or 8.0)
 
 
 def _least_hours(known: Known) -> float | None:
@@ -234,7 +228,7 @@ def _seasons(known: Known, hours: float) -> tuple[SeasonRow, ...]:
         if rows_ppm and demand.ppm_day < rows_ppm[-1]:
             demand = replace(demand, ppm_day=rows_ppm[-1])  # warmer water never uses less
         rows_ppm.append(demand.ppm_day)
-        told = advise(demand, float(held["output"]), hours, known.pool.volume_l)
+        told = advise(demand.ppm_day, float(held["output"]), hours, known.pool.volume_l)
         near = now_c is not None and abs(now_c - temp) <= 2.5 and not any(r.now for r in rows)
         setting = f"{told.percent:g} % at {told.hours:g} h" if told.can else "more than it makes"
         rows.append(SeasonRow(known.temp(temp), f"{demand.ppm_day:.1f} ppm", setting, near))

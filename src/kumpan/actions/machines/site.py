@@ -71,6 +71,12 @@ class Known:
         """What the cell runs at."""
         return cell_setting(self.context.session, self.pool)
 
+    @property
+    def cell_hours(self) -> float:
+        """Hours a day the cell runs: by its setting, the equipment, the pump, else eight."""
+        held = self.pool.known("chlorinator").get("hours_day") or self.pool.known("pump").get("hours")
+        return self.setting.hours if self.setting and self.setting.hours else float(held or 8.0)
+
     @cached_property
     def demand(self) -> Demand:
         """What a day takes: by the log where that tells, else the season's own."""

@@ -13,7 +13,7 @@ from kumpan.core.dosing.situation import Situation
 from kumpan.core.dosing.supply import feeder_forbids, lacking
 from kumpan.core.dosing.uncertainty import Doubts
 from kumpan.core.dosing.visit import PH_AFTER_STABILIZER_MIN, choose, deciding_min
-from kumpan.core.machines.output import cell_ppm_day, cell_setting_for, dial_for, tablets_a_week
+from kumpan.core.machines.output import advise, cell_ppm_day, dial_for, tablets_a_week
 from kumpan.core.phrasing import following
 from kumpan.core.products.catalogue import PRODUCTS, form_of
 from kumpan.core.units import DAY_MIN, G_PER_UNIT
@@ -299,8 +299,12 @@ def _cell_text(s: Situation) -> str:
     made = cell_ppm_day(rated, *setting, s.traits.volume_l)
     # It made less than was used: as much more as is missing, or the ordinary demand.
     wanted = max(made + _missing_a_day(s), s.demand_ppm)
-    percent, hours = cell_setting_for(wanted, rated, setting[1] or 8.0, s.traits.volume_l)
-    return following.cell_to(percent, hours, setting, wanted)
+    told = advise(wanted, rated, setting[1] or 8.0, s.traits.volume_l)
+    return (
+        following.cell_to(told.percent, told.hours, setting, wanted)
+        if told.can
+        else following.cell_cannot(wanted)
+    )
 
 
 def totals_of(

@@ -74,30 +74,6 @@ def trade_off(
 
 
 @dataclass(frozen=True)
-class Advice:
-    """What a cell is to run at. percent: to the next 5; can: whether that makes the demand at all."""
-
-    percent: float
-    hours: float
-    can: bool
-
-
-def advise(
-    demand: Demand, rated_g_day: float, hours: float, volume_l: float, least_hours: float = 0.0
-) -> Advice:
-    """The setting for the hours it runs now, raised to ``least_hours`` (a turnover); more hours where 100 %
-    does not make it, at most 24.
-    """
-    hours = max(hours, least_hours)
-    full = cell_ppm_day(rated_g_day, 100, 24.0, volume_l)
-    needed = 24 * demand.ppm_day / full
-    if needed > hours:
-        hours = min(24.0, float(math.ceil(needed)))
-    percent = 100 * needed / hours
-    return Advice(min(100.0, math.ceil(percent / 5 - 1e-9) * 5.0), hours, percent <= 100.0 + 1e-6)
-
-
-@dataclass(frozen=True)
 class MakeUp:
     """Salt to put in. lb: the whole sum; first_bags: today's, in bags of 40 lb (20 kg metric), to the half;
     rest_lb: what a test after a day decides.

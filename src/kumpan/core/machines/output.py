@@ -1,6 +1,7 @@
 """How much chlorine a salt cell or tablets feed, and the setting or count that feeds so much."""
 
 import math
+from dataclasses import dataclass
 
 _MG_PER_G = 1000.0
 
@@ -32,21 +33,26 @@ def warm_share(temp_c: float | None, stops_c: float) -> float:
     return min(1.0, max(0.0, (temp_c - stops_c) / _THROTTLES_C))
 
 
-def cell_setting_for(
-    ppm_day: float, rated_g_day: float, hours: float, volume_l: float
-) -> tuple[float, float]:
-    """Setting (percent, to the next 5) and hours a day at which a cell makes so much: the hours it runs now
-    while those suffice, else as many more at 100 %.
+@dataclass(frozen=True)
+class Advice:
+    """What a cell is to run at. percent: to the next 5; can: whether that makes what is used at all."""
 
-    Hours above 24 say that the cell cannot.
+    percent: float
+    hours: float
+    can: bool
 
-    >>> cell_setting_for(2.0, 600, 8, 15_000 * 3.785411784)
-    (60.0, 8)
+
+def advise(ppm_day: float, rated_g_day: float, hours: float, volume_l: float) -> Advice:
+    """The setting for the hours it runs now; more hours where 100 % does not make it, at most 24.
+
+    >>> advise(2.0, 600, 8, 15_000 * 3.785411784)
+    Advice(percent=60.0, hours=8, can=True)
     """
-    percent = ppm_day / cell_ppm_day(rated_g_day, 100, hours, volume_l) * 100
-    if percent <= 100:
-        return math.ceil(percent / 5 - 1e-9) * 5.0, hours
-    return 100.0, math.ceil(hours * percent / 100)
+    needed = 24 * ppm_day / cell_ppm_day(rated_g_day, 100, 24.0, volume_l)
+    if needed > hours:
+        hours = min(24.0, float(math.ceil(needed)))
+    percent = 100 * needed / hours
+    return Advice(min(100.0, math.ceil(percent / 5 - 1e-9) * 5.0), hours, percent <= 100.0 + 1e-6)
 
 
 def tablets_a_week(ppm_day: float, ppm_per_tablet: float) -> float:

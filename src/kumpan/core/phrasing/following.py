@@ -119,14 +119,16 @@ def cell_up() -> str:
     )
 
 
+def cell_cannot(ppm_day: float) -> str:
+    """A cell that does not make what is used."""
+    return (
+        f"The cell cannot make the {ppm_day:.1f} ppm a day this water uses, even at 100 % all day: look at"
+        " flow, salt and plates, and add liquid meanwhile."
+    )
+
+
 def cell_to(percent: float, hours: float, before: tuple[float, float], ppm_day: float) -> str:
     """The setting a cell is to run at."""
-    if hours > 24:
-        return (
-            f"The cell cannot make the {ppm_day:.1f} ppm a day this water uses, even at 100 % all day: look"
-            " at flow, salt"
-            " and plates, and add liquid meanwhile."
-        )
     return (
         f"Cell setting to {percent:.0f} % for {hours:g} h a day (now {before[0]:.0f} %, {before[1]:g} h):"
         f" {ppm_day:.1f} ppm a"
