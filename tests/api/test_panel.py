@@ -253,6 +253,12 @@ def test_what_was_poured_is_told_to_a_simulated_panel_alone(
             assert refresh(sessions, lambda address: url, clock.now) == 1
             after = adapter.ask(url).told.salt_ppm or 0
             assert after - before > 300  # two bags into 60,000 L are 605 ppm, less what cold and plates hide
+            # Written down only now: it went in before the panel was told last.
+            late = dose | {"id": str(uuid7()), "at": (clock.now - timedelta(seconds=30)).isoformat()}
+            assert client.post(f"{home}/doses", json=late).status_code == 201
+            assert refresh(sessions, lambda address: url, clock.now + timedelta(minutes=2)) == 1
+            later = adapter.ask(url).told.salt_ppm or 0
+            assert 300 < later - after < 900  # these two bags, and not the first two again
             made = client.post(
                 f"{home}/panel/setting", json={"id": str(uuid7()), "percent": 65, "hours_day": 9}
             )

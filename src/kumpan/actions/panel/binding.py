@@ -22,6 +22,7 @@ from kumpan.store.work import moved
 
 STANDIN = "standin"
 _ANEW, _AGAIN = timedelta(seconds=30), timedelta(minutes=2)  # after an answer, and after none (our own)
+_WRITTEN_LATE = timedelta(days=2)  # a dose is often written down later than it was poured
 Find = Callable[[str], str]  # an address as bound to the one to ask; empty where there is none
 
 
@@ -173,6 +174,6 @@ def _tell_poured(sessions: sessionmaker[Session], pool_id: UUID, url: str, now: 
     def keep(session: Session) -> None:
         row = session.get(PanelRow, pool_id)
         if row is not None:
-            row.poured_at = now
+            row.poured_at = max(row.poured_at, now - _WRITTEN_LATE)
 
     database.run(sessions, keep)

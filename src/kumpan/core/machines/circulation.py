@@ -51,7 +51,8 @@ def hours_wanted(
 ) -> Hours:
     """How long a pump is to run a day, by each school that applies; the longest of them is advised.
 
-    turnover: hours for one, None where flow is not known; cell_hours: what the chlorinator needs at 100 %.
+    turnover: hours for one, None where flow is not known; cell_hours: what the chlorinator needs at the
+    setting it has.
     """
     asks = [Ask("At least", LEAST_H, "eight hours by common practice")]
     if turnover is not None:
