@@ -99,7 +99,7 @@ def serving(reply: Callable[[], tuple[int, bytes]]) -> Iterator[str]:
             pass
 
     server = HTTPServer(("127.0.0.1", 0), Handler)
-    threading.Thread(target=server.serve_forever, daemon=True).start()
+    threading.Thread(target=server.serve_forever, args=(0.02,), daemon=True).start()  # seen to stop so soon
     try:
         yield f"http://127.0.0.1:{server.server_port}"
     finally:

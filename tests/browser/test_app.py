@@ -249,8 +249,7 @@ def test_products_keys_theme_and_why(page: Page, site: Site) -> None:
     expect(page.get_by_role("link", name="Log")).to_have_attribute("aria-current", "page")
 
 
-@pytest.mark.parametrize("theme", ["light", "dark"])
-@pytest.mark.parametrize("width", [1280, 390])
+@pytest.mark.parametrize(("width", "theme"), [(1280, "light"), (390, "dark")])
 def test_no_serious_accessibility_finding_and_no_sideways_scroll(
     browser: Browser, site: Site, demo_engine: Engine, width: int, theme: str
 ) -> None:
