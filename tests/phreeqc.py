@@ -143,6 +143,14 @@ END
             f"MIX {self.count}\n {first} {1 - share}\n {second} {share}\nSAVE solution {self.count}\nEND\n"
         )
 
+    def cooled(self, start: int, temp_c: float, co2_uatm: float | None = None) -> Answer:
+        """The water at another temperature, closed; or in balance with air of this CO2 there."""
+        self.count += 1
+        air = "" if co2_uatm is None else f"EQUILIBRIUM_PHASES 1\n CO2(g) {math.log10(co2_uatm * 1e-6)} 10\n"
+        return self._run(
+            f"USE solution {start}\nREACTION_TEMPERATURE 1\n {temp_c}\n{air}SAVE solution {self.count}\nEND\n"
+        )
+
     def aerate(self, start: int, co2_uatm: float = 420) -> Answer:
         """The water in balance with air of this CO2."""
         self.count += 1

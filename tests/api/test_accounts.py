@@ -147,6 +147,12 @@ def test_every_route_with_the_other_accounts_ids_is_404(
         },
         ("post", "/api/v1/pools/{pool_id}/panel/fault"): {"fault": "cold"},
         ("post", "/api/v1/pools/{pool_id}/panel/reading"): {**tick, "id": str(uuid7())},
+        ("post", "/api/v1/pools/{pool_id}/season-plans"): {
+            "id": str(uuid7()),
+            "at": NOW.isoformat(),
+            "subject": "closing",
+            "day": "2026-10-18",
+        },
         ("post", "/api/v1/pools/{pool_id}/walks"): {
             "id": str(uuid7()),
             "at": NOW.isoformat(),

@@ -443,6 +443,17 @@ GOOD: dict[str, Good] = {
     "GET /calendar/{token}.ics": read_feed,
     "GET /pools/{pool_id}/machines": on_pool(),
     "GET /pools/{pool_id}/away": on_pool(days=9),
+    "GET /pools/{pool_id}/season": on_pool(),
+    "POST /pools/{pool_id}/season-plans": lambda w: (
+        {"pool_id": w.did("POST", "/pools", **pool_body())["id"]},
+        {
+            "id": str(uuid7()),
+            "at": NOW.isoformat(),
+            "subject": w.dice.choice(("opening", "closing", "drain")),
+            "day": "2026-10-18",
+            "given": {"school": "kit", "pipe_length": "120 ft", "antifreeze": "yes"},
+        },
+    ),
     "PUT /pools/{pool_id}/panel": lambda w: ({"pool_id": w.salt_pool()}, {"address": "standin"}),
     "DELETE /pools/{pool_id}/panel": lambda w: ({"pool_id": w.panel()}, None),
     "POST /pools/{pool_id}/panel/setting": lambda w: (

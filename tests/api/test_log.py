@@ -48,6 +48,7 @@ def test_every_kind_is_written_told_and_found(client: TestClient, pool: dict) ->
                         "ppm": "ppm",
                         "count": "",
                         "flow": "gpm",
+                        "temp": "c",
                     }[f.quantity],
                 )
             )

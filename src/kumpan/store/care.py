@@ -13,7 +13,8 @@ from kumpan.core.care.adaptive import RULES as ADAPTIVE
 from kumpan.core.care.duties import Wanted, wanted
 from kumpan.core.care.facts import Facts
 from kumpan.core.care.recur import Window, check_opens, checked_days, checked_rule, checked_window
-from kumpan.core.care.rules import BY_ID, FOLLOW_UP, HAZARD, OWN, Rule
+from kumpan.core.care.rule import Rule
+from kumpan.core.care.rules import BY_ID, FOLLOW_UP, HAZARD, OWN
 from kumpan.core.care.schedule import Due, Said, Task, next_due
 from kumpan.core.care.site import Care, Site
 from kumpan.core.errors import FieldProblem, InvalidInput
@@ -67,7 +68,9 @@ def site_of(session: Session, pool: Pool) -> Site:
     )
     setting, care = (pool.settings or {}).get("setting", "unknown"), care_of(pool)
     before = queries.pools_before(session, pool) if care.is_technician else 0
-    return Site(traits_of(pool), care, equipment, warranties, setting, first == pool.id, before)
+    season = queries.newest_season(session, pool.id)
+    closed = season is not None and season.what == "closed"
+    return Site(traits_of(pool), care, equipment, warranties, setting, first == pool.id, before, closed)
 
 
 def window_of(season: str) -> Window | None:
@@ -141,6 +144,15 @@ def fit(session: Session, pool: Pool, now: datetime) -> None:
         row.ended_at = row.ended_at or now
     session.flush()
     _keep(session, pool, [r for r in rows if r.ended_at is None])
+
+
+def fit_closed(session: Session, pool_id: UUID, now: datetime) -> None:
+    """Fit a pool's tasks anew where its log has come to say that it was closed, or opened."""
+    rows = queries.tasks(session, pool_id)
+    season = queries.newest_season(session, pool_id)
+    closed = season is not None and season.what == "closed"
+    if any(BY_ID[r.rule_id].in_winter for r in rows) != closed and rows:
+        fit(session, rows[0].pool, now)
 
 
 def fit_all(session: Session, now: datetime, anew: bool = False) -> None:
@@ -263,9 +275,11 @@ def facts_of(session: Session, pool: Pool, rows: list[TaskRow]) -> Facts:
         done_by_task={free[key]: at for key, at in found.items() if key in free},
         events=_events(session, pool, events, found, zone) if events else {},
         pump_hours_day=_pump_hours_day(pool),
+        weather=queries.newest_weather(session, pool.id, _WEATHER_DAYS) if _BY_WEATHER & adaptive else (),
     )
 
 
+_BY_WEATHER, _WEATHER_DAYS = frozenset({"by_rain", "before_freeze"}), 40
 # Events of which a little is none: how much of each calls for a look.
 _BY_AMOUNT = frozenset({"rain", "refill", "drain"})
 

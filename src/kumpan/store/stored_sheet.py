@@ -105,8 +105,10 @@ _STEP: TypeAdapter[StoredStep] = TypeAdapter(StoredStep)
 class StoredAct:
     """What a rule needs of a step. kind: add, dilute, aerate, wait or retest of a plan; do, look, timer or
     decide of a guide. amount: g or mL; measures: what a test reads, None where an earlier form did not say.
-    claims, may_skip: as in ``core.work``; many: whether several choices may be named; met_by: kinds of entry
-    that close it unasked. timed: whether it waits for the instant it is due at, whatever came before.
+    claims, may_skip, only_if: as in ``core.work``; many: whether several choices may be named, text:
+    whether any words; met_by: kinds of entry that close it unasked. timed: whether it waits for the instant
+    it is due at, whatever came before; planned: whether its day is one that may be moved and come before.
+    after: what it comes after, None for the step before it, with wait_min from the last of them.
     """
 
     kind: str
@@ -126,11 +128,19 @@ class StoredAct:
     many: bool = False
     met_by: tuple[str, ...] = ()
     timed: bool = False
+    text: bool = False
+    planned: bool = False
+    after: tuple[str, ...] | None = None
+    wait_min: float = 0.0
+    only_if: tuple[str, tuple[str, ...]] | None = None
 
 
 @dataclass(frozen=True)
 class StoredGuideStep:
-    """A guide's step as it was shown. pump, valve: the pad once it is done; draws: another drawing."""
+    """A guide's step as it was shown. pump, valve: the pad once it is done; draws: another drawing.
+    takes_min: minutes it takes; helper: whether by two people; part: what it takes off or puts back; opens:
+    the page where it is done.
+    """
 
     title: str
     how: str = ""
@@ -140,6 +150,10 @@ class StoredGuideStep:
     pump: bool = True
     valve: str = "filter"
     draws: str = ""
+    takes_min: float = 0.0
+    helper: bool = False
+    part: str = ""
+    opens: str = ""
 
 
 _ACT: TypeAdapter[StoredAct] = TypeAdapter(StoredAct)
@@ -163,33 +177,41 @@ def store_guide_step(step: StoredGuideStep, act: StoredAct) -> dict[str, Any]:
 
 
 def guide_act(step: w.Step) -> StoredAct:
-    """What a rule will need of a guide's, a walk's or a run's step; not of a pour."""
+    """What a rule will need of a guide's, a walk's, a plan's or a run's step."""
     claims, act = tuple(sorted(step.claims)), step.act
     met_by = () if step.met_by is None else (step.met_by.kind,)
     usual: dict[str, Any] = {"claims": claims, "may_skip": step.may_skip, "met_by": met_by}
     usual |= {"timed": step.not_before is not None}
+    if step.planned is not None:
+        usual |= {"planned": True, "after": step.after, "wait_min": step.wait_min, "only_if": step.only_if}
     if isinstance(act, w.Look):
         question, choices = act.question, act.choices
-        return StoredAct("look", question=question, choices=choices, unit=act.unit, many=act.many, **usual)
+        more: dict[str, Any] = {"unit": act.unit, "many": act.many, "text": act.text}
+        return StoredAct("look", question=question, choices=choices, **more, **usual)
     if isinstance(act, w.Decide):
         return StoredAct("decide", question=act.question, choices=act.choices, **usual)
     if isinstance(act, w.Wait):
         return StoredAct("timer", minutes=act.minutes, until=act.until, **usual)
     if isinstance(act, w.Test):
         return StoredAct("retest", measures=act.measures, **usual)
-    assert isinstance(act, w.Do)
+    if isinstance(act, w.Pour):
+        return StoredAct("add", act.product_id, act.strength, act.amount, **usual)
     return StoredAct("do", **usual)
 
 
-def store_said(step: w.Step, pump: bool = True, valve: str = "filter", draws: str = "") -> dict[str, Any]:
-    """A step of a guide, walk or run that is no pour, as shown. pump, valve: the pad once it is done; draws:
-    another drawing.
+def store_said(
+    step: w.Step, pump: bool = True, valve: str = "filter", draws: str = "", **more: Any
+) -> dict[str, Any]:
+    """A step of a guide, walk, season or run that is no pour, as shown. pump, valve: the pad once it is done;
+    draws: another drawing; more: of a season's (``StoredGuideStep``).
     """
     said = step.words
     if isinstance(step.act, w.Test):
         told = StoredStep(step.key, "retest", said.title, said.how, said.caution, said.why, step.reason_id)
         return store_live_step(told, guide_act(step))
-    shown = StoredGuideStep(said.title, said.how, said.caution, said.why, step.reason_id, pump, valve, draws)
+    shown = StoredGuideStep(
+        said.title, said.how, said.caution, said.why, step.reason_id, pump, valve, draws, **more
+    )
     return store_guide_step(shown, guide_act(step))
 
 

@@ -1,12 +1,14 @@
 """Work under way as the core's fold sees it, and what is kept of it on the sheet's own row."""
 
 from dataclasses import replace
-from datetime import datetime, timedelta
+from datetime import date, datetime, timedelta
 from uuid import UUID
+from zoneinfo import ZoneInfo
 
 from sqlalchemy.orm import Session
 
 from kumpan.core.machines.guide import IDLE_MIN
+from kumpan.core.seasons.plan import DAY_BEGINS
 from kumpan.core.work import sheet as w
 from kumpan.core.work.fold import progress
 from kumpan.store import care, queries
@@ -21,7 +23,7 @@ _PLAN_TERM = timedelta(days=7)
 # By these names, beside its mark's id, entries are written that an answer tells: water lost, what was found.
 WRITTEN_FOR_MARKS = (
     "lost", "found:equipment", "found:drain", "found:gate", "found:cell", "found:water",
-    "grade", "cleaned", "cell", "tablets",
+    "grade", "cleaned", "cell", "tablets", "season", "water", "cover", "gauge",
 )  # fmt: skip
 # And by these, beside their sheet's id, those that a walk's steps come to.
 WRITTEN_FOR_STEPS = {"clean": "entry", "gauge": "gauge"}
@@ -35,12 +37,14 @@ def sheet_of(event: Event) -> SheetRow:
 
 def start_of(event: Event) -> w.Start:
     """How a sheet began, for the fold: each step after the one before, a plan's with its waits."""
-    rows = sheet_of(event).steps
-    steps = tuple(_step(row, rows[i - 1] if i else None) for i, row in enumerate(rows))
+    rows, zone = sheet_of(event).steps, ZoneInfo(event.pool.time_zone)
+    steps = tuple(_step(row, rows[i - 1] if i else None, zone) for i, row in enumerate(rows))
     if event.kind != "plan":
         subject = sheet_of(event).subject
-        idle_min = float(sheet_of(event).inputs.get("idle_min", IDLE_MIN))
-        return w.Start(str(event.id), event.kind, subject, event.at, steps, idle_min=idle_min)
+        inputs = sheet_of(event).inputs
+        idle_min, day = float(inputs.get("idle_min", IDLE_MIN)), inputs.get("day")
+        of = None if day is None else date.fromisoformat(day)
+        return w.Start(str(event.id), event.kind, subject, event.at, steps, idle_min=idle_min, day=of)
     read = frozenset(m for s in steps if isinstance(s.act, w.Test) for m in s.act.measures)
     # A clear-up takes the water over: what was planned before is overtaken.
     ended_by = (w.MetBy("water_test", read), w.MetBy("plan"), w.MetBy("clear_up"))
@@ -48,7 +52,7 @@ def start_of(event: Event) -> w.Start:
     return w.Start(str(event.id), "plan", "dose", event.at, steps, ended_by, last + _PLAN_TERM)
 
 
-def _step(row: SheetStepRow, before: SheetStepRow | None) -> w.Step:
+def _step(row: SheetStepRow, before: SheetStepRow | None, zone: ZoneInfo) -> w.Step:
     act = read_act(row.shown)
     step = w.Step(
         row.key,
@@ -58,6 +62,17 @@ def _step(row: SheetStepRow, before: SheetStepRow | None) -> w.Step:
         met_by=_met_by(act),
         may_skip=act.may_skip,
     )
+    if act.planned:
+        due = row.due_at.astimezone(zone)
+        return replace(
+            step,
+            words=replace(step.words, caution=str(row.shown.get("caution", ""))),
+            after=act.after or (),
+            wait_min=act.wait_min,
+            not_before=due if act.timed else None,
+            only_if=act.only_if,
+            planned=datetime.combine(due.date(), DAY_BEGINS, zone),
+        )
     if before is None:
         return replace(step, not_before=row.due_at)
     if act.timed:
@@ -84,7 +99,8 @@ def _act(act: StoredAct) -> w.Act:
     if act.kind == "retest":
         return w.Test(act.measures or ())
     if act.kind == "look":
-        return w.Look(act.question, tuple((id, label) for id, label in act.choices), act.unit, act.many)
+        choices = tuple((id, label) for id, label in act.choices)
+        return w.Look(act.question, choices, act.unit, act.many, act.text)
     if act.kind == "decide":
         return w.Decide(act.question, tuple((id, label, then) for id, label, then in act.choices))
     if act.kind == "timer":
@@ -162,6 +178,8 @@ def moved(
     kind: of the entries, None for any, empty for what no task minds.
     """
     session.flush()
+    if kind in (None, "season"):
+        care.fit_closed(session, pool_id, now)
     care.moved(session, pool_id, None if kind is None else (kind,))
     for event in queries.sheets_alive(session, pool_id, (min(instants), max(instants))):
         keep(session, event, now)

@@ -308,6 +308,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/pools/{pool_id}/season": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Season
+         * @description When to open or close, what waiting means, plans, parts and last year.
+         */
+        get: operations["get_season_api_v1_pools__pool_id__season_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pools/{pool_id}/season-plans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Plan
+         * @description Begin a plan made for this pool; one of its kind that is under way is gone on with.
+         */
+        post: operations["begin_plan_api_v1_pools__pool_id__season_plans_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shelf": {
         parameters: {
             query?: never;
@@ -1784,6 +1824,16 @@ export interface components {
             parts: components["schemas"]["Part"][];
         };
         /**
+         * Answer
+         * @description An answer to a question.
+         */
+        Answer: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+        };
+        /**
          * ApartView
          * @description What must not stand together: products on either side, what it makes, the source.
          */
@@ -2454,6 +2504,29 @@ export interface components {
                 string,
                 string
             ][];
+        };
+        /**
+         * DelayView
+         * @description What a week sooner or later means. level: fine, watch or act.
+         */
+        DelayView: {
+            /** When */
+            when: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Day Words */
+            day_words: string;
+            /** Water */
+            water: string;
+            /** Means */
+            means: string;
+            /** Level */
+            level: string;
+            /** Chosen */
+            chosen: boolean;
         };
         /**
          * Direction
@@ -3149,6 +3222,31 @@ export interface components {
             valve_kind: string;
             /** Draws */
             draws: string;
+            /**
+             * Text
+             * @default false
+             */
+            text: boolean;
+            /**
+             * Takes Min
+             * @default 0
+             */
+            takes_min: number;
+            /**
+             * Helper
+             * @default false
+             */
+            helper: boolean;
+            /**
+             * Part
+             * @default
+             */
+            part: string;
+            /**
+             * Opens
+             * @default
+             */
+            opens: string;
         };
         /**
          * Health
@@ -3275,6 +3373,20 @@ export interface components {
             own: boolean;
         };
         /**
+         * LastView
+         * @description An opening or closing of before, in words.
+         */
+        LastView: {
+            /** What */
+            what: string;
+            /** Day */
+            day: string;
+            /** Water */
+            water: string;
+            /** Looked */
+            looked: string;
+        };
+        /**
          * LaterTold
          * @description What was told of a later visit, and when that is.
          */
@@ -3336,6 +3448,16 @@ export interface components {
             does: string;
             /** Algae */
             algae: boolean;
+        };
+        /**
+         * Line
+         * @description A temperature that decides: its value in the person's unit, and what it is.
+         */
+        Line: {
+            /** Value */
+            value: number;
+            /** Label */
+            label: string;
         };
         /**
          * Link
@@ -4109,6 +4231,20 @@ export interface components {
             unit: string;
         };
         /**
+         * PartView
+         * @description A part and where it lies.
+         */
+        PartView: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Place */
+            place: string;
+            /** Said */
+            said: string;
+        };
+        /**
          * PhotoView
          * @description A photo and where its picture is.
          */
@@ -4189,6 +4325,33 @@ export interface components {
              */
             id: string;
             test: components["schemas"]["TestBody"];
+        };
+        /**
+         * PlanLink
+         * @description A plan, under way or done: how far, and for which day.
+         */
+        PlanLink: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Subject */
+            subject: string;
+            /** Name */
+            name: string;
+            /** State */
+            state: string;
+            /** Day */
+            day: string;
+            /** Done */
+            done: number;
+            /** Steps */
+            steps: number;
+            /** Next */
+            next: string;
+            /** Notes */
+            notes: string;
         };
         /**
          * PlanView
@@ -4545,6 +4708,30 @@ export interface components {
             choices: components["schemas"]["ChoiceMeta"][];
         };
         /**
+         * QuestionView
+         * @description What a plan asks before it begins; of which plan. units: of a length typed.
+         */
+        QuestionView: {
+            /** Id */
+            id: string;
+            /** Subject */
+            subject: string;
+            /** Label */
+            label: string;
+            /** Choices */
+            choices: components["schemas"]["Answer"][];
+            /**
+             * Units
+             * @default []
+             */
+            units: string[];
+            /**
+             * Asks If
+             * @default
+             */
+            asks_if: string;
+        };
+        /**
          * ReadingBody
          * @description Take what the panel told into the log. id: of the test.
          */
@@ -4891,6 +5078,38 @@ export interface components {
             reason_id: string;
         };
         /**
+         * SeasonBody
+         * @description Begin a plan. subject: opening, closing or drain; day: YYYY-MM-DD; given: answers to its questions.
+         */
+        SeasonBody: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Subject */
+            subject: string;
+            /** Day */
+            day: string;
+            /**
+             * Given
+             * @default {}
+             */
+            given: {
+                [key: string]: string;
+            };
+            /**
+             * Performed By
+             * @default
+             */
+            performed_by: string;
+        };
+        /**
          * SeasonRow
          * @description What another temperature asks for: it, the demand, the setting, and whether that is now.
          */
@@ -4903,6 +5122,63 @@ export interface components {
             setting: string;
             /** Now */
             now: boolean;
+        };
+        /**
+         * SeasonView
+         * @description A pool's seasons. kind: what comes next; day: proposed, own: the person's, chosen: the one that counts,
+         *     last_day: on which one may begin; late: from when an opening is late. asks: whether a temperature is to be
+         *     read first; heated: whether what is read was left out.
+         */
+        SeasonView: {
+            /**
+             * Pool Id
+             * Format: uuid
+             */
+            pool_id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "opening" | "closing";
+            /** Headline */
+            headline: string;
+            /** Lines */
+            lines: string[];
+            /** State */
+            state: string;
+            /** Asks */
+            asks: boolean;
+            /** Heated */
+            heated: boolean;
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
+            /** Day */
+            day: string | null;
+            /** Own */
+            own: string | null;
+            /** Chosen */
+            chosen: string | null;
+            /** Late */
+            late: string | null;
+            /** Warmth */
+            warmth: components["schemas"]["WarmPoint"][];
+            /** Limits */
+            limits: components["schemas"]["Line"][];
+            /** Delays */
+            delays: components["schemas"]["DelayView"][];
+            /** Last */
+            last: components["schemas"]["LastView"][];
+            /** Parts */
+            parts: components["schemas"]["PartView"][];
+            /** Plans */
+            plans: components["schemas"]["PlanLink"][];
+            /** Questions */
+            questions: components["schemas"]["QuestionView"][];
+            /** Drain */
+            drain: string;
         };
         /**
          * Series
@@ -5088,7 +5364,8 @@ export interface components {
          * Sheet
          * @description A sheet as it stands. name: what one calls it; begun: when, in words. earlier_rules: why it can only be
          *     looked at; empty where it can be followed. left: how a guide given up leaves pump and valve, where that is
-         *     not as they should be. found: what a walk found; outcome: what a machine's guide came to.
+         *     not as they should be. found: what a walk found; outcome: what a machine's guide came to. day, day_words:
+         *     of a season's plan, the day it is for.
          */
         Sheet: {
             /**
@@ -5154,13 +5431,21 @@ export interface components {
              * @default []
              */
             outcome: string[];
+            /** Day */
+            day?: string | null;
+            /**
+             * Day Words
+             * @default
+             */
+            day_words: string;
         };
         /**
          * SheetStep
          * @description A step and what became of it: of a plan its row, of a guide its own. clock: when it opens or closed, in
          *     words. done: the entry that closed it; said: what was said of it, by whom and when. ends_at: when its
          *     timer runs out. held: why it waits for something outside its sheet; held_until: until when, in words.
-         *     measures: what a test reads. told: what is worked out beside it now.
+         *     measures: what a test reads. told: what is worked out beside it now. ready: whether it may be done though
+         *     its day is to come; planned_on: that day, as day_words say it; photos: of the word that closed it.
          */
         SheetStep: {
             /** Key */
@@ -5215,6 +5500,23 @@ export interface components {
              * @default []
              */
             measures: string[];
+            /**
+             * Ready
+             * @default false
+             */
+            ready: boolean;
+            /** Planned On */
+            planned_on?: string | null;
+            /**
+             * Day Words
+             * @default
+             */
+            day_words: string;
+            /**
+             * Photos
+             * @default []
+             */
+            photos: components["schemas"]["PhotoView"][];
         };
         /**
          * Shelf
@@ -6313,6 +6615,23 @@ export interface components {
              * @default
              */
             performed_by: string;
+        };
+        /**
+         * WarmPoint
+         * @description A day of the water's course: in the person's unit; how it is known; the day's lowest air.
+         */
+        WarmPoint: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Water */
+            water: number;
+            /** Low */
+            low: number;
+            /** How */
+            how: string;
         };
         /**
          * Warning
@@ -8112,6 +8431,174 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EquipmentView"];
+                };
+            };
+            /** @description The body is not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such thing in this account */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed or done meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A field cannot be used as sent */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away; nothing was stored */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_season_api_v1_pools__pool_id__season_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pool_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeasonView"];
+                };
+            };
+            /** @description The body is not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such thing in this account */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed or done meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A field cannot be used as sent */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away; nothing was stored */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    begin_plan_api_v1_pools__pool_id__season_plans_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pool_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeasonBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
                 };
             };
             /** @description The body is not JSON */

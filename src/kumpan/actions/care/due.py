@@ -8,7 +8,8 @@ from uuid import UUID
 from kumpan.actions.context import Context
 from kumpan.actions.times import today_at
 from kumpan.core.care.duties import parts
-from kumpan.core.care.rules import BY_ID, Rule
+from kumpan.core.care.rule import Rule
+from kumpan.core.care.rules import BY_ID
 from kumpan.core.care.schedule import Due, stands
 from kumpan.core.care.site import CLEAN_MINUTES, CLEAN_MINUTES_ROBOT, STOP_MINUTES, Care, Site
 from kumpan.core.care.visit import Duty, Line, bring, fits, learned, lines

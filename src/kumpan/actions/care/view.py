@@ -24,7 +24,7 @@ from kumpan.store.tables.pools import Pool
 # The year's rows, in their order.
 GROUPS = {
     "test": "Tests", "feed": "Feeding", "clean": "Cleaning", "filter": "Filter", "cell": "Cell",
-    "gear": "Gear", "safety": "Safety", "own": "Your own", "papers": "Papers",
+    "gear": "Gear", "winter": "Winter", "safety": "Safety", "own": "Your own", "papers": "Papers",
 }  # fmt: skip
 _BACK_DAYS, _AHEAD_DAYS = 240, 125
 _CALENDAR_DAYS = 42
@@ -200,6 +200,8 @@ def _every(row: TaskRow) -> str:
         "after_event": "after an event",
         "by_paper": "by its date",
         "after_paper": "by its date",
+        "by_rain": "by the rain, and by its days",
+        "before_freeze": "before it freezes",
         "by_run_hours": f"every {row.params.get('hours', 0):g} hours of the pump",
     }[named]
 

@@ -11,7 +11,7 @@ def check_answer(act: StoredAct, value: str) -> None:
     """Whether an answer is one to what a step asks: a choice, several of them, or a number with its unit
     (``18 psi``). Raises InvalidInput at ``value``.
     """
-    if act.kind not in ("look", "decide"):
+    if act.kind not in ("look", "decide") or act.text:
         return
     if act.unit:
         _, unit = _measured(value)
@@ -34,6 +34,8 @@ def _measured(value: str) -> tuple[float, str]:
 
 def refuse_unfit(act: StoredAct | None, verb: str) -> None:
     """Raise Conflict for a word that a pour, a test or another step of a plan is not closed by."""
+    if verb in ("add", "move"):
+        return
     closed_by_words = act is None or act.kind in ("do", "look", "timer", "decide")
     if not closed_by_words and verb in ("answer", "decide", "timer"):
         raise Conflict("tick_by_pouring", "This step is closed by pouring or testing, or skipped.")

@@ -10,6 +10,7 @@ from kumpan.actions.sheets.writing import take_back, write_dose, write_entry
 from kumpan.core.machines.backwash import Filter, lost_l
 from kumpan.core.machines.feeder import tablet_unit
 from kumpan.core.records import UNITS
+from kumpan.core.seasons.opening_rows import GREEN
 from kumpan.core.units import L_PER_GAL
 from kumpan.core.work.sheet import Progress, Wait
 from kumpan.store import queries
@@ -22,7 +23,7 @@ Fields = dict[str, tuple[str, str]]
 @dataclass(frozen=True)
 class _Writes:
     """What a word of a step writes: the name beside its mark's id, the kind of entry, and its fields from the
-    word's value and the sheet's inputs; no fields, no entry.
+    word's value and the sheet's inputs (answers so far among them); no fields, no entry.
     """
 
     name: str
@@ -37,6 +38,30 @@ def _cell_back(value: str, inputs: dict[str, object]) -> Fields:
     return {"setting": (percent, "%"), "hours": (hours, "h")} if percent and hours else {}
 
 
+def _looked(what: str) -> Callable[[str, dict[str, object]], Fields]:
+    """Looked at and well, unless the answer says otherwise."""
+    return lambda value, _: {"what": (what, ""), "found": (value if value == "broken" else "fine", "")}
+
+
+def _measured(field: str) -> Callable[[str, dict[str, object]], Fields]:
+    """A number with its unit."""
+
+    def fields(value: str, inputs: dict[str, object]) -> Fields:
+        text, _, unit = value.strip().rpartition(" ")
+        return {field: (text, unit)} if text and text != "0" else {}
+
+    return fields
+
+
+def _opened(value: str, inputs: dict[str, object]) -> Fields:
+    """An opening: how the water looked, and how warm it was where that was answered."""
+    looked = "green" if value == GREEN else "clear"
+    answers = inputs["answers"]
+    temp = answers.get("temp", "") if isinstance(answers, dict) else ""
+    text, _, unit = str(temp).rpartition(" ")
+    return {"what": ("opened", ""), "looked": (looked, "")} | ({"temp": (text, unit)} if text else {})
+
+
 _WRITES: dict[tuple[str, str], _Writes] = {
     ("cell", "look"): _Writes(
         "grade", "inspection", lambda value, _: {"what": ("cell", ""), "found": (value, "")}
@@ -45,6 +70,19 @@ _WRITES: dict[tuple[str, str], _Writes] = {
     ("cell_bath", "lift"): _Writes("cleaned", "upkeep", lambda *_: {"what": ("cell_bath", "")}),
     ("boost", "on"): _Writes("cell", "cell", lambda *_: {"setting": ("100", "%"), "hours": ("24", "h")}),
     ("boost", "back"): _Writes("cell", "cell", _cell_back),
+    ("opening", "gate"): _Writes("found:gate", "inspection", _looked("gate")),
+    ("opening", "drains"): _Writes("found:drain", "inspection", _looked("drain")),
+    ("opening", "electric"): _Writes("grade", "inspection", _looked("breaker")),
+    ("opening", "cover"): _Writes("cover", "cover", lambda *_: {"state": ("off", "")}),
+    ("opening", "fill"): _Writes("water", "refill", _measured("added")),
+    ("opening", "fill_above"): _Writes("water", "refill", _measured("added")),
+    ("opening", "clean_kpa"): _Writes("gauge", "pressure", _measured("pressure")),
+    ("opening", "look"): _Writes("season", "season", _opened),
+    ("closing", "cover"): _Writes("cover", "cover", lambda *_: {"state": ("on", "")}),
+    ("closing", "cover_below"): _Writes("cover", "cover", lambda *_: {"state": ("on", "")}),
+    ("closing", "shut"): _Writes("season", "season", lambda *_: {"what": ("closed", "")}),
+    ("drain", "went"): _Writes("water", "drain", _measured("lost")),
+    ("drain", "fill"): _Writes("water", "refill", _measured("added")),
 }
 
 
@@ -55,7 +93,8 @@ def write_down(context: Context, sheet: Event, progress: Progress, mark: Event) 
     said, subject = mark.detail, sheet_of(sheet).subject
     if said.verb in ("answer", "decide"):
         _take_back_earlier(context, sheet, mark, said.key)
-        _write_word(context, sheet, mark, said)
+        answers = {key: b.value for key, b in progress.by_key.items() if b.value}
+        _write_word(context, sheet, mark, answers)
     if subject in ("filter", "lower") and progress.state == "done":
         _write_done(context, sheet, progress)
 
@@ -68,8 +107,9 @@ def _take_back_earlier(context: Context, sheet: Event, mark: Event, key: str) ->
                 take_back(context, uuid5(id, name))
 
 
-def _write_word(context: Context, sheet: Event, mark: Event, said: MarkRow) -> None:
-    subject = sheet_of(sheet).subject
+def _write_word(context: Context, sheet: Event, mark: Event, answers: dict[str, str]) -> None:
+    said, subject = mark.detail, sheet_of(sheet).subject
+    assert isinstance(said, MarkRow)
     if (subject, said.key) == ("feeder", "tablets"):
         unit = tablet_unit(sheet.pool.volume_l)
         write_dose(
@@ -77,7 +117,8 @@ def _write_word(context: Context, sheet: Event, mark: Event, said: MarkRow) -> N
         )
         return
     writes = _WRITES.get((subject, said.key))
-    fields = {} if writes is None else writes.fields(said.value, sheet_of(sheet).inputs)
+    inputs = {**sheet_of(sheet).inputs, "answers": answers}
+    fields = {} if writes is None else writes.fields(said.value, inputs)
     if writes is not None and fields:
         write_entry(context, sheet, (uuid5(mark.id, writes.name), writes.kind, mark.at), fields)
 

@@ -8,6 +8,7 @@ from kumpan.actions.context import Context
 from kumpan.actions.sheets.answers import check_answer, refuse_unfit
 from kumpan.actions.sheets.comes_to import write_down, write_lost
 from kumpan.actions.sheets.live import SCHOOL, follow_run, live_row, refuse_school
+from kumpan.actions.sheets.seasonal import refuse_pour, refuse_unsafe
 from kumpan.actions.sheets.view import EARLIER_RULES, earlier
 from kumpan.actions.sheets.walks import walked
 from kumpan.actions.times import checked_time
@@ -59,7 +60,9 @@ def tick_step(context: Context, sheet_id: UUID, key: str, new: NewTick) -> Event
         return known
     if earlier(sheet):
         raise Conflict("earlier_rules", EARLIER_RULES)
-    _refuse_closed(progress_of(session, sheet, context.now), key)
+    progress = progress_of(session, sheet, context.now)
+    _refuse_closed(progress, key)
+    refuse_pour(context, sheet, progress, key)
     event = _event(context, sheet, kind, new)
     event.detail = _poured(sheet, step, act, new) if kind == "dose" else _done(act)
     event.ticks = [TickRow(sheet_id=sheet.id, key=key)]
@@ -140,13 +143,16 @@ def _check_word(context: Context, sheet: Event, mark: Mark) -> None:
     if sheet.kind == "clear_up" and (mark.key, mark.verb) == (SCHOOL, "decide"):
         refuse_school(follow_run(context, sheet), mark.value)
         return
-    act = _act(context, sheet, mark.key)
+    act, progress = _act(context, sheet, mark.key), progress_of(context.session, sheet, context.now)
     refuse_unfit(act, mark.verb)
-    why = refused(progress_of(context.session, sheet, context.now), mark)
+    why = refused(progress, mark)
+    if why and mark.verb in ("add", "move"):
+        raise InvalidInput(FieldProblem("value", "not_so", why))
     if why:
         raise Conflict("not_now", why)
     if mark.verb in ("answer", "decide") and act is not None:
         check_answer(act, mark.value)
+    refuse_unsafe(context, sheet, progress, mark)
 
 
 def _act(context: Context, sheet: Event, key: str) -> StoredAct | None:

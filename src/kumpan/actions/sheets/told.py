@@ -5,6 +5,7 @@ from datetime import timedelta
 from uuid import UUID
 
 from kumpan.actions.context import Context
+from kumpan.actions.sheets import seasonal
 from kumpan.actions.sheets.comes_to import lost_by_flow_l
 from kumpan.core.guidance.targets import bands_of
 from kumpan.core.machines.cell_guides import Night, night, output_found
@@ -30,6 +31,8 @@ _LATELY = timedelta(days=2)
 
 def told(context: Context, sheet: Event, progress: Progress, key: str) -> str:
     """What stands beside a step of a machine's guide, worked out now; empty for most."""
+    if seasonal.is_season(sheet):
+        return seasonal.told(context, sheet, progress, key)
     teller = _TELLERS.get((sheet_of(sheet).subject, key))
     return "" if teller is None or sheet.kind != "guide" else teller(context, sheet, progress)
 
@@ -41,6 +44,8 @@ def outcome(context: Context, sheet: Event, progress: Progress) -> tuple[str, ..
         return ()
     if subject == "cell":
         return _next_look(context, sheet)
+    if subject in seasonal.SEASONS:
+        return seasonal.outcome(context, sheet)
     if subject in ("filter", "lower"):
         lost = _lost(context, sheet, progress)
         fill = "Where the level fell under half the skimmer's mouth, fill up, then test."

@@ -2,7 +2,9 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from datetime import datetime, timedelta
+from datetime import date, datetime, timedelta
+from functools import cached_property
+from typing import Any
 from uuid import UUID
 from zoneinfo import ZoneInfo
 
@@ -10,9 +12,10 @@ from kumpan.actions.context import Context
 from kumpan.actions.sheets.comes_to import suggested_lost
 from kumpan.actions.sheets.live import live_row, stock_of
 from kumpan.actions.sheets.run_view import RunView, run_view
+from kumpan.actions.sheets.seasonal import is_season
 from kumpan.actions.sheets.told import outcome, told
 from kumpan.actions.sheets.walks import Found, found_view, suggested_minutes
-from kumpan.actions.shown import LogEntryView, show_event
+from kumpan.actions.shown import LogEntryView, PhotoView, show_event, show_photo
 from kumpan.core.clearup.follow import Followed
 from kumpan.core.dosing.request import by_earlier_rules
 from kumpan.core.dosing.view import StepView
@@ -28,6 +31,7 @@ from kumpan.store.stored_sheet import (
     read_guide_step,
     read_step,
     shown_step,
+    store_said,
 )
 from kumpan.store.tables.log import Event
 from kumpan.store.tables.sheets import SheetRow, SheetStepRow
@@ -65,6 +69,11 @@ class GuideStep:
     valve: str
     valve_kind: str
     draws: str
+    text: bool = False
+    takes_min: float = 0.0
+    helper: bool = False
+    part: str = ""
+    opens: str = ""
 
 
 @dataclass(frozen=True)
@@ -72,7 +81,8 @@ class SheetStep:
     """A step and what became of it: of a plan its row, of a guide its own. clock: when it opens or closed, in
     words. done: the entry that closed it; said: what was said of it, by whom and when. ends_at: when its
     timer runs out. held: why it waits for something outside its sheet; held_until: until when, in words.
-    measures: what a test reads. told: what is worked out beside it now.
+    measures: what a test reads. told: what is worked out beside it now. ready: whether it may be done though
+    its day is to come; planned_on: that day, as day_words say it; photos: of the word that closed it.
     """
 
     key: str
@@ -92,6 +102,10 @@ class SheetStep:
     held_until: str = ""
     told: str = ""
     measures: tuple[str, ...] = ()
+    ready: bool = False
+    planned_on: date | None = None
+    day_words: str = ""
+    photos: tuple[PhotoView, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -114,7 +128,8 @@ class TotalTold:
 class Sheet:
     """A sheet as it stands. name: what one calls it; begun: when, in words. earlier_rules: why it can only be
     looked at; empty where it can be followed. left: how a guide given up leaves pump and valve, where that is
-    not as they should be. found: what a walk found; outcome: what a machine's guide came to.
+    not as they should be. found: what a walk found; outcome: what a machine's guide came to. day, day_words:
+    of a season's plan, the day it is for.
     """
 
     id: UUID
@@ -137,6 +152,8 @@ class Sheet:
     run: RunView | None = None
     found: tuple[Found, ...] = ()
     outcome: tuple[str, ...] = ()
+    day: date | None = None
+    day_words: str = ""
 
 
 Held = Mapping[str, tuple[str, datetime | None]]
@@ -152,7 +169,8 @@ def show_sheet(context: Context, event: Event, stands: Progress | Followed, held
     progress = stands.progress if isinstance(stands, Followed) else stands
     steps, follows = _Steps(context, event, here, progress), read_follows(row.follows)
     shown = tuple(
-        steps.one(step, b) for step, b in zip(_rows(context, event, run), progress.steps, strict=True)
+        steps.one(step, b)
+        for step, b in zip(_rows(context, event, run, progress), progress.steps, strict=True)
     )
     begun = event.at.astimezone(here.tzinfo)
     return Sheet(
@@ -178,21 +196,34 @@ def show_sheet(context: Context, event: Event, stands: Progress | Followed, held
         run=None if run is None else run_view(context, event, run),
         found=found_view(context, event, progress) if event.kind == "guide" else (),
         outcome=outcome(context, event, progress),
+        day=progress.day,
+        day_words="" if progress.day is None else _day_words(progress.day),
     )
 
 
-def _rows(context: Context, event: Event, run: Followed | None) -> list[SheetStepRow]:
-    """A sheet's steps: as they were begun; of a run as the log makes them now, what was ticked as it was
-    shown then.
+def _day_words(day: date) -> str:
+    return f"{day:%a} {day.day} {day:%b}"
+
+
+def _rows(context: Context, event: Event, run: Followed | None, progress: Progress) -> list[SheetStepRow]:
+    """A sheet's steps: as they were begun, with those a person added; of a run as the log makes them now,
+    what was ticked as it was shown then.
     """
     kept = sheet_of(event).steps
     if run is None:
-        return kept
+        begun = {row.key: row for row in kept}
+        return [begun.get(b.step.key) or _added(event, b) for b in progress.steps]
     by_key, stock = {row.key: row for row in kept}, stock_of(context, run)
     return [
         by_key.get(step.key) or live_row(run, step, event.id, i, stock)
         for i, step in enumerate(run.live.steps)
     ]
+
+
+def _added(event: Event, became: Became) -> SheetStepRow:
+    """A step of a person's own, as a row that is nowhere kept."""
+    shown = store_said(became.step)
+    return SheetStepRow(event_id=event.id, key=became.step.key, position=0, due_at=became.due_at, shown=shown)
 
 
 def name_of(event: Event) -> str:
@@ -263,8 +294,28 @@ class _Steps:
             value=became.value,
             ends_at=became.until,
             measures=act.measures or (),
-            told=told(self.context, self.event, self.progress, row.key) if became.state != "later" else "",
+            told=self._told(became),
+            ready=became.ready,
+            **_planned(became),
+            photos=self._photos(by),
         )
+
+    def _told(self, became: Became) -> str:
+        """What is worked out beside a step that has its turn, or had."""
+        if became.state == "later" and not became.ready:
+            return ""
+        return told(self.context, self.event, self.progress, became.step.key)
+
+    def _photos(self, by: Event | None) -> tuple[PhotoView, ...]:
+        return () if by is None else self.photos.get(by.id, ())
+
+    @cached_property
+    def photos(self) -> dict[UUID, tuple[PhotoView, ...]]:
+        """Photos of what closed a season's steps."""
+        if not is_season(self.event):
+            return {}
+        held = queries.photos_of(self.context.session, list(self.closing))
+        return {id: tuple(map(show_photo, photos)) for id, photos in held.items()}
 
     def _guide_step(self, row: SheetStepRow, act: StoredAct) -> GuideStep:
         shown, system = read_guide_step(row.shown), self.context.unit_system
@@ -289,6 +340,11 @@ class _Steps:
             shown.valve,
             "" if held.get("medium") == "cartridge" else held.get("valve", ""),
             shown.draws,
+            act.text,
+            shown.takes_min,
+            shown.helper,
+            shown.part,
+            shown.opens,
         )
 
     def _said(self, became: Became, by: Event | None) -> str:
@@ -299,6 +355,12 @@ class _Steps:
         when = f"{terms.day(self.here, local).lower()} {local:%H:%M}"
         word = "skipped" if became.state == "skipped" else "tested" if by.kind == "water_test" else "done"
         return f"{word} by {by.performed_by}, {when}"
+
+
+def _planned(became: Became) -> dict[str, Any]:
+    """The day a step is planned for."""
+    at = became.step.planned
+    return {} if at is None else {"planned_on": at.date(), "day_words": _day_words(at.date())}
 
 
 def _swim(event: Event, row: SheetRow, here: datetime, progress: Progress) -> str:

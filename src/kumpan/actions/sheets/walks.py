@@ -11,7 +11,8 @@ from kumpan.actions.sheets.writing import take_back, write_entry
 from kumpan.actions.shown import PhotoView, show_photo
 from kumpan.actions.times import today_at
 from kumpan.core.care.findings import Finding, found_in
-from kumpan.core.care.rules import BY_ID, FOLLOW_UP, HAZARD, OWN, Rule
+from kumpan.core.care.rule import Rule
+from kumpan.core.care.rules import BY_ID, FOLLOW_UP, HAZARD, OWN
 from kumpan.core.care.schedule import Due, stands
 from kumpan.core.care.walk import WALKS, Asked, Walk, steps_for
 from kumpan.core.errors import FieldProblem, InvalidInput

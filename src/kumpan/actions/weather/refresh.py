@@ -14,10 +14,11 @@ from kumpan.core.weather import WeatherDay
 from kumpan.store import care, database, queries
 from kumpan.store.tables.pools import Pool
 from kumpan.store.tables.weather import WeatherFetchRow
-from kumpan.store.water import LOOK_BACK
 
 _ANEW, _AGAIN = timedelta(hours=1), timedelta(minutes=10)  # after an answer, and after none (our own)
 _AHEAD_DAYS = 7
+# What a year ago these days were like tells when to open and close (``core.seasons``), and a little over.
+_BACK = timedelta(days=380)
 
 Ask = Callable[[Asked], Answer]
 
@@ -53,7 +54,7 @@ def _due(session: Session, pool: Pool, now: datetime) -> _Due | None:
     if last is not None and last.tried_at <= now < last.tried_at + (_AGAIN if last.problem else _ANEW):
         return None
     today = today_at(pool, now)
-    first = today - LOOK_BACK
+    first = today - _BACK
     kept = queries.weather_days(session, pool.id, first, today)
     first = _first_missing(kept, first)
     asked = Asked(pool.latitude, pool.longitude, pool.time_zone, first, today + timedelta(days=_AHEAD_DAYS))

@@ -105,6 +105,34 @@ def by_run_hours(task: Task, done: datetime | None, facts: Facts) -> Due:
     return Due(begun + timedelta(days=days), f"{hours:g} hours of the pump since {_day(begun)}.")
 
 
+def by_rain(task: Task, done: datetime | None, facts: Facts) -> Due:
+    """Once so many ``mm`` of rain fell since it was last done, else after ``days``."""
+    since = task.since if done is None else max(task.since, done.date())
+    days, fell = int(task.params["days"]), 0.0
+    by_time = since + timedelta(days=days)
+    for one in facts.weather:
+        if one.outlook or one.day <= since:
+            continue
+        fell += one.rain_mm
+        if fell >= float(task.params["mm"]) and one.day <= by_time:
+            return Due(one.day, f"{fell:.0f} mm ({fell / 25.4:.1f} in) of rain since {_day(since)}.")
+    return Due(by_time, f"{every_words(days)}, and after rain.")
+
+
+_FREEZES_C = 0.0
+
+
+def before_freeze(task: Task, done: datetime | None, facts: Facts) -> Due:
+    """The day before the next night foretold to freeze, or on it; not again within ``gap`` days."""
+    clear = None if done is None else done.date() + timedelta(days=int(task.params["gap"]))
+    nights = (d for d in facts.weather if d.outlook and d.low_c <= _FREEZES_C)
+    night = next((d for d in nights if clear is None or d.day >= clear), None)
+    if night is None:
+        return Due(None, "When a freezing night is foretold.")
+    on = night.day if task.params.get("same_day") else night.day - timedelta(days=1)
+    return Due(max(task.since, on), f"It is foretold to freeze on {_day(night.day)}.", night.day)
+
+
 RULES: dict[str, Callable[[Task, datetime | None, Facts], Due]] = {
     "by_gauge": by_gauge,
     "by_deposit": by_deposit,
@@ -112,6 +140,8 @@ RULES: dict[str, Callable[[Task, datetime | None, Facts], Due]] = {
     "by_paper": by_paper,
     "after_paper": after_paper,
     "by_run_hours": by_run_hours,
+    "by_rain": by_rain,
+    "before_freeze": before_freeze,
 }
 
 

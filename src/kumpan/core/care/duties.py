@@ -5,7 +5,8 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from kumpan.core.care.recur import Every, rule_of
-from kumpan.core.care.rules import RULES, WARRANTY, Rule
+from kumpan.core.care.rule import Rule
+from kumpan.core.care.rules import RULES, WARRANTY
 from kumpan.core.care.schedule import Anchor
 from kumpan.core.care.site import Site
 
@@ -42,6 +43,8 @@ def parts(site: Site) -> list[Rule]:
 
 def _interval(rule: Rule, site: Site) -> int:
     """Days between, 0 where it does not come round here."""
+    if (site.closed and rule.in_season) or (rule.in_winter and not site.closed):
+        return 0
     days = rule.days.get(site.care.cadence, 0)
     if not days or not rule.applies(site):
         return 0
@@ -51,7 +54,7 @@ def _interval(rule: Rule, site: Site) -> int:
 
 def _wanted(rule: Rule, site: Site) -> Wanted | None:
     months, days = rule.monthly.get(site.care.cadence), _interval(rule, site)
-    if months and rule.applies(site):
+    if months and rule.applies(site) and not (site.closed and rule.in_season):
         # A round's filters are spread over the four weeks' visits of the month.
         day = 1 + 7 * (site.in_round % 4)
         rrule = f"FREQ=MONTHLY;BYMONTH={','.join(map(str, months))};BYMONTHDAY={day}"

@@ -5,6 +5,7 @@ from dataclasses import dataclass, field
 from datetime import date, datetime
 
 from kumpan.core.care.deposits import CellLog
+from kumpan.core.weather import WeatherDay
 
 # A key names a thing done: a kind of entry, where it has one its ``what``, a measure read, a product poured.
 # ``clean.whole``, ``inspection.cell``, ``read.fc``, ``dose.trichlor-90``, ``backwash``.
@@ -19,7 +20,7 @@ class Facts:
     share of the pump's own, and when. cell: what the log knows of a cell's plates. papers: days named by
     records, by their key (``warranty:<id>``, ``drain_cover``, ``media``, ``reagents``). done_by_task: of
     duties that no other kind of entry tells, when each was last done. events: of what calls for a look, when
-    it last was.
+    it last was. weather: its last days and its outlook.
     """
 
     last: Mapping[Key, datetime] = field(default_factory=dict)
@@ -31,6 +32,7 @@ class Facts:
     done_by_task: Mapping[str, datetime] = field(default_factory=dict)
     events: Mapping[str, datetime] = field(default_factory=dict)
     pump_hours_day: float | None = None
+    weather: tuple[WeatherDay, ...] = ()
 
     def done(self, met: Met) -> datetime | None:
         """When all of an alternative was last done: the oldest of each, the newest of these."""

@@ -4,73 +4,25 @@ Intervals: common practice, no source, unless a row's reason says otherwise (``g
 is taken up for the equipment that stands at a pool and for the cadence its person chose; nothing else.
 """
 
-from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field, replace
+from collections.abc import Mapping
+from dataclasses import replace
 from typing import Any
 
-from kumpan.core.care.facts import Key, Met
-from kumpan.core.care.site import CADENCES, SHOCK_DAYS, Site
-
-# What waiting does, worst first (our own): people hurt, water turns, a guard is not looked at, machines wear,
-# looks, papers.
-HURTS, TURNS, GUARDS, WEARS, LOOKS, KEEPS = range(1, 7)
-
-
-@dataclass(frozen=True)
-class Rule:
-    """A row. group: the line it shares on a visit; title: as an order. days: by cadence, 0 or missing none.
-    monthly: instead of an interval, months in which it is due on the 1st, by cadence. weekdays: instead,
-    fixed days of the week. adaptive: instead, a rule of ``care.adaptive`` and its params.
-
-    met_by: what of the log says it was done; writes: the entry that one tick writes (kind and fields), empty
-    where it is done elsewhere; opens: the place where it is done. waits: what waiting does, and in words.
-    first_days: from when it is taken up to when it is first due, None: its interval. in_season: only while
-    the pool is in use. reads: measures a test of it reads. part_of: the duty that does it too, and takes it
-    over where it comes no more often than that.
-    """
-
-    id: str
-    group: str
-    title: str
-    met_by: Met = ()
-    days: Mapping[str, int] = field(default_factory=dict)
-    monthly: Mapping[str, tuple[int, ...]] = field(default_factory=dict)
-    weekdays: tuple[int, ...] = ()
-    adaptive: str = ""
-    params: Mapping[str, Any] = field(default_factory=dict)
-    applies: Callable[[Site], bool] = lambda site: True
-    every: Callable[[Site], int] | None = None
-    writes: tuple[str, Mapping[str, str]] | None = None
-    opens: str = ""
-    minutes: float = 5.0
-    waits: int = LOOKS
-    if_late: str = ""
-    bring: tuple[str, ...] = ()
-    first_days: int | None = None
-    in_season: bool = True
-    reads: tuple[str, ...] = ()
-    part_of: str = ""
-    school: str = "All schools"
-    reason_id: str = "care"
-
-    @property
-    def keys(self) -> frozenset[Key]:
-        """All that may tell that it was done."""
-        return frozenset(key for keys in self.met_by for key in keys)
-
-
-def _per(*days: int) -> dict[str, int]:
-    """Days by cadence, in the order of ``CADENCES``."""
-    return dict(zip(CADENCES, days, strict=True))
-
-
-def _owners(days: int) -> dict[str, int]:
-    """The same for everybody who comes out every week themselves."""
-    return _per(days, days, days, days, 0, 0)
-
-
-def _all(days: int) -> dict[str, int]:
-    return _per(days, days, days, days, days, days)
+from kumpan.core.care.facts import Met
+from kumpan.core.care.rule import (
+    GUARDS,
+    HURTS,
+    KEEPS,
+    LOOKS,
+    TURNS,
+    WEARS,
+    Rule,
+    every_cadence,
+    owners,
+    per,
+)
+from kumpan.core.care.site import SHOCK_DAYS, Site
+from kumpan.core.care.winter_rules import WINTER
 
 
 def _outdoors(site: Site) -> bool:
@@ -79,7 +31,7 @@ def _outdoors(site: Site) -> bool:
 
 _FC: Met = (("read.fc", "read.ph"), ("read.tc", "read.ph"))
 _CLEANED: Met = (("clean.whole",),)
-_SAFE_DAYS = _per(30, 30, 30, 30, 30, 91)
+_SAFE_DAYS = per(30, 30, 30, 30, 30, 91)
 
 
 def _test(measure: str, title: str, days: Mapping[str, int], if_late: str, **more: Any) -> Rule:
@@ -93,18 +45,19 @@ def _test(measure: str, title: str, days: Mapping[str, int], if_late: str, **mor
 RULES: dict[str, Rule] = {
     r.id: r
     for r in (
+        *WINTER,
         # --- Tests.
         _test(
-            "fc", "Test chlorine and pH", _per(1, 2, 3, 7, 7, 0),
+            "fc", "Test chlorine and pH", per(1, 2, 3, 7, 7, 0),
             "Chlorine is gone within days in the sun, and algae begin unseen.",
             met_by=_FC, waits=TURNS, reads=("fc", "ph"),
             every=lambda site: 3 if site.small_soft and site.care.cadence == "weekly" else 0,
         ),
-        _test("ta", "Test alkalinity", _per(7, 14, 28, 28, 28, 0), "pH swings once the buffer is gone."),
-        _test("ch", "Test calcium", _per(28, 28, 28, 28, 91, 0),
+        _test("ta", "Test alkalinity", per(7, 14, 28, 28, 28, 0), "pH swings once the buffer is gone."),
+        _test("ch", "Test calcium", per(28, 28, 28, 28, 91, 0),
             "Calcium creeps, then scales or eats plaster.",
               applies=lambda site: not site.small_soft),
-        _test("cya", "Test stabilizer", _per(28, 28, 28, 28, 0, 0), "Stabilizer creeps until chlorine fails.",
+        _test("cya", "Test stabilizer", per(28, 28, 28, 28, 0, 0), "Stabilizer creeps until chlorine fails.",
               applies=_outdoors),
         Rule(
             "test_cya_season", "test", "Test stabilizer at the season's start", (("read.cya",),),
@@ -112,7 +65,7 @@ RULES: dict[str, Rule] = {
             reads=("cya",), if_late="Targets follow the stabilizer that is in the water.",
             reason_id="care_tests", bring=("test kit",), school="Technician's",
         ),
-        _test("salt", "Test salt, not by the panel", _per(28, 28, 28, 28, 28, 0),
+        _test("salt", "Test salt, not by the panel", per(28, 28, 28, 28, 28, 0),
               "A cell short of salt wears out.", applies=lambda site: site.traits.has_chlorinator),
         Rule(
             "shop_sample", "test", "Take a sample to a shop", (("read.ph", "read.ta", "read.ch"),),
@@ -125,16 +78,16 @@ RULES: dict[str, Rule] = {
             params={"events": ["rain", "bathers", "refill", "drain", "storm"]}, opens="bench",
             minutes=3, waits=TURNS, reads=("fc", "ph"),
             if_late="What was known of the water is not true any more.",
-            reason_id="care_events", bring=("test kit",), days=_all(1),
+            reason_id="care_events", bring=("test kit",), days=every_cadence(1),
         ),
         Rule(
             "test_after_shock", "test", "Test chlorine and pH the day after", _FC, adaptive="after_event",
             params={"events": ["shock"]}, opens="bench", minutes=3, waits=TURNS, reads=("fc", "ph"),
             if_late="A shock moves pH, and swimming waits for a reading.", reason_id="care_events",
-            bring=("test kit",), days=_all(1),
+            bring=("test kit",), days=every_cadence(1),
         ),
         Rule(
-            "test_copper", "test", "Test copper", (("read.copper",),), days=_all(28), opens="bench",
+            "test_copper", "test", "Test copper", (("read.copper",),), days=every_cadence(28), opens="bench",
             minutes=5,
             applies=lambda site: site.has("mineral", what="copper"), waits=WEARS, reads=("copper",),
             if_late="Over 0.4 ppm it stains.", reason_id="care_copper", bring=("copper test",), first_days=0,
@@ -142,7 +95,7 @@ RULES: dict[str, Rule] = {
         # --- Feeding.
         Rule(
             "tablets", "feed", "Top the tablets up", (("dose.trichlor-90",), ("upkeep.tablets",)),
-            days=_owners(4), weekdays=(0, 3), writes=("upkeep", {"what": "tablets"}), minutes=5, waits=TURNS,
+            days=owners(4), weekdays=(0, 3), writes=("upkeep", {"what": "tablets"}), minutes=5, waits=TURNS,
             applies=lambda site: site.traits.chlorine_source == "tablets" and not site.small_soft,
             if_late="The feeder runs empty and chlorine stops.", reason_id="care_tablets",
             bring=("tablets", "gloves"),
@@ -156,7 +109,7 @@ RULES: dict[str, Rule] = {
             bring=("tablets",), first_days=0, school="Technician's",
         ),
         Rule(
-            "shock", "feed", "Shock at dusk", (("shock",), ("clear_up",)), days=_owners(14), opens="clear-up",
+            "shock", "feed", "Shock at dusk", (("shock",), ("clear_up",)), days=owners(14), opens="clear-up",
             minutes=10, waits=TURNS, every=lambda site: SHOCK_DAYS[site.shock],
             applies=lambda site: bool(SHOCK_DAYS[site.shock]) and not site.small_soft,
             if_late="Chloramine and algae gain on the chlorine.", reason_id="care_shock",
@@ -164,27 +117,27 @@ RULES: dict[str, Rule] = {
         ),
         Rule(
             "oxidiser", "feed", "Non-chlorine oxidiser", (("dose.non-chlorine-shock",), ("shock",)),
-            days=_owners(7), opens="clear-up", minutes=10, waits=TURNS,
+            days=owners(7), opens="clear-up", minutes=10, waits=TURNS,
             applies=lambda site: site.small_soft, if_late="What bathers leave eats the chlorine.",
             reason_id="care_soft", bring=("oxidiser",),
         ),
         Rule(
             "copper_granules", "feed", "Weekly chlorine granules, pre-dissolved",
             (("dose.dichlor-56",), ("dose.cal-hypo-65",), ("dose.cal-hypo-73",)),
-            days=_owners(7) | {"technician": 7},
+            days=owners(7) | {"technician": 7},
             opens="bench", minutes=10, waits=TURNS, applies=lambda site: site.has("mineral", what="copper"),
             if_late="Copper does not oxidise: the residual has to come from chlorine.",
             reason_id="care_copper", bring=("granules", "bucket"),
         ),
         Rule(
             "copper_enzyme", "feed", "Enzyme, as its label says", (("dose.enzyme",),),
-            days=_owners(14) | {"technician": 14},
+            days=owners(14) | {"technician": 14},
             opens="log", minutes=5, waits=LOOKS, applies=lambda site: site.has("mineral", what="copper"),
             if_late="The oil ring builds up.", reason_id="care_copper", bring=("enzyme",),
         ),
         # --- Cleaning.
         Rule(
-            "weekly_clean", "clean", "The weekly clean", _CLEANED, days=_owners(7), opens="weekly",
+            "weekly_clean", "clean", "The weekly clean", _CLEANED, days=owners(7), opens="weekly",
             writes=("clean", {"what": "whole"}), minutes=60, waits=LOOKS,
             if_late="Leaves stain and feed algae; the water line hardens.", reason_id="care_clean",
         ),
@@ -200,38 +153,38 @@ RULES: dict[str, Rule] = {
             school="Once a quarter",
         ),
         Rule(
-            "skim", "clean", "Skim the water", (("clean.whole",), ("clean.skimmed",)), days=_owners(7),
+            "skim", "clean", "Skim the water", (("clean.whole",), ("clean.skimmed",)), days=owners(7),
             part_of="weekly_clean", every=lambda site: 2 if site.small_soft else 3 if site.leafy else 7,
             applies=_outdoors, writes=("clean", {"what": "skimmed"}), minutes=10,
             if_late="Leaves sink, stain and block the drain.", reason_id="care_clean", bring=("net",),
         ),
         Rule(
             "baskets", "clean", "Empty the skimmer basket", (("clean.whole",), ("clean.baskets",)),
-            days=_owners(7), part_of="weekly_clean", every=lambda site: 3 if site.leafy else 7,
+            days=owners(7), part_of="weekly_clean", every=lambda site: 3 if site.leafy else 7,
             writes=("clean", {"what": "baskets"}), minutes=5, waits=WEARS,
             if_late="A full basket starves the pump.", reason_id="care_clean",
         ),
         Rule(
             "brush", "clean", "Brush walls and floor", (("clean.whole",), ("clean.brushed",)),
-            days=_owners(7),
+            days=owners(7),
             part_of="weekly_clean", every=lambda site: 2 if site.small_soft else 7,
             writes=("clean", {"what": "brushed"}), minutes=5,
             if_late="Algae take hold where nothing moves.", reason_id="care_clean", bring=("brush",),
         ),
         Rule(
-            "line", "clean", "Wipe the water line", (("clean.whole",), ("clean.line",)), days=_owners(7),
+            "line", "clean", "Wipe the water line", (("clean.whole",), ("clean.line",)), days=owners(7),
             part_of="weekly_clean", writes=("clean", {"what": "line"}), minutes=10,
             if_late="The oil ring hardens.", reason_id="care_clean",
         ),
         Rule(
-            "vacuum", "clean", "Vacuum", (("clean.whole",), ("clean.vacuumed",)), days=_owners(7),
+            "vacuum", "clean", "Vacuum", (("clean.whole",), ("clean.vacuumed",)), days=owners(7),
             part_of="weekly_clean", writes=("clean", {"what": "vacuumed"}), minutes=20,
             if_late="What lies on the floor feeds algae.", reason_id="care_clean",
         ),
         Rule(
             "salt_rinse", "clean", "Rinse the salt off deck, tracks and stone", (("clean.whole",),
             ("clean.rinsed",)),
-            days=_owners(7), part_of="weekly_clean", writes=("clean", {"what": "rinsed"}), minutes=5,
+            days=owners(7), part_of="weekly_clean", writes=("clean", {"what": "rinsed"}), minutes=5,
             waits=WEARS,
             applies=lambda site: site.traits.has_chlorinator,
             if_late="Salt splash corrodes metal and soft stone.",
@@ -240,7 +193,7 @@ RULES: dict[str, Rule] = {
         Rule(
             "after_storm", "clean", "Baskets, and what the storm left",
             (("clean.whole",), ("clean.baskets",), ("backwash",), ("filter_clean",)), adaptive="after_event",
-            params={"events": ["storm"]}, days=_all(1), applies=_outdoors,
+            params={"events": ["storm"]}, days=every_cadence(1), applies=_outdoors,
             writes=("clean", {"what": "baskets"}), minutes=20, waits=WEARS,
             if_late="A full basket starves the pump, and leaves turn the water.", reason_id="care_events",
             bring=("net",),
@@ -248,7 +201,7 @@ RULES: dict[str, Rule] = {
         # --- The filter and the cell: their guides are the machines'.
         Rule(
             "filter", "filter", "Clean the filter", (("backwash",), ("filter_clean",)), adaptive="by_gauge",
-            params={"days": 28}, days=_owners(28) | {"quarterly": 91},
+            params={"days": 28}, days=owners(28) | {"quarterly": 91},
             every=lambda site: 7 if site.small_soft else 91 if site.medium == "de" else 28,
             applies=lambda site: site.medium in ("sand", "cartridge", "de"), opens="filter", minutes=15,
             waits=WEARS, if_late="Flow falls, and with it all that the filter does.",
@@ -269,7 +222,7 @@ RULES: dict[str, Rule] = {
             if_late="Flow falls, and with it all that the filter does.", reason_id="filter_pressure",
         ),
         Rule(
-            "soak", "filter", "Soak the cartridge in degreaser", (("upkeep.soak",),), days=_all(182),
+            "soak", "filter", "Soak the cartridge in degreaser", (("upkeep.soak",),), days=every_cadence(182),
             every=lambda site: 28 if site.small_soft else 182,
             applies=lambda site: site.medium == "cartridge",
             writes=("upkeep", {"what": "soak"}), minutes=15, waits=WEARS,
@@ -277,7 +230,7 @@ RULES: dict[str, Rule] = {
             bring=("degreaser", "the spare cartridge"),
         ),
         Rule(
-            "cartridge_new", "filter", "A new cartridge", (("upkeep.media",),), days=_all(365),
+            "cartridge_new", "filter", "A new cartridge", (("upkeep.media",),), days=every_cadence(365),
             applies=lambda site: site.medium == "cartridge" and site.traits.is_small_soft,
             writes=("upkeep", {"what": "media"}), minutes=10, waits=WEARS,
             if_late="Worn pleats let the fine dirt through.", reason_id="filter_pressure",
@@ -286,7 +239,7 @@ RULES: dict[str, Rule] = {
         Rule(
             "sand_new", "filter", "New sand", (("upkeep.media",),), adaptive="after_paper",
             params={"paper": "media", "days": 4 * 365 + 1, "says": "Every 4 to 5 years; new on {day}."},
-            days=_all(1), applies=lambda site: site.medium == "sand" and site.has("filter") and bool(
+            days=every_cadence(1), applies=lambda site: site.medium == "sand" and site.has("filter") and bool(
                 site.equipment["filter"].get("media")
             ),
             writes=("upkeep", {"what": "media"}), minutes=180, waits=WEARS,
@@ -294,11 +247,13 @@ RULES: dict[str, Rule] = {
         ),
         Rule(
             "de_teardown", "filter", "Take the DE grids apart and degrease them", (("upkeep.media",),),
-            days=_all(365), applies=lambda site: site.medium == "de", writes=("upkeep", {"what": "media"}),
+            days=every_cadence(365), applies=lambda site: site.medium == "de", writes=("upkeep",
+            {"what": "media"}),
             minutes=90, waits=WEARS, if_late="Grids clog for good.", reason_id="filter_pressure",
         ),
         Rule(
-            "cell", "cell", "Look at the cell's plates", (("inspection.cell",),), days=_all(91), opens="cell",
+            "cell", "cell", "Look at the cell's plates", (("inspection.cell",),), days=every_cadence(91),
+            opens="cell",
             adaptive="by_deposit", writes=("inspection", {"what": "cell", "found": "fine"}), minutes=15,
             waits=WEARS,
             applies=lambda site: site.traits.has_chlorinator,
@@ -307,20 +262,21 @@ RULES: dict[str, Rule] = {
         ),
         # --- Gear.
         Rule(
-            "o_rings", "gear", "Grease the O-rings", (("upkeep.orings",),), days=_all(91),
+            "o_rings", "gear", "Grease the O-rings", (("upkeep.orings",),), days=every_cadence(91),
             applies=lambda site: site.has("pump") or site.has("filter"), writes=("upkeep",
             {"what": "orings"}),
             minutes=5, waits=WEARS, if_late="A dry ring draws air and the pump loses its prime.",
             reason_id="care_gear", bring=("O-ring lubricant",),
         ),
         Rule(
-            "timer", "gear", "Check the timer", (("upkeep.timer",),), days=_per(30, 30, 30, 30, 0, 91),
+            "timer", "gear", "Check the timer", (("upkeep.timer",),), days=per(30, 30, 30, 30, 0, 91),
             applies=lambda site: site.has("pump", run_by="timer"), writes=("upkeep", {"what": "timer"}),
             minutes=2,
             waits=TURNS, if_late="A tripper come loose is a pump that stands.", reason_id="care_gear",
         ),
         Rule(
-            "gauge", "gear", "Check that the gauge falls to zero", (("upkeep.gauge",),), days=_all(91),
+            "gauge", "gear", "Check that the gauge falls to zero", (("upkeep.gauge",),),
+            days=every_cadence(91),
             applies=lambda site: site.has("filter"), writes=("upkeep", {"what": "gauge"}), minutes=2,
             waits=WEARS,
             if_late="A stuck gauge hides a loaded filter.", reason_id="care_gear",
@@ -328,7 +284,8 @@ RULES: dict[str, Rule] = {
         Rule(
             "reagents", "gear", "Replace the oldest strips or reagents", (), adaptive="by_paper",
             params={"paper": "reagents", "says": "The oldest are good until about {day}: a year."},
-            days=_all(1), applies=lambda site: site.names_reagents, opens="shelf", minutes=5, waits=WEARS,
+            days=every_cadence(1), applies=lambda site: site.names_reagents, opens="shelf", minutes=5,
+            waits=WEARS,
             if_late="Old reagents read wrong, and every dose with them.", reason_id="care_reagents",
             in_season=False,
         ),
@@ -342,20 +299,20 @@ RULES: dict[str, Rule] = {
         ),
         Rule(
             "barrier", "safety", "Gate, fence and ladder: shake, swing and climb", (("inspection.gate",),),
-            days=_all(365), writes=("inspection", {"what": "gate", "found": "fine"}), minutes=10,
+            days=every_cadence(365), writes=("inspection", {"what": "gate", "found": "fine"}), minutes=10,
             waits=GUARDS,
             if_late="A gate that does not latch lets a child in.", reason_id="care_safety",
         ),
         Rule(
             "drain_look", "safety", "Drain covers: whole, screwed down, in date", (("inspection.drain",),),
-            days=_all(365),
+            days=every_cadence(365),
             applies=lambda site: site.has("openings") and site.equipment["openings"].get("drains") != 0.0,
             writes=("inspection", {"what": "drain", "found": "fine"}), minutes=5, waits=GUARDS,
             if_late="A broken cover traps: nobody swims over one.", reason_id="care_safety",
         ),
         Rule(
             "drain_cover", "safety", "Replace the drain cover", (), adaptive="by_paper",
-            params={"paper": "drain_cover", "before": 60, "says": "Good until {day}."}, days=_all(1),
+            params={"paper": "drain_cover", "before": 60, "says": "Good until {day}."}, days=every_cadence(1),
             applies=lambda site: bool(site.equipment.get("openings", {}).get("cover_until")),
             opens="equipment",
             minutes=30, waits=HURTS, if_late="Nobody swims over an expired one.", reason_id="drains",
@@ -367,7 +324,8 @@ RULES: dict[str, Rule] = {
 # A row for each piece with a warranty, not one for the pool.
 WARRANTY = Rule(
     "warranty", "papers", "Warranty of the {piece} ends", (), adaptive="by_paper",
-    params={"before": 60, "lapses": True, "says": "It ends on {day}: anything to claim?"}, days=_all(1),
+    params={"before": 60, "lapses": True, "says": "It ends on {day}: anything to claim?"},
+    days=every_cadence(1),
     opens="equipment", minutes=10, waits=KEEPS, if_late="After that repairs are yours.", reason_id="papers",
     in_season=False,
 )  # fmt: skip

@@ -100,6 +100,7 @@ class Site:
     setting: str = "unknown"
     names_reagents: bool = False
     in_round: int = 0
+    closed: bool = False
 
     def has(self, kind: str, **details: str) -> bool:
         """Whether a kind of equipment stands here, of which these things are known."""
@@ -110,6 +111,12 @@ class Site:
     def medium(self) -> str:
         """What the filter filters with: sand, cartridge, de or empty."""
         return str(self.equipment.get("filter", {}).get("medium", ""))
+
+    @property
+    def winter_cover(self) -> str:
+        """What covers it in winter; empty where nothing does that is known."""
+        what = str(self.equipment.get("cover", {}).get("what", ""))
+        return "" if what == "bubble" else what
 
     @property
     def shock(self) -> str:

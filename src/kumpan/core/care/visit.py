@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
 
-from kumpan.core.care.rules import Rule
+from kumpan.core.care.rule import Rule
 from kumpan.core.care.schedule import Stands, Task
 from kumpan.core.phrasing.terms import listed
 from kumpan.core.water.measures import MEASURES

@@ -9,6 +9,7 @@ from kumpan.core.clearup.foretell import Foretold
 from kumpan.core.clearup.run import Run, Site
 from kumpan.core.dosing.request import AtHand
 from kumpan.core.guidance.targets import bands_for, combined_asks_ppm, kill_level_ppm
+from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.water.state import WaterState, value_of
 
@@ -63,12 +64,11 @@ class Compared:
     level_ppm: float
 
 
-def share_at_once(site: Site) -> float:
+def share_at_once(traits: PoolTraits) -> float:
     """Share of the water that may go in one go: a third of vinyl and fibreglass in the ground, half of
     plaster, all of a small soft-sided pool; above ground all but a foot, taken as two thirds (common practice
     and our own).
     """
-    traits = site.traits
     if traits.surface == "soft":
         return 1.0
     if traits.installation == "above_ground" and traits.surface == "vinyl":
@@ -167,7 +167,7 @@ def _exchange(id: str, share: float, pool: _Pool) -> Way:
     traits = site.traits
     litres = share * traits.volume_l
     filling_h = litres / (traits.hose_l_h or _HOSE_L_H)
-    rounds = 1 if id == "drain" or share <= share_at_once(site) + 1e-9 else 2
+    rounds = 1 if id == "drain" or share <= share_at_once(site.traits) + 1e-9 else 2
     needs = [_needed(product, grams, at_hand) for product, grams in _refill(run.water, site, share)]
     per = PRODUCTS[run.product_id].change_per_unit(traits.volume_l, run.strength).cl2
     first = _START_FC_PPM / 1000 / k.CL2 / per if id == "drain" else 0.0
@@ -206,8 +206,8 @@ def _risks(site: Site, share: float, air_c: float | None) -> tuple[str, ...]:
                 "Groundwater can float a shell or wrinkle a liner: by overflow where it is not known"
                 " to be low."
             )
-        if share > share_at_once(site) + 1e-9:
-            most = _share_words(share_at_once(site))
+        if share > share_at_once(site.traits) + 1e-9:
+            most = _share_words(share_at_once(site.traits))
             whole = ", or the whole by licensed people" if share > 0.99 else ""
             risks.append(f"No more than {most} of it at once{whole}.")
         if traits.surface in ("plaster", "tile") and (air_c is None or air_c > _HOT_C):

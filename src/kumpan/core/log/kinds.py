@@ -62,15 +62,18 @@ _CLEANED = choice(
 )  # fmt: skip
 _LOOKED_AT = choice(
     "what", "What", cell="cell", filter="filter", drain="drain covers", gate="gate and fence",
-    breaker="residual-current device", equipment="equipment pad", water="the water",
+    breaker="residual-current device", equipment="equipment pad", water="the water", cover="winter cover",
 )  # fmt: skip
 _SAW_TO = choice(
     "what", "What", tablets="tablets topped up", orings="O-rings greased", timer="timer checked",
     gauge="gauge checked", soak="cartridge soaked", media="filter's medium renewed",
     cell_hand="cell cleaned by hand", cell_bath="cell bathed in acid", repair="repaired",
-    other="something else",
+    cover_water="water pumped off the cover", cover_leaves="leaves off the cover",
+    freeze="pump left on through a freeze", other="something else",
 )  # fmt: skip
 _STORM = choice("what", "What", wind="wind", dust="dust", thunder="thunderstorm", hail="hail")
+_SEASON = choice("what", "What", opened="opened", closed="closed for winter")
+_LOOKED = choice("looked", "Water was", clear="clear", green="green or cloudy")
 _VERBS = choice(
     "verb", "What", answer="answered", decide="decided", skip="skipped", pause="paused", resume="resumed",
     give_up="given up", timer="timer set", add="added", move="moved", snooze="put off",
@@ -185,6 +188,9 @@ _ROWS = (
             ),
         ),
         needs="what",
+    ),
+    EventKind(
+        "season", "Season", (_SEASON, number("temp", "Water", "temp", (-5, 45)), _LOOKED), needs="what"
     ),
     EventKind("note", "Note"),
     EventKind("photo", "Photo"),

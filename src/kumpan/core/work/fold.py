@@ -6,9 +6,10 @@ lies after that instant is not seen, so an earlier look is what it was then.
 
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
-from datetime import datetime, timedelta
+from datetime import date, datetime, timedelta
 from itertools import pairwise
 
+from kumpan.core.work.changes import CHANGES, changed, refused_change
 from kumpan.core.work.sheet import (
     OF_SHEET,
     Became,
@@ -23,6 +24,9 @@ from kumpan.core.work.sheet import (
     Test,
     Wait,
 )
+
+# A test made longer before its planned day says nothing of the water on that day (our own).
+_EARLY_TEST = timedelta(days=1)
 
 
 @dataclass(frozen=True)
@@ -62,7 +66,8 @@ def progress(start: Start, entries: Iterable[Entry], marks: Iterable[Mark], now:
         # Nothing left but to read, and that is of no use any more: done.
         state = "done" if all(isinstance(b.step.act, Test) for b in left) else state
         steps = [_missed(b) for b in steps]
-    return Progress(state, tuple(steps), end_at, end_by, {b.step.key: b for b in steps})
+    day = _as_changed(start, heard)[1]
+    return Progress(state, tuple(steps), end_at, end_by, day, {b.step.key: b for b in steps})
 
 
 def _first_done(start: Start, heard: _Heard) -> datetime:
@@ -118,37 +123,85 @@ def _paused(heard: _Heard) -> SheetState:
 
 
 def _steps(start: Start, heard: _Heard) -> list[Became]:
-    """Every step in its order; what it comes after stands before it. What comes after an answer that leaves
-    nothing more to do is skipped with it.
+    """Every step in its order, as it was last moved."""
+    return _folded(_as_changed(start, heard)[0], start.at, heard)
+
+
+def _as_changed(start: Start, heard: _Heard) -> tuple[tuple[Step, ...], date | None]:
+    """The sheet's steps and its day as they were changed, one word after another; what was done when one was
+    said stays.
+    """
+    steps, day = start.steps, start.day
+    for mark in heard.marks:
+        if mark.verb in CHANGES:
+            then = _folded(steps, start.at, heard.until(mark.at))
+            closed = {b.step.key for b in then if b.closed_at}
+            steps, day = changed(steps, day, mark, closed)
+    return steps, day
+
+
+def _folded(steps: tuple[Step, ...], began: datetime, heard: _Heard) -> list[Became]:
+    """What became of each step; what it comes after stands before it. With an answer that leaves nothing more
+    to do all that is open is skipped.
     """
     became: dict[str, Became] = {}
     ended_at: datetime | None = None
-    for step in start.steps:
-        one = _became(step, _opens(step, start.at, became, heard.now), heard)
-        if ended_at is not None and one.closed_at is None:
-            one = Became(step, "skipped", min(one.due_at, ended_at), ended_at)
+    for step in steps:
+        opens = _opens(step, began, became, heard.now)
+        one = _left_out(step, became) or _became(step, opens, heard)
         if ended_at is None and isinstance(step.act, Decide) and step.act.ends(one.value):
             ended_at = one.closed_at
         became[step.key] = one
-    return list(became.values())
+    if ended_at is None:
+        return list(became.values())
+    return [b if b.closed_at else Became(b.step, "skipped", ended_at, ended_at) for b in became.values()]
 
 
-def _opens(step: Step, began: datetime, became: dict[str, Became], now: datetime) -> tuple[datetime, bool]:
-    """When a step opens or is foretold to, and whether it has. What is still to be done before it is foretold
-    from now on: a late pour pushes what waits for it.
+def _left_out(step: Step, became: dict[str, Became]) -> Became | None:
+    """A step that the answer to a question before it makes needless; None where it is to be done."""
+    if step.only_if is None:
+        return None
+    key, answers = step.only_if
+    asked = became[key]
+    if asked.closed_at is None or (asked.state == "done" and asked.value in answers):
+        return None
+    return Became(step, "skipped", asked.closed_at, asked.closed_at)
+
+
+@dataclass(frozen=True)
+class _Opens:
+    """When a step opens or is foretold to; whether it has, or would have but for its day (ready), and since
+    when either.
+    """
+
+    at: datetime
+    opened: bool
+    ready: bool
+    since: datetime
+
+
+def _opens(step: Step, began: datetime, became: dict[str, Became], now: datetime) -> _Opens:
+    """When a step opens. What is still to be done before it is foretold from now on: a late pour pushes what
+    waits for it.
     """
     before = [became[key] for key in step.after]
-    due = max((b.closed_at or max(b.due_at, now) for b in before), default=began)
-    due += timedelta(minutes=step.wait_min)
-    due = max(due, step.not_before) if step.not_before else due
-    return due, all(b.closed_at for b in before) and due <= now
+    since = max((b.closed_at or max(b.due_at, now) for b in before), default=began)
+    since += timedelta(minutes=step.wait_min)
+    since = max(since, step.not_before) if step.not_before else since
+    at = max(since, step.planned) if step.planned else since
+    asked = step.only_if is None or became[step.only_if[0]].closed_at is not None
+    if step.planned is not None and isinstance(step.act, Test):
+        since = max(since, step.planned - _EARLY_TEST)
+    ready = asked and all(b.closed_at for b in before) and since <= now
+    opened = ready and at <= now
+    return _Opens(at, opened, ready and not opened, since)
 
 
-def _became(step: Step, opens: tuple[datetime, bool], heard: _Heard) -> Became:
+def _became(step: Step, opens: _Opens, heard: _Heard) -> Became:
     """One step: closed by its entry, by the last word, or by what meets it; else as it stands."""
-    due, opened = opens
+    due = opens.at
     ticked = next((e for e in heard.entries if step.key in e.ticks), None)
-    met = _met(step, due, heard) if opened else None
+    met = _met(step, opens.since, heard) if opens.opened or opens.ready else None
     if ticked is not None and (met is None or _when(ticked) <= _when(met)):
         return Became(step, "done", min(due, ticked.at), ticked.at, ticked.id)
     word = heard.of(step.key, "answer", "decide", "skip")
@@ -156,11 +209,12 @@ def _became(step: Step, opens: tuple[datetime, bool], heard: _Heard) -> Became:
         state: StepState = "skipped" if word.verb == "skip" else "done"
         until = _runs_until(step, heard)
         return Became(step, state, min(due, word.at), word.at, word.id, word.value, until)
-    if not opened:
-        return Became(step, "later", due)
     if met is not None:
-        return Became(step, "done", due, met.at, met.id)
-    return _timed(step, due, heard)
+        return Became(step, "done", min(due, met.at), met.at, met.id)
+    # A timer may be set ahead of its day.
+    if opens.opened or (opens.ready and _runs_until(step, heard)):
+        return _timed(step, due, heard)
+    return Became(step, "later", due, ready=opens.ready)
 
 
 def _met(step: Step, due: datetime, heard: _Heard) -> Entry | None:
@@ -195,14 +249,17 @@ def refused(progress_: Progress, mark: Mark) -> str:
         return "This work has ended: nothing more can be said of it."
     if mark.verb in OF_SHEET:
         return ""
+    if mark.verb in ("add", "move"):
+        return refused_change(progress_, mark)
     became = progress_.by_key.get(mark.key)
     if became is None:
         return "This work has no such step."
     if mark.verb == "skip" and not became.step.may_skip:
-        return "This step cannot be skipped: what comes after it would not be safe."
+        why = became.step.words.caution or "What comes after it would not be safe."
+        return f"This step cannot be skipped. {why}"
     if mark.verb == "skip" and became.closed_at is not None:
         return "This step is closed already."
-    if became.state == "later":
+    if became.state == "later" and not became.ready:
         return "This step is not open yet: what comes before it is not done."
     if became.closed_at is not None and mark.verb == "timer":
         return "This step is closed already."

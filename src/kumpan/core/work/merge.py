@@ -33,7 +33,7 @@ class Poured:
 @dataclass(frozen=True)
 class Line:
     """A step in the one order. held: why it waits for something other than its own sheet, empty where it does
-    not; until: when that ends, where it is known.
+    not; until: when that ends, where it is known. ahead: it may be done, but is not its sheet's next.
     """
 
     sheet: UnderWay
@@ -41,6 +41,7 @@ class Line:
     rank: int
     held: str = ""
     until: datetime | None = None
+    ahead: bool = False
 
     @property
     def free(self) -> bool:
@@ -54,31 +55,39 @@ _EXCLUDES: dict[Claim, Claim] = {"pump_on": "pump_off", "pump_off": "pump_on"}
 
 
 def merge(sheets: list[UnderWay], poured: list[Poured], now: datetime) -> list[Line]:
-    """Every step at hand, and of each sheet without one the next to come, in one order.
+    """Every step at hand, and of each sheet without one the next to come, in one order; and those that may be
+    done before their day.
 
     What runs is a fact, and first. A sheet that has the pump off, or work to do before a dose, holds the
     water, else one that holds it while it lasts: others' pours wait. Among sheets as they stand the earlier
     begun goes first.
     """
     alive = [s for s in sheets if s.progress.state == "under_way"]
-    stops = [s for s in sheets if (_pump_work(s) if s in alive else _left_stopped(s))]
+    stops = [s for s in sheets if (_pump_work(s, now) if s in alive else _left_stopped(s, now))]
     holding = stops or [s for s in sheets if s.start.holds_water]
     holder = min(holding, default=None, key=lambda s: (s.start.at, s.start.id))
-    steps = [
-        (sheet, became)
-        for sheet in alive
-        for became in sheet.progress.at_hand or tuple(filter(None, (sheet.progress.next,)))
-    ]
+    steps = [(sheet, became) for sheet in alive for became in _told(sheet.progress)]
     steps.sort(key=lambda s: (s[1].state != "running", s[0] is not holder, s[0].start.at, s[0].start.id))
     taken: list[Line] = []
     for sheet, became in steps:
         held, until = "", None
-        if became.state == "open":
+        if became.may_be_done:
             held, until = _clash(sheet, became, taken, alive) or _held(sheet, became, holder, poured, now)
-        taken.append(Line(sheet, became, _rank(sheet, became, holder), held, until))
+        taken.append(Line(sheet, became, _rank(sheet, became, holder), held, until, _ahead(sheet, became)))
     return sorted(
         taken, key=lambda line: (line.rank, bool(line.held), line.became.due_at, line.sheet.start.id)
     )
+
+
+def _told(progress: Progress) -> tuple[Became, ...]:
+    """A sheet's steps that have a place in the order."""
+    ready = tuple(b for b in progress.steps if b.ready)
+    at_hand = progress.at_hand or tuple(b for b in (progress.next,) if b is not None and not b.ready)
+    return at_hand + ready
+
+
+def _ahead(sheet: UnderWay, became: Became) -> bool:
+    return became.ready and became is not sheet.progress.next
 
 
 def _rank(sheet: UnderWay, became: Became, holder: UnderWay | None) -> int:
@@ -89,17 +98,23 @@ def _rank(sheet: UnderWay, became: Became, holder: UnderWay | None) -> int:
     return HOLDS_WATER if sheet is holder else OPEN
 
 
-def _pump_work(sheet: UnderWay) -> bool:
-    """Whether the pump is, or is still to be, stopped for this sheet. Filter, baskets and level come before
-    any dose (common practice): what is poured into a stopped pump lies on the floor.
+def _pump_work(sheet: UnderWay, now: datetime) -> bool:
+    """Whether the pump is, or is still to be, stopped for this sheet; what is planned for a later day is not
+    yet. Filter, baskets and level come before any dose (common practice): what is poured into a stopped pump
+    lies on the floor.
     """
-    return any("pump_off" in b.step.claims and b.closed_at is None for b in sheet.progress.steps)
+    return any(
+        "pump_off" in b.step.claims
+        and b.closed_at is None
+        and (b.step.planned is None or b.step.planned <= now)
+        for b in sheet.progress.steps
+    )
 
 
-def _left_stopped(sheet: UnderWay) -> bool:
+def _left_stopped(sheet: UnderWay, now: datetime) -> bool:
     """Whether a sheet laid aside has stopped the pump and not started it again."""
     stopped = any("pump_off" in b.step.claims and b.state == "done" for b in sheet.progress.steps)
-    return sheet.progress.state == "paused" and stopped and _pump_work(sheet)
+    return sheet.progress.state == "paused" and stopped and _pump_work(sheet, now)
 
 
 Held = tuple[str, datetime | None]
@@ -139,10 +154,17 @@ def _held(
     act = became.step.act
     if isinstance(act, Pour):
         if holder is not None and holder is not sheet:
-            if _pump_work(holder):
+            if _pump_work(holder, now):
                 return f"{holder.name} first: a dose into a stopped pump lies on the floor.", None
             return f"{holder.name} has the water: nothing else goes in until it is over.", None
         return _kept_apart(act, [p for p in poured if p.sheet_id != sheet.start.id], now)
+    if (
+        "water" in became.step.claims
+        and holder is not None
+        and holder is not sheet
+        and holder.start.holds_water
+    ):
+        return f"{holder.name} has the water: this waits until it is over.", None
     mixing = _mixing(poured, now) if "pump_off" in became.step.claims else None
     if mixing is not None:
         name = PRODUCTS[mixing.product_id].short
@@ -181,4 +203,5 @@ def _mixing(poured: list[Poured], now: datetime) -> Poured | None:
 
 def lines_shown(lines: list[Line], most: int = 7) -> tuple[list[Line], int]:
     """The first lines of the order, and how many more there are."""
-    return lines[:most], max(0, len(lines) - most)
+    told = [line for line in lines if not line.ahead]
+    return told[:most], max(0, len(told) - most)

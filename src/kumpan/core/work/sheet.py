@@ -6,15 +6,15 @@ into one order (``merge``).
 """
 
 from dataclasses import dataclass, field
-from datetime import datetime
+from datetime import date, datetime
 from typing import Literal
 
 Claim = Literal["water", "pump_on", "pump_off", "cell_out", "cell_in"]
 CLAIMS: tuple[Claim, ...] = ("water", "pump_on", "pump_off", "cell_out", "cell_in")
 StepState = Literal["later", "open", "running", "done", "skipped", "missed"]
 SheetState = Literal["under_way", "paused", "done", "given_up", "superseded"]
-Verb = Literal["answer", "decide", "skip", "pause", "resume", "give_up", "timer"]
-VERBS: tuple[Verb, ...] = ("answer", "decide", "skip", "pause", "resume", "give_up", "timer")
+Verb = Literal["answer", "decide", "skip", "pause", "resume", "give_up", "timer", "add", "move"]
+VERBS: tuple[Verb, ...] = ("answer", "decide", "skip", "pause", "resume", "give_up", "timer", "add", "move")
 OF_SHEET = frozenset({"pause", "resume", "give_up"})  # said of a sheet, not of a step
 
 
@@ -42,13 +42,14 @@ class Do:
 @dataclass(frozen=True)
 class Look:
     """A question the eye or a gauge answers: one of its choices (answer, label), any of them where ``many``,
-    or a number in a unit.
+    a number in a unit, or, where ``text``, in words of one's own.
     """
 
     question: str
     choices: tuple[tuple[str, str], ...] = ()
     unit: str = ""
     many: bool = False
+    text: bool = False
 
 
 @dataclass(frozen=True)
@@ -108,6 +109,8 @@ class MetBy:
 class Step:
     """One step. after: keys of steps closed before it opens; wait_min: minutes from the last of them;
     not_before: an instant it waits for besides. claims: what it needs of the pool while it is at hand.
+    planned: when its day begins, on the pool's clock; that holds nobody who comes to it earlier. only_if: the
+    key of a question before it and the answers with which it is done at all.
     """
 
     key: str
@@ -120,13 +123,15 @@ class Step:
     met_by: MetBy | None = None
     may_skip: bool = True
     reason_id: str = ""
+    planned: datetime | None = None
+    only_if: tuple[str, tuple[str, ...]] | None = None
 
 
 @dataclass(frozen=True)
 class Start:
     """How a sheet began. ended_by: entries that end it, whatever is open. lapses_at: when it ends of itself.
     idle_min: how long after the last word said of it; None for never. holds_water: whether nothing of
-    another sheet goes in while it lasts.
+    another sheet goes in while it lasts. day: of a plan, the day it is for; None where there is none.
     """
 
     id: str
@@ -138,6 +143,7 @@ class Start:
     lapses_at: datetime | None = None
     idle_min: float | None = None
     holds_water: bool = False
+    day: date | None = None
 
 
 @dataclass(frozen=True)
@@ -167,7 +173,8 @@ class Mark:
 @dataclass(frozen=True)
 class Became:
     """What became of a step. due_at: when it opened, or is foretold to. closed_at, by: when and by which
-    entry or mark. value: the answer. until: when its timer runs out.
+    entry or mark. value: the answer. until: when its timer runs out. ready: nothing but its day is to come,
+    so that it may be done already.
     """
 
     step: Step
@@ -177,18 +184,25 @@ class Became:
     by: str = ""
     value: str = ""
     until: datetime | None = None
+    ready: bool = False
+
+    @property
+    def may_be_done(self) -> bool:
+        """Whether it has its turn, on its day or ahead of it."""
+        return self.state == "open" or self.ready
 
 
 @dataclass(frozen=True)
 class Progress:
     """A sheet at an instant. ended_by: the entry or mark that ended it, empty where its own steps or time
-    did. slipped_min: how far it runs behind what was foretold, minutes.
+    did. day: of a plan, the day it is for, as it was last moved to.
     """
 
     state: SheetState
     steps: tuple[Became, ...]
     ended_at: datetime | None = None
     ended_by: str = ""
+    day: date | None = None
     by_key: dict[str, Became] = field(default_factory=dict, compare=False, repr=False)
 
     @property
@@ -201,4 +215,5 @@ class Progress:
         """The step to do or wait for: the first at hand, else the first to come; None at the end."""
         if self.state not in ("under_way", "paused"):
             return None
-        return next(iter(self.at_hand), None) or next((b for b in self.steps if b.state == "later"), None)
+        coming = (b for b in self.steps if b.state == "later")
+        return next(iter(self.at_hand), None) or min(coming, default=None, key=lambda b: b.due_at)

@@ -17,7 +17,7 @@ from kumpan.store.queries.care import (
     task,
     tasks,
 )
-from kumpan.store.queries.files import idle_files, paper, photo
+from kumpan.store.queries.files import idle_files, paper, photo, photos_of
 from kumpan.store.queries.jobs import ended_jobs, job, jobs
 from kumpan.store.queries.log import (
     Page,
@@ -43,6 +43,7 @@ from kumpan.store.queries.log import (
 )
 from kumpan.store.queries.machines import chlorine_poured, entries_of, gauges, newest_reading, panels
 from kumpan.store.queries.pools import equipment, pool, pools, pools_before
+from kumpan.store.queries.seasons import newest_season, season_sheets, seasons, temperatures
 from kumpan.store.queries.sheets import (
     doses_since,
     events_by_id,
@@ -68,6 +69,7 @@ from kumpan.store.queries.shelf import (
 from kumpan.store.queries.weather import (
     forget_weather,
     keep_weather,
+    newest_weather,
     placed_pools,
     weather_days,
     weather_fetch,
@@ -119,11 +121,14 @@ __all__ = [
     "minutes_logged",
     "newest_gauge",
     "newest_reading",
+    "newest_season",
+    "newest_weather",
     "notes",
     "of_kinds_between",
     "panels",
     "paper",
     "photo",
+    "photos_of",
     "placed_pools",
     "pool",
     "pools",
@@ -136,6 +141,8 @@ __all__ = [
     "readings_by_event",
     "repeated",
     "said_of_tasks",
+    "season_sheets",
+    "seasons",
     "sheet",
     "sheets_alive",
     "shelf",
@@ -144,6 +151,7 @@ __all__ = [
     "strength_now",
     "task",
     "tasks",
+    "temperatures",
     "ticks_of",
     "weather_days",
     "weather_fetch",

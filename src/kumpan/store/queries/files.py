@@ -32,3 +32,13 @@ def paper(session: Session, account_id: UUID, paper_id: UUID) -> PaperRow:
     """One paper of the account, taken off or not. Raises NotFound for any other."""
     query = select(PaperRow).where(PaperRow.id == paper_id, PaperRow.account_id == account_id)
     return existing(session.scalars(query).first(), "paper")
+
+
+def photos_of(session: Session, event_ids: list[UUID]) -> dict[UUID, list[PhotoRow]]:
+    """Photos of entries, by entry, oldest first; not those taken off."""
+    query = select(PhotoRow).where(PhotoRow.event_id.in_(event_ids), PhotoRow.removed_at.is_(None))
+    found: dict[UUID, list[PhotoRow]] = {}
+    for row in session.scalars(query.order_by(PhotoRow.created_at, PhotoRow.id)):
+        assert row.event_id is not None
+        found.setdefault(row.event_id, []).append(row)
+    return found

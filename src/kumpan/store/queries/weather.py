@@ -20,6 +20,13 @@ def weather_days(session: Session, pool_id: UUID, first: date, last: date) -> li
     return [row.weather for row in session.scalars(query.order_by(WeatherDayRow.day))]
 
 
+def newest_weather(session: Session, pool_id: UUID, count: int) -> tuple[WeatherDay, ...]:
+    """The last days kept, the outlook among them, oldest first."""
+    query = select(WeatherDayRow).where(WeatherDayRow.pool_id == pool_id)
+    rows = session.scalars(query.order_by(WeatherDayRow.day.desc()).limit(count))
+    return tuple(row.weather for row in reversed(rows.all()))
+
+
 def keep_weather(session: Session, pool_id: UUID, days: Iterable[WeatherDay]) -> None:
     """Keep days, each in place of what was kept of it."""
     held = {d.day: d for d in days}

@@ -1,0 +1,1 @@
+"""Opening, closing, winter and drain: when, and the plans."""
