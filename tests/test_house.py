@@ -89,3 +89,19 @@ def test_a_measure_stands_in_its_row_and_nowhere_else() -> None:
     assert {
         f for f in named(client, literal, (".ts", ".tsx")) if ".test." not in f and not f.startswith("test/")
     } == set()
+
+
+def lost_words(text: str) -> Iterator[int]:
+    """Lines on which a string is a statement of its own and no docstring: the lost half of a sentence."""
+    for node in ast.walk(ast.parse(text)):
+        bodies = (getattr(node, name, None) for name in ("body", "orelse", "finalbody"))
+        for body in (b for b in bodies if isinstance(b, list)):
+            documented = isinstance(node, ast.Module | ast.ClassDef | ast.FunctionDef | ast.AsyncFunctionDef)
+            for one in body[1:] if documented else body:
+                if isinstance(one, ast.Expr) and isinstance(one.value, ast.Constant | ast.JoinedStr):
+                    yield one.lineno
+
+
+def test_no_sentence_loses_its_second_half() -> None:
+    assert [f"{name}:{line}" for name, text in modules() for line in lost_words(text)] == []
+    assert list(lost_words('def f():\n    x = "half a"\n    " sentence"\n')) == [3]

@@ -444,6 +444,9 @@ GOOD: dict[str, Good] = {
     "GET /pools/{pool_id}/machines": on_pool(),
     "GET /pools/{pool_id}/away": on_pool(days=9),
     "GET /pools/{pool_id}/season": on_pool(),
+    "GET /pools/{pool_id}/today.pdf": on_pool(size="a4"),
+    "GET /pools/{pool_id}/parts.pdf": on_pool(),
+    "GET /sheets/{sheet_id}/paper.pdf": lambda w: ({"sheet_id": str(w.event("plan").id)}, None),
     "POST /pools/{pool_id}/season-plans": lambda w: (
         {"pool_id": w.did("POST", "/pools", **pool_body())["id"]},
         {

@@ -1,5 +1,6 @@
 """Openings, closings, winter and drains through the API."""
 
+import io
 import json
 from datetime import datetime, timedelta
 from typing import Any
@@ -7,6 +8,7 @@ from zoneinfo import ZoneInfo
 
 import pytest
 from fastapi.testclient import TestClient
+from pypdf import PdfReader
 from sqlalchemy import Engine
 from sqlalchemy.orm import sessionmaker
 from uuid6 import uuid7
@@ -179,6 +181,9 @@ def test_an_above_ground_pool_is_closed_and_opened_from_its_own_parts_list(above
     assert view["kind"] == "opening" and view["state"] == "closed"
     assert {p["label"]: p["place"] for p in view["parts"]}["Pump"] == "cellar"
     assert view["plans"][0]["notes"] == "Buy a new gasket."
+    paper = PdfReader(io.BytesIO(above.client.get(f"{above.home}/parts.pdf?size=a4").content))
+    told = paper.pages[0].extract_text()
+    assert len(paper.pages) == 1 and told.index("Return fittings") < told.index("Pump: cellar")
     # Under the cover its own duties come round, and no summer's.
     assert {"winter_water", "winter_leaves", "winter_look", "winter_test"} <= above.tasks()
     assert not {"test_fc", "clean", "freeze"} & above.tasks()

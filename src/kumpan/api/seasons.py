@@ -3,9 +3,10 @@
 from typing import Annotated
 from uuid import UUID
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Query, Response
 from pydantic import AwareDatetime, Field
 
+from kumpan.actions.printed import sheets as printed
 from kumpan.actions.seasons.begin import NewSeason, begin_season
 from kumpan.actions.seasons.view import SeasonView, season_view
 from kumpan.actions.sheets.order import sheet_view
@@ -40,3 +41,30 @@ def begin_plan(pool_id: UUID, body: SeasonBody, scope: InScope) -> Sheet:
     """Begin a plan made for this pool; one of its kind that is under way is gone on with."""
     new = NewSeason(body.id, body.at, body.subject, body.performed_by, None, body.day, body.given)
     return scope.run(lambda c: sheet_view(c, begin_season(c, pool_id, new).id))
+
+
+Size = Annotated[str, Query(max_length=10)]
+_PDF = {200: {"content": {"application/pdf": {}}, "description": "A page of PDF."}}
+
+
+def _paper(data: bytes, name: str) -> Response:
+    headers = {"Content-Disposition": f'inline; filename="{name}.pdf"', "Cache-Control": "no-store"}
+    return Response(data, media_type="application/pdf", headers=headers)
+
+
+@router.get("/sheets/{sheet_id}/paper.pdf", response_class=Response, responses=_PDF)  # type: ignore[arg-type]
+def plan_paper(sheet_id: UUID, scope: InScope, size: Size = "letter") -> Response:
+    """A sheet on one page of paper; size: letter or a4."""
+    return _paper(scope.run(lambda c: printed.plan_paper(c, sheet_id, size)), "kumpan-plan")
+
+
+@router.get("/pools/{pool_id}/today.pdf", response_class=Response, responses=_PDF)  # type: ignore[arg-type]
+def today_paper(pool_id: UUID, scope: InScope, size: Size = "letter") -> Response:
+    """Today on one page of paper."""
+    return _paper(scope.run(lambda c: printed.today_paper(c, pool_id, size)), "kumpan-today")
+
+
+@router.get("/pools/{pool_id}/parts.pdf", response_class=Response, responses=_PDF)  # type: ignore[arg-type]
+def parts_paper(pool_id: UUID, scope: InScope, size: Size = "letter") -> Response:
+    """Where the parts lie, on one page of paper."""
+    return _paper(scope.run(lambda c: printed.parts_paper(c, pool_id, size)), "kumpan-parts")

@@ -97,6 +97,7 @@ class DemoPool:
     care: how its person looks after it (``actions.care``). upkeep: kind, what, every so many days, and how
     many days ago it was last done. restart: emptied and filled anew at each opening. quiet_days: days before
     today in which nothing is poured and the pump is off: it goes green. read_today: tested in full just now.
+    parts: where its person put what was taken off at the last closing, by the plan's step.
     """
 
     name: str
@@ -117,6 +118,7 @@ class DemoPool:
     read_today: bool = False
     care: CareInput = field(default_factory=lambda: CareInput("twice_week"))
     upkeep: tuple[tuple[str, str, int, int], ...] = ()
+    parts: dict[str, str] = field(default_factory=dict)
 
 
 def _shape(plan: str, length: float, width: float, shallow: float, deep: float) -> VolumeInput:
@@ -217,6 +219,11 @@ POOLS: tuple[DemoPool, ...] = (
             _piece("cover", "", None, None, what="safety"),
         ),
         {"sun": "full", "climate": "freezes"},
+        parts={
+            "feeder": "cellar, top shelf", "returns_below": "red crate in the shed",
+            "filter": "stays; plug in the red crate", "small": "red crate in the shed",
+            "notes": "Blower borrowed from next door: ask in September.",
+        },
         care=CareInput("weekly", shock="two_weeks", season_from="04-28", season_to="10-06"),
         upkeep=(("inspection", "breaker", 60, 55), ("inspection", "gate", 365, 205),
                 ("upkeep", "orings", 91, 60), ("upkeep", "gauge", 91, 60)),
@@ -314,6 +321,11 @@ POOLS: tuple[DemoPool, ...] = (
         {"sun": "full", "climate": "freezes"},
         care=CareInput("twice_week", season_from="05-09", season_to="10-18"),
         upkeep=(("inspection", "gate", 365, 200), ("upkeep", "orings", 91, 90), ("upkeep", "soak", 182, 60)),
+        parts={
+            "returns": "blue box, garage shelf", "hoses": "hook by the garage door",
+            "filter": "cellar, beside the boiler", "small": "blue box, garage shelf",
+            "steps": "behind the garage", "notes": "The return's gasket is worn: a new one in spring.",
+        },
     ),
     # A quarterly owner on the other side of the world.
     DemoPool(

@@ -154,6 +154,7 @@ class StoredGuideStep:
     helper: bool = False
     part: str = ""
     opens: str = ""
+    place: str = ""
 
 
 _ACT: TypeAdapter[StoredAct] = TypeAdapter(StoredAct)

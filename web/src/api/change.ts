@@ -16,6 +16,7 @@ const SHOWN_IN = {
     "costs",
     "machines",
     "away",
+    "season",
   ],
   pools: [
     "pools",
@@ -30,8 +31,9 @@ const SHOWN_IN = {
     "shelf",
     "machines",
     "away",
+    "season",
   ],
-  equipment: ["equipment", "pools", "today", "care", "preview", "machines", "away"],
+  equipment: ["equipment", "pools", "today", "care", "preview", "machines", "away", "season"],
   shelf: ["shelf", "preview", "today", "care", "costs"],
   jobs: ["jobs", "import"],
 } as const;

@@ -68,6 +68,10 @@ const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import("../features/machines/AwayPage")).AwayPage }),
       },
       {
+        path: "/care/season",
+        lazy: async () => ({ Component: (await import("../features/season/SeasonPage")).SeasonPage }),
+      },
+      {
         path: "/shelf",
         lazy: async () => ({ Component: (await import("../features/shelf/ShelfPage")).ShelfPage }),
       },

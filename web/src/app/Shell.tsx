@@ -51,7 +51,7 @@ function UnderWay() {
   if (sheets.length === 0) return null;
   return (
     <Item to={sheets.length === 1 ? `/do/${sheets[0]!.id}` : "/do"} display={{ base: "none", md: "flex" }}>
-      <Text as="span" textAlign="center" lineHeight="1.2" w="52px">
+      <Text as="span" textAlign="center" lineHeight="1.2" w="64px" fontSize={{ md: "13px" }}>
         {sheets.length === 1 ? sheets[0]!.name : `${sheets.length} under way`}
       </Text>
     </Item>

@@ -311,8 +311,7 @@ def _lines(known: Known, cold: str) -> list[Fact]:
         text = "Its rated output is more than its current can make: one of the figures is wrong."
         lines.append(Fact(text, "cell_output", "watch"))
     if held.get("flow_switch") == "no":
-        text = "Without a flow switch it must never run while the pump stands: hydrogen collects and can"
-        " burst."
+        text = "Without a flow switch it never runs while the pump stands: hydrogen collects and can burst."
         lines.append(Fact(text, "equipment_cp", "act"))
     return lines
 

@@ -119,8 +119,7 @@ def _lines(known: Known, floats: bool, holds: str) -> list[Fact]:
             Fact(f"Holds {holds} and nothing else, for life. Open it upwind, pump off.", "feeder_one")
         )
     if floats and known.traits.surface == "vinyl":
-        text = "Moored in one spot a floater bleaches the liner there: let it drift, out before anybody"
-        " swims."
+        text = "Moored in one spot a floater bleaches the liner: let it drift, out before anybody swims."
         lines.append(Fact(text, "feeder_one", "watch"))
     if known.traits.is_small_soft:
         text = "A small pool: no three-inch and no loose tablet. Liquid, or granules dissolved first."

@@ -76,7 +76,7 @@ def _row(known: Known, one: Planned, position: int) -> SheetStepRow:
         shown = _pour(known, one, step.act)
     else:
         more: dict[str, Any] = {"takes_min": one.minutes, "helper": one.helper, "part": one.part}
-        shown = store_said(step, **more, opens=one.opens)
+        shown = store_said(step, **more, opens=one.opens, place=one.place)
     return SheetStepRow(key=step.key, position=position, due_at=step.not_before or step.planned, shown=shown)
 
 

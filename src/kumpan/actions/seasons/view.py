@@ -111,7 +111,7 @@ class PlanLink:
 class SeasonView:
     """A pool's seasons. kind: what comes next; day: proposed, own: the person's, chosen: the one that counts,
     last_day: on which one may begin; late: from when an opening is late. asks: whether a temperature is to be
-    read first; heated: whether what is read was left out.
+    read first; mild: whether it is not closed here; heated: whether what is read was left out.
     """
 
     pool_id: UUID
@@ -120,6 +120,7 @@ class SeasonView:
     lines: tuple[str, ...]
     state: str
     asks: bool
+    mild: bool
     heated: bool
     today: date
     day: date | None
@@ -147,6 +148,7 @@ def season_view(context: Context, pool_id: UUID) -> SeasonView:
         lines=tuple(_lines(known, found)),
         state=known.state,
         asks=found.says in ("ask", "reading"),
+        mild=found.says == "mild",
         heated=known.heated,
         today=known.today,
         day=found.day,
@@ -209,15 +211,14 @@ def _lines(known: Known, found: When) -> Iterator[str]:
     if found.own_means is not None and known.own_day is not None:
         yield _own_words(known, found)
     elif found.day is not None and found.kind == "closing":
-        yield f"From about {_day(found.day)} the water stays under 60 °F (16 °C): nothing grows under a"
-        " cover."
+        yield f"From about {_day(found.day)} the water stays under 60 °F (16 °C): nothing grows then."
     elif found.day is not None and found.says == "course":
-        yield f"Water passes 60 °F (16 °C) about {_day(found.day + timedelta(days=7))}: opened before, it"
-        " is clear."
+        grows = _day(found.day + timedelta(days=7))
+        yield f"Water passes 60 °F (16 °C) about {grows}: opened before, it is clear."
     if found.late is not None:
         yield f"From about {_day(found.late)}, at 65 °F (18 °C), it is late: then it is often green."
-    if found.frost is not None:
-        yield f"It is foretold to freeze on {_day(found.frost)}: pump on through it while the pool is open."
+    if found.frost is not None and known.state != "closed":
+        yield f"It is foretold to freeze on {_day(found.frost)}: the pump runs through it."
     if known.heated:
         yield "A heater stands here: the day is reckoned as if it were off. Turn it off a week or two before."
     if found.says == "last_year":

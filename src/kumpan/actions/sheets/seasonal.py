@@ -121,8 +121,7 @@ def _judged(told: Winter) -> str:
         return f"pH {told.ph:.1f}: at most 7.8 at closing."
     if told.high:
         return f"Once its CO2 has left, its index is {told.open:+.1f}: over +0.3 it scales."
-    return f"At 40 °F its index is {told.closed:+.1f} closed, {told.open:+.1f} open to the air: it may be"
-    " closed."
+    return f"At 40 °F its index is {told.closed:+.1f} closed, {told.open:+.1f} open to the air: it passes."
 
 
 def _aimed(asked: _Asked, water: WaterState) -> str:

@@ -82,7 +82,8 @@ class SheetStep:
     words. done: the entry that closed it; said: what was said of it, by whom and when. ends_at: when its
     timer runs out. held: why it waits for something outside its sheet; held_until: until when, in words.
     measures: what a test reads. told: what is worked out beside it now. ready: whether it may be done though
-    its day is to come; planned_on: that day, as day_words say it; photos: of the word that closed it.
+    its day is to come; planned_on: that day, as day_words say it; photos: of the word that closed it. if_needed: whether an
+    answer to come decides if it is done at all.
     """
 
     key: str
@@ -106,6 +107,7 @@ class SheetStep:
     planned_on: date | None = None
     day_words: str = ""
     photos: tuple[PhotoView, ...] = ()
+    if_needed: bool = False
 
 
 @dataclass(frozen=True)
@@ -298,6 +300,7 @@ class _Steps:
             ready=became.ready,
             **_planned(became),
             photos=self._photos(by),
+            if_needed=became.step.only_if is not None and became.state == "later",
         )
 
     def _told(self, became: Became) -> str:
@@ -321,6 +324,7 @@ class _Steps:
         shown, system = read_guide_step(row.shown), self.context.unit_system
         suggestion = suggested_lost(self.event, self.progress, system) if row.key == "lost" else ""
         suggestion = suggested_minutes(self.event, self.context.now) if row.key == "minutes" else suggestion
+        suggestion = shown.place if act.text else suggestion
         held = sheet_of(self.event).inputs.get("filter", {})
         return GuideStep(
             act.kind,

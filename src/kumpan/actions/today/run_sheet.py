@@ -101,7 +101,8 @@ def today(context: Context, pool_id: UUID) -> Today:
     sheets = tuple(show_sheet(context, one.event, one.stands, held_in(order, one.event)) for one in alive)
     lines, more = lines_shown(order)
     visit = visit_of(context, pool, frozenset(_BUSY.get(s.subject, s.subject) for s in sheets))
-    first = next((line for line in order if line.free), next(iter(order), None))
+    waiting = (line for line in order if line.became.step.planned is None)  # a day to come is no next act
+    first = next((line for line in order if line.free), next(waiting, None))
     return Today(
         pool_id=pool.id,
         headline=_hazard(visit)
@@ -170,7 +171,7 @@ def _line(line: Line, sheets: tuple[Sheet, ...]) -> TodayLine:
         line.sheet.name,
         step.key,
         _title(step),
-        step.clock,
+        step.day_words if step.state == "later" and step.day_words else step.clock,
         step.state,
         line.free,
         step.plan is not None and step.plan.kind == "add",

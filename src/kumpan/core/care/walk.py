@@ -276,8 +276,7 @@ _STOP: tuple[Row, ...] = (
 
 
 def _level(asked: Asked) -> Step:
-    leveller = "its leveller on" if asked.site.has("leveller") else "the hose off the list of things left"
-    " running"
+    leveller = "its leveller on" if asked.site.has("leveller") else "no hose left running"
     return _step(
         "level", Do(), "Level at the upper end",
         f"Two thirds up the skimmer's mouth and a little more, {leveller}: nobody fills it meanwhile.",

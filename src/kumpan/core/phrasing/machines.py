@@ -16,11 +16,11 @@ def output_words(found: OutputFound) -> str:
     """What two nights found of a cell."""
     share = f"{found.share * 100:.0f} %, give or take {found.share_95 * 100:.0f}, of what it is rated for"
     if found.verdict == "fades":
-        return f"It makes {share}: the cell fades. Salt, pH, stabilizer, calcium and alkalinity first;"
-        " then a new one."
+        first = "Salt, pH, stabilizer, calcium and alkalinity first; then a new one."
+        return f"It makes {share}: the cell fades. {first}"
     if found.verdict == "sound":
-        return f"It makes {share}: the cell is sound. What rose is the demand: sun, warmth, bathers,"
-        " something growing."
+        rose = "What rose is the demand: sun, warmth, bathers, something growing."
+        return f"It makes {share}: the cell is sound. {rose}"
     return f"It makes {share}: that cannot tell. A longer night, or a kit that reads finer, would."
 
 
@@ -64,8 +64,7 @@ def salt_words(says: SaltSays, tested: float | None, panel: float | None, low: f
     if says == "unknown":
         return f"Salt was never tested here: {wants} ppm."
     word = {"low": "low", "high": "over its range: only fresh water lowers it", "fine": "enough"}[says]
-    return f"Salt {tested:,.0f} ppm, {wants}: {word}." if tested is not None else f"Salt is {word}:"
-    f" {wants} ppm."
+    return f"Salt {tested:,.0f} ppm, {wants}: {word}." if tested is not None else f"Salt is {word}; {wants}."
 
 
 def lost_words(litres: float, salt_ppm: float | None, cya_ppm: float | None, system: System) -> str:

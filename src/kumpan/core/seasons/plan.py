@@ -155,7 +155,7 @@ def stored(key: str, part: str, title: str, **more: object) -> Row:
 
 @dataclass(frozen=True)
 class Planned:
-    """A step of a plan for one pool, with what is shown beside it."""
+    """A step of a plan for one pool, with what is shown beside it; place: where its part lies so far."""
 
     step: Step
     minutes: float
@@ -163,6 +163,7 @@ class Planned:
     helper: bool
     part: str
     opens: str
+    place: str = ""
 
 
 def planned(rows: Iterable[Row], asked: Asked) -> tuple[Planned, ...]:
@@ -206,7 +207,7 @@ def _planned(row: Row, after: tuple[str, ...], taken: set[str], asked: Asked) ->
         datetime.combine(day, asked.dusk, asked.zone) if row.dusk else None,
         row.claims, met_by, row.may_skip, row.reason_id, at, row.only_if,
     )  # fmt: skip
-    return Planned(step, row.minutes, row.tool, row.helper, row.part, row.opens)
+    return Planned(step, row.minutes, row.tool, row.helper, row.part, row.opens, place)
 
 
 def _said(act: Act, words: Mapping[str, str]) -> Act:

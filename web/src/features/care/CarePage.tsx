@@ -4,6 +4,7 @@ import { type ReactNode, useEffect, useState } from "react";
 import { Link } from "react-router";
 
 import { useCare } from "../../api/care";
+import { type Season, useSeason } from "../../api/seasons";
 import { useWide } from "../../lib/wide";
 import { Bar } from "../../ui/Bar";
 import { LinkButton } from "../../ui/controls";
@@ -28,6 +29,10 @@ function useWidth() {
   }, [box]);
   return { box: setBox, width };
 }
+
+/** The opening or closing to come, for the year's rail. */
+const nextOf = (season: Season | undefined) =>
+  season?.chosen ? { day: season.chosen, word: season.kind === "opening" ? "open" : "close" } : undefined;
 
 type FoldProps = { title: string; note?: ReactNode; children: ReactNode };
 
@@ -56,6 +61,7 @@ function Fold({ title, note, children }: FoldProps) {
 export function CarePage() {
   const { pool, choose, pools } = usePool();
   const care = useCare(pool?.id);
+  const season = useSeason(pool?.id).data;
   const act = useDueAct(pool?.id ?? "");
   const { box, width } = useWidth();
   const [view, setView] = useState<"list" | "calendar">("list");
@@ -69,7 +75,15 @@ export function CarePage() {
       below={visit.bring.length > 0 ? `Bring: ${visit.bring.join(", ")}.` : undefined}
     >
       <Box ref={box} mb="20px">
-        {width > 0 && <YearRail year={year} width={width} />}
+        {width > 0 && <YearRail year={year} width={width} next={nextOf(season)} />}
+        {season && (
+          <Text mt="4px">
+            {season.headline}{" "}
+            <Link to="/care/season" style={{ textDecoration: "underline" }}>
+              The season
+            </Link>
+          </Text>
+        )}
       </Box>
       <Grid
         templateColumns={{ base: "minmax(0,1fr)", lg: "minmax(0,1fr) minmax(0,1fr)" }}

@@ -9,25 +9,38 @@ const ROW = 30;
 const TOP = 26;
 const MONTHS = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"];
 
-type Props = { year: Care["year"]; width: number };
+type Props = {
+  year: Care["year"];
+  width: number;
+  /** A day of the season to come: its word, and whether it was chosen by the person. */
+  next?: { day: string; word: string } | undefined;
+};
 
-export function YearRail({ year, width }: Props) {
+export function YearRail({ year, width, next }: Props) {
   const at = (day: string) => Date.parse(`${day}T12:00:00Z`);
   const x = scaleUtc()
     .domain([at(year.start), at(year.end)])
     .range([LABEL, width - 8]);
-  const height = TOP + year.rows.length * ROW + 8;
+  const ahead = next && next.day > year.today && next.day < year.end ? next : undefined;
+  const foot = ahead ? 22 : 0;
+  const height = TOP + year.rows.length * ROW + 8 + foot;
   const today = x(at(year.today));
   const ticks = x.ticks(12).filter((d) => d.getUTCDate() === 1);
   return (
     <Box as="figure" m={0} overflow="hidden">
-      <svg width={width} height={height} role="img" aria-label={spoken(year)} style={{ display: "block" }}>
+      <svg
+        width={width}
+        height={height}
+        role="img"
+        aria-label={spoken(year, ahead)}
+        style={{ display: "block" }}
+      >
         {year.season.length > 0 && (
           <rect
             x={LABEL}
             y={TOP - 4}
             width={width - 8 - LABEL}
-            height={height - TOP}
+            height={height - TOP - foot}
             fill="var(--chakra-colors-channel)"
           />
         )}
@@ -37,7 +50,7 @@ export function YearRail({ year, width }: Props) {
             x={x(at(from))}
             y={TOP - 4}
             width={Math.max(0, x(at(to)) - x(at(from)))}
-            height={height - TOP}
+            height={height - TOP - foot}
             fill="var(--chakra-colors-paper)"
           />
         ))}
@@ -107,11 +120,34 @@ export function YearRail({ year, width }: Props) {
             </g>
           );
         })}
+        {ahead && (
+          <>
+            <line
+              x1={x(at(ahead.day))}
+              x2={x(at(ahead.day))}
+              y1={TOP - 4}
+              y2={height - 18}
+              stroke="var(--chakra-colors-ink)"
+              strokeWidth="2"
+              strokeDasharray="5 4"
+            />
+            <text
+              x={Math.min(x(at(ahead.day)), width - 4)}
+              y={height - 4}
+              fontSize="14"
+              fontWeight="700"
+              textAnchor={x(at(ahead.day)) > width - 60 ? "end" : "middle"}
+              fill="var(--chakra-colors-ink)"
+            >
+              {ahead.word}
+            </text>
+          </>
+        )}
         <line
           x1={today}
           x2={today}
           y1={TOP - 8}
-          y2={height - 2}
+          y2={height - 2 - foot}
           stroke="var(--chakra-colors-ink)"
           strokeWidth="4"
           opacity="0.9"
@@ -136,10 +172,10 @@ export function YearRail({ year, width }: Props) {
 }
 
 /** The picture in words. */
-function spoken(year: Care["year"]) {
+function spoken(year: Care["year"], next: Props["next"]) {
   const rows = year.rows.map(
     (r) =>
       `${r.label}: done ${r.done.length} times, ${r.coming.length} to come${r.overdue ? ", overdue" : ""}`,
   );
-  return `The year from ${year.start} to ${year.end}, today ${year.today}. ${rows.join(". ")}.`;
+  return `The year from ${year.start} to ${year.end}, today ${year.today}. ${rows.join(". ")}.${next ? ` To ${next.word} on ${next.day}.` : ""}`;
 }

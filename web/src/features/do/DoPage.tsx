@@ -21,6 +21,7 @@ import { CheckForm } from "./CheckForm";
 import { Curve } from "./Curve";
 import { Findings } from "./Findings";
 import { Large } from "./Large";
+import { PlanParts } from "./PlanParts";
 import { Rail } from "./Rail";
 import { Criteria, Foretold, Schools, Warnings, WhyItGrew } from "./RunParts";
 import { StepAct } from "./StepAct";
@@ -67,7 +68,9 @@ function Player({ sheet }: { sheet: Sheet }) {
     step.ends_at ??
     (timer ? new Date(Date.parse(timer.at) + (step.guide?.minutes ?? 0) * 60_000).toISOString() : null);
   const closed = step.state === "done" || step.state === "skipped" || step.state === "missed";
-  const acts = !closed && !ended && !sheet.earlier_rules && (step.state !== "later" || !sheet.next_key);
+  const left = sheet.steps.filter((s) => s.state !== "done" && s.state !== "skipped").length;
+  const turn = step.state !== "later" || step.ready || !sheet.next_key;
+  const acts = !closed && !ended && !sheet.earlier_rules && turn;
   const failed = (why ?? tick.error ?? undo.error) as Problem | null;
   const pick = (key: string) => {
     setOpen(false);
@@ -183,7 +186,9 @@ function Player({ sheet }: { sheet: Sheet }) {
                 : run.school_label
                   ? `, ${run.school_label}`
                   : ""
-            : `, step ${number} of ${sheet.steps.length}`}
+            : sheet.day_words
+              ? `, ${sheet.day_words}: ${left} of ${sheet.steps.length} to do`
+              : `, step ${number} of ${sheet.steps.length}`}
       </Heading>
       {run && !ended && (
         <Box mt="6px">
@@ -263,7 +268,7 @@ function Player({ sheet }: { sheet: Sheet }) {
               Kept on this device; it is sent as soon as Kumpan answers.
             </Text>
           )}
-          {step.state === "later" && !ended && sheet.next_key !== step.key && (
+          {step.state === "later" && !step.ready && !ended && sheet.next_key !== step.key && (
             <Text mt="12px">
               Not yet: what comes before it is not done.{" "}
               <LinkButton onClick={() => void go("#", { replace: true })}>to the next step</LinkButton>
@@ -313,6 +318,9 @@ function Player({ sheet }: { sheet: Sheet }) {
                 begun={() => say({ key: step.key, verb: "decide", value: fork.value })}
               />
             </Box>
+          )}
+          {sheet.day && (!ended || at) && (
+            <PlanParts {...{ sheet, step, acts, ended, say }} error={why?.at("value")} />
           )}
           <Findings found={sheet.found} />
           {!ended && sheet.kind === "guide" && <Beside lines={beside} />}

@@ -40,6 +40,17 @@ export function Large({ step, until, pad }: { step: SheetStep; until: string | n
           </Box>
         </Box>
       )}
+      {step.day_words && (
+        <Text color="muted" mt="4px">
+          {[
+            step.day_words,
+            guide?.takes_min ? `about ${guide.takes_min} min` : "",
+            guide?.helper ? "two people" : "",
+          ]
+            .filter(Boolean)
+            .join(" · ")}
+        </Text>
+      )}
       <Text fontSize="18px" lineHeight="1.4" mt="8px">
         {guide?.how ?? plan?.how}
       </Text>
@@ -68,6 +79,11 @@ export function Large({ step, until, pad }: { step: SheetStep; until: string | n
       {step.told && (
         <Text mt="10px" pl="10px" borderLeft="3px solid" fontSize="18px" lineHeight="1.4">
           {step.told}
+        </Text>
+      )}
+      {guide?.why && step.day_words && (
+        <Text mt="6px" color="muted">
+          {guide.why}
         </Text>
       )}
       <chakra.div mt="8px">

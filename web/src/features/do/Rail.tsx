@@ -53,8 +53,16 @@ function aside(step: SheetStep, run: boolean) {
   if (run && step.state === "done" && step.done?.kind === "water_test") return step.done.detail.split(",")[0];
   const seen = run && step.guide?.choices.find(([id]) => id === step.value)?.[1];
   if (seen) return seen.split(",")[0]!.toLowerCase();
+  if (step.day_words)
+    return WORDS[step.state] ?? (step.if_needed ? "if needed" : step.guide?.helper ? "two people" : "");
   if (step.state === "later" && (step.plan || run)) return step.clock;
   return WORDS[step.state] ?? "";
+}
+
+/** A pour in words; of a plan with days of its own, what it is for first. */
+function pourOf({ plan, day_words }: SheetStep) {
+  const poured = [plan?.amount?.text, plan?.title].filter(Boolean).join(" ");
+  return day_words && plan?.kind === "add" ? `${plan.sentence.split(". ")[0]}: ${poured}` : poured;
 }
 
 export function Rail({ sheet, at, pick }: Props) {
@@ -73,8 +81,21 @@ export function Rail({ sheet, at, pick }: Props) {
           </Row>
         </li>
       )}
-      {sheet.steps.slice(hidden > 1 ? hidden : 0).map((step) => (
+      {sheet.steps.slice(hidden > 1 ? hidden : 0).map((step, i, shown) => (
         <li key={step.key}>
+          {step.day_words && step.day_words !== shown[i - 1]?.day_words && (
+            <Text
+              fontSize="14px"
+              fontWeight={700}
+              borderLeft="2px solid"
+              ml="8px"
+              pl="12px"
+              pt="12px"
+              pb="2px"
+            >
+              {step.day_words}
+            </Text>
+          )}
           <Row
             type="button"
             aria-current={step.key === at ? "step" : undefined}
@@ -83,7 +104,7 @@ export function Rail({ sheet, at, pick }: Props) {
           >
             <Mark state={step.state} />
             <Text as="span" lineHeight="1.25">
-              {step.guide?.title ?? [step.plan?.amount?.text, step.plan?.title].filter(Boolean).join(" ")}
+              {step.guide?.title ?? pourOf(step)}
             </Text>
             <Text as="span" fontSize="14px" color="muted">
               {aside(step, run)}

@@ -67,6 +67,8 @@ export function StepAct({ step, running, error, typed, held, say, decide, pour }
         {guide.until ? `Now: ${guide.until}` : "Enough"}
       </ActButton>
     );
+  if (guide.kind === "look" && guide.text)
+    return <TextAct key={step.key} name={step.key} {...{ guide, error, typed, answer }} />;
   if (guide.kind === "look" && guide.many) return <Picks key={step.key} guide={guide} answer={answer} />;
   if (guide.kind === "decide" && guide.choices.length > 2)
     return (
@@ -129,6 +131,32 @@ type NumberProps = {
   typed: Record<string, string>;
   answer: (value: string) => void;
 };
+
+/** An answer in one's own words: where a part lies, a note; what it was before stands there already. */
+function TextAct({ guide, error, name, typed, answer }: NumberProps) {
+  const [text, setText] = useState(typed[name] ?? guide.suggested);
+  return (
+    <Box as="form" onSubmit={(e) => (e.preventDefault(), text.trim() && answer(text.trim()))}>
+      <Box px="16px" py="10px" bg="paper" borderTop="2px solid" borderColor="ink">
+        <Field label={guide.question} error={error}>
+          {(p) => (
+            <Input
+              {...p}
+              fontSize="20px"
+              h="56px"
+              maxLength={200}
+              value={text}
+              onChange={(e) => setText((typed[name] = e.target.value))}
+            />
+          )}
+        </Field>
+      </Box>
+      <ActButton look="bar" type="submit" disabled={!text.trim()}>
+        {guide.part ? "Done, it lies there" : "Note it"}
+      </ActButton>
+    </Box>
+  );
+}
 
 function NumberAct({ guide, error, name, typed, answer }: NumberProps) {
   const [number, asked] = guide.suggested.split(" ");
