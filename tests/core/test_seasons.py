@@ -87,6 +87,9 @@ def test_the_closing_water_of_the_handbook_passes_and_its_neighbours_do_not() ->
     soft, hard = replace(HANDBOOK, ch_ppm=120, ta_ppm=60), replace(HANDBOOK, ch_ppm=450, ta_ppm=130)
     assert winter_index(soft).low and winter_index(hard).high
     assert winter_index(replace(HANDBOOK, ph=7.9)).high
+    assert winter_index(replace(HANDBOOK, salt_ppm=None, temp_c=None)).passes  # not read: as is usual
+    with pytest.raises(ValueError, match="stabilizer"):
+        winter_index(replace(HANDBOOK, cya_ppm=None))
     assert must_pass(PoolTraits(6e4, "plaster", "liquid", "in_ground"))
     assert not must_pass(PoolTraits(6e4, "vinyl", "liquid", "in_ground"))
 

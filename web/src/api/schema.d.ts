@@ -5507,8 +5507,9 @@ export interface components {
          *     words. done: the entry that closed it; said: what was said of it, by whom and when. ends_at: when its
          *     timer runs out. held: why it waits for something outside its sheet; held_until: until when, in words.
          *     measures: what a test reads. told: what is worked out beside it now. ready: whether it may be done though
-         *     its day is to come; planned_on: that day, as day_words say it; photos: of the word that closed it. if_needed: whether an
-         *     answer to come decides if it is done at all.
+         *     its day is to come; planned_on: that day, as day_words say it; photos: of the word that closed it.
+         *     if_needed: whether an answer to come decides if it is done at all; waits_for: what of a plan comes first
+         *     and is not done.
          */
         SheetStep: {
             /** Key */
@@ -5585,6 +5586,11 @@ export interface components {
              * @default false
              */
             if_needed: boolean;
+            /**
+             * Waits For
+             * @default []
+             */
+            waits_for: string[];
         };
         /**
          * Shelf

@@ -97,9 +97,9 @@ class _Asked:
 
 
 def _water(asked: _Asked) -> WaterState | None:
-    """The water as read since the plan was begun; None where pH, alkalinity or calcium is missing."""
+    """The water as read since its full test; None where one of what the index needs is missing."""
     read = {m: asked.read(m) for m in (*NEEDS, "salt", "temp")}
-    if any(read[m] is None for m in ("ph", "ta", "ch")):
+    if any(read[m] is None for m in NEEDS):
         return None
     return with_measures(WaterState(), {m: v for m, v in read.items() if v is not None})
 
@@ -107,7 +107,7 @@ def _water(asked: _Asked) -> WaterState | None:
 def _unbalanced(asked: _Asked) -> str:
     water = _water(asked)
     if water is None:
-        return "Not closed on water nobody tested: pH, alkalinity and calcium first, on the Bench."
+        return "Not closed on water nobody tested: pH, alkalinity, calcium and stabilizer first."
     told = winter_index(water)
     if told.passes or not must_pass(traits_of(asked.sheet.pool)):
         return ""
@@ -199,7 +199,7 @@ _REFUSED: dict[tuple[str, str], Callable[[_Asked], str]] = {
 def _balance(asked: _Asked) -> str:
     water = _water(asked)
     if water is None:
-        return "Worked out once pH, alkalinity and calcium are read."
+        return "Worked out once pH, alkalinity, calcium and stabilizer are read."
     told = winter_index(water)
     vinyl = (
         ""

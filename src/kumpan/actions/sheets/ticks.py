@@ -97,8 +97,8 @@ _TO_WASTE = ("vacuum", "settle")
 
 def _locked(context: Context, sheet_id: UUID) -> Event:
     """A sheet, its pool's row locked first, so that a step is closed once."""
-    sheet = queries.sheet(context.session, context.account.id, sheet_id)
-    queries.pool(context.session, context.account.id, sheet.pool_id, lock=True)
+    pool_id = queries.pool_of_sheet(context.session, context.account.id, sheet_id)
+    queries.pool(context.session, context.account.id, pool_id, lock=True)
     return queries.sheet(context.session, context.account.id, sheet_id, lock=True)
 
 

@@ -82,8 +82,9 @@ class SheetStep:
     words. done: the entry that closed it; said: what was said of it, by whom and when. ends_at: when its
     timer runs out. held: why it waits for something outside its sheet; held_until: until when, in words.
     measures: what a test reads. told: what is worked out beside it now. ready: whether it may be done though
-    its day is to come; planned_on: that day, as day_words say it; photos: of the word that closed it. if_needed: whether an
-    answer to come decides if it is done at all.
+    its day is to come; planned_on: that day, as day_words say it; photos: of the word that closed it.
+    if_needed: whether an answer to come decides if it is done at all; waits_for: what of a plan comes first
+    and is not done.
     """
 
     key: str
@@ -108,6 +109,7 @@ class SheetStep:
     day_words: str = ""
     photos: tuple[PhotoView, ...] = ()
     if_needed: bool = False
+    waits_for: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -301,6 +303,7 @@ class _Steps:
             **_planned(became),
             photos=self._photos(by),
             if_needed=became.step.only_if is not None and became.state == "later",
+            waits_for=self._first(became),
         )
 
     def _told(self, became: Became) -> str:
@@ -308,6 +311,13 @@ class _Steps:
         if became.state == "later" and not became.ready:
             return ""
         return told(self.context, self.event, self.progress, became.step.key)
+
+    def _first(self, became: Became) -> tuple[str, ...]:
+        """What of a plan with days comes before a step and is not done."""
+        if became.step.planned is None or became.state != "later":
+            return ()
+        before = (self.progress.by_key[key] for key in became.step.after)
+        return tuple(b.step.words.title for b in before if b.closed_at is None)
 
     def _photos(self, by: Event | None) -> tuple[PhotoView, ...]:
         return () if by is None else self.photos.get(by.id, ())

@@ -17,6 +17,7 @@ from kumpan.core.water.state import WaterState, totals_but_carbonate, totals_of
 WINTER_C = 4.44  # 40 F
 CLOSED_LEAST, OPEN_MOST, PH_MOST = -0.4, 0.3, 7.8
 NEEDS = ("ph", "ta", "ch", "cya")
+_USUAL_SALT_PPM, _USUAL_C = 500.0, 15.0  # our own
 # What alkalinity and calcium may be set to, ppm, and the pH they are judged at (our own).
 _TA, _CH, _PH = range(60, 151, 10), range(150, 451, 25), 7.5
 
@@ -46,8 +47,10 @@ class Winter:
 
 
 def winter_index(water: WaterState, winter_c: float = WINTER_C) -> Winter:
-    """A closing water's index in winter. Needs pH, alkalinity, calcium and temperature; stabilizer that was
-    not read counts as none.
+    """A closing water's index in winter. Needs pH, alkalinity, calcium and stabilizer; of salt and
+    temperature what was not read counts as is usual in autumn without a cell.
+
+    Raises ValueError where one of the four is missing.
 
     Published equilibria (``chemistry``); cyanurate's constants are known at 25 C alone and are kept.
 
@@ -55,10 +58,12 @@ def winter_index(water: WaterState, winter_c: float = WINTER_C) -> Winter:
     >>> winter_index(water).passes
     True
     """
-    if water.ph is None or water.ta_ppm is None or water.ch_ppm is None:
-        raise ValueError("pH, alkalinity and calcium are needed")
-    here = replace(water, fc_ppm=0.0, temp_c=15.0 if water.temp_c is None else water.temp_c)
-    closed = equilibrate(totals_of(here)._replace(temp_c=winter_c), here.ph or 7.5)
+    if water.ph is None or None in (water.ta_ppm, water.ch_ppm, water.cya_ppm):
+        raise ValueError("pH, alkalinity, calcium and stabilizer are needed")
+    salt = _USUAL_SALT_PPM if water.salt_ppm is None else water.salt_ppm
+    temp_c = _USUAL_C if water.temp_c is None else water.temp_c
+    here = replace(water, fc_ppm=0.0, salt_ppm=salt, temp_c=temp_c)
+    closed = equilibrate(totals_of(here)._replace(temp_c=winter_c), water.ph)
     cold = replace(here, temp_c=winter_c)
     opened = solution_in_air(totals_but_carbonate(cold), k.AIR_CO2_UATM * 1e-6)
     return Winter(float(closed.si_calcite), float(opened.si_calcite), water.ph)

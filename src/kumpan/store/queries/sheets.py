@@ -31,6 +31,17 @@ def sheet(session: Session, account_id: UUID, sheet_id: UUID, lock: bool = False
     return row
 
 
+def pool_of_sheet(session: Session, account_id: UUID, sheet_id: UUID) -> UUID:
+    """The pool a sheet of the account is at: its row is locked before the sheet's."""
+    query = (
+        select(Event.pool_id)
+        .join(SheetRow, SheetRow.event_id == Event.id)
+        .join(Pool)
+        .where(Event.id == sheet_id, Pool.account_id == account_id, Event.deleted_at.is_(None))
+    )
+    return existing(session.scalar(query), "sheet")
+
+
 def sheets_alive(
     session: Session, pool_id: UUID, between: tuple[datetime, datetime] | None = None
 ) -> list[Event]:

@@ -270,7 +270,9 @@ function Player({ sheet }: { sheet: Sheet }) {
           )}
           {step.state === "later" && !step.ready && !ended && sheet.next_key !== step.key && (
             <Text mt="12px">
-              Not yet: what comes before it is not done.{" "}
+              {step.waits_for.length > 0
+                ? `Not yet. First: ${step.waits_for.join("; ")}.`
+                : "Not yet: what comes before it is not done."}{" "}
               <LinkButton onClick={() => void go("#", { replace: true })}>to the next step</LinkButton>
             </Text>
           )}
@@ -320,7 +322,11 @@ function Player({ sheet }: { sheet: Sheet }) {
             </Box>
           )}
           {sheet.day && (!ended || at) && (
-            <PlanParts {...{ sheet, step, acts, ended, say }} error={why?.at("value")} />
+            <PlanParts
+              {...{ sheet, step, acts, ended, say }}
+              error={why?.at("value")}
+              stay={() => pick(step.key)}
+            />
           )}
           <Findings found={sheet.found} />
           {!ended && sheet.kind === "guide" && <Beside lines={beside} />}

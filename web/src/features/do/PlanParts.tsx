@@ -16,9 +16,11 @@ type Props = {
   ended: boolean;
   error: string | undefined;
   say: (word: Word) => void;
+  /** Keep this step in view while something of it is typed. */
+  stay: () => void;
 };
 
-export function PlanParts({ sheet, step, acts, ended, error, say }: Props) {
+export function PlanParts({ sheet, step, acts, ended, error, say, stay }: Props) {
   const opens = step.guide?.opens;
   return (
     <Box mt="16px">
@@ -28,9 +30,11 @@ export function PlanParts({ sheet, step, acts, ended, error, say }: Props) {
         </ActButton>
       )}
       {step.ready && <Text mt="12px">Its day is {step.day_words}; it may be done now.</Text>}
-      {!step.ready && step.state === "later" && step.measures.length > 0 && (
+      {!step.ready && step.state === "later" && step.waits_for.length === 0 && (
         <Text mt="12px">
-          Its day is {step.day_words}: a test made earlier says nothing of the water then.
+          {step.measures.length > 0
+            ? `From ${step.clock}: a test made earlier says nothing of the water then.`
+            : `Not before ${step.clock}.`}
         </Text>
       )}
       {step.said_id && step.state === "done" && (
@@ -39,7 +43,7 @@ export function PlanParts({ sheet, step, acts, ended, error, say }: Props) {
           {!ended && <Photos photos={step.photos} owner={{ event_id: step.said_id }} />}
         </>
       )}
-      {!ended && <Change key={step.key} {...{ sheet, step, error, say }} />}
+      {!ended && <Change key={step.key} {...{ sheet, step, error, say, stay }} />}
       <Flex gap="14px" mt="12px" fontSize="14px" wrap="wrap" className="noprint">
         {(["letter", "a4"] as const).map((size) => (
           <a
@@ -60,14 +64,15 @@ export function PlanParts({ sheet, step, acts, ended, error, say }: Props) {
   );
 }
 
-type ChangeProps = Pick<Props, "sheet" | "step" | "error" | "say">;
+type ChangeProps = Pick<Props, "sheet" | "step" | "error" | "say" | "stay">;
 
 /** Another day for the step or the whole plan, and a step of one's own behind it. */
-function Change({ sheet, step, error, say }: ChangeProps) {
+function Change({ sheet, step, error, say, stay }: ChangeProps) {
   const [what, setWhat] = useState<"" | "step" | "plan" | "own">("");
   const [text, setText] = useState("");
   const closed = step.state === "done" || step.state === "skipped";
   const open = (next: typeof what, value: string) => {
+    stay();
     setWhat(what === next ? "" : next);
     setText(value);
   };

@@ -38,7 +38,10 @@ export function SeasonPage() {
       </Box>
       {s.warmth.length > 1 && <Warmth season={s} />}
       <Grid
-        templateColumns={{ base: "minmax(0,1fr)", lg: "minmax(0,5fr) minmax(0,6fr) minmax(0,5fr)" }}
+        templateColumns={{
+          base: "minmax(0,1fr)",
+          lg: s.delays.length ? "minmax(0,5fr) minmax(0,6fr) minmax(0,5fr)" : "minmax(0,1fr) minmax(0,1fr)",
+        }}
         gap={{ base: "28px", lg: "36px" }}
         mt="24px"
       >
@@ -56,7 +59,7 @@ export function SeasonPage() {
             <Drain season={s} poolId={pool.id} plan={drain} />
           </Box>
         </Box>
-        <Delays season={s} />
+        {s.delays.length > 0 && <Delays season={s} />}
         <Box minW={0}>
           <Parts season={s} poolId={pool.id} />
           <Before season={s} />
@@ -164,7 +167,6 @@ function Drain({ season, poolId, plan }: { season: Season; poolId: string; plan:
 }
 
 function Delays({ season }: { season: Season }) {
-  if (season.delays.length === 0) return <Box />;
   return (
     <Box minW={0}>
       <ColumnHead title="Sooner or later" />
