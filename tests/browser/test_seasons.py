@@ -165,7 +165,7 @@ def test_an_above_ground_pool_is_closed_and_opened_clear(browser: Browser, site:
     expect(page.get_by_text(re.compile("Opened on 24 Apr 2027 at 56 °F"))).to_be_visible()
     # The record is a by-product.
     kinds = yard.log("2026-10-10")
-    assert {"season", "cover", "refill", "pressure", "inspection", "water_test", "dose"} <= set(kinds)
+    assert {"season", "refill", "inspection", "water_test", "dose"} <= set(kinds)
     assert yard.acts < 40
 
 
