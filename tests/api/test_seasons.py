@@ -193,6 +193,10 @@ def test_an_above_ground_pool_is_closed_and_opened_from_its_own_parts_list(above
     # In spring each part is asked for where it lies.
     above.to("2027-04-24T09:00:00")
     above.begin("opening", "2027-04-24")
+    feed = above.client.get(f"{above.home}/care.ics").text
+    assert "SUMMARY:Opening\\, Garden" in feed and "DTSTART;VALUE=DATE:20270425" in feed
+    calendar = above.ok(above.client.get(f"{above.home}/care"))["calendar"]
+    assert any("Opening: " in line for day in calendar for line in day["due"])
     pump = above.step("pump")
     assert "By the last list: cellar." in pump["guide"]["how"]
     assert not any("cell" in s["key"] for s in above.sheet["steps"])
@@ -369,6 +373,8 @@ def test_a_drain_is_planned_by_the_pools_own_rules(client: TestClient, clock: Cl
     # 0.073 lb per ppm and 10,000 gal (check values): 0.44 lb for 4 ppm in 15,000 gal.
     assert "7 oz" in pool.step("dechlorinate")["told"]
     pool.said("dechlorinate")
+    assert "read 4 ppm" in pool.say("pump_out").json()["detail"]
+    pool.read(fc="0", ph="7.5")
     pool.said("pump_out")
     pool.said("brush")
     pool.said("went", "5000 gal")

@@ -209,7 +209,21 @@ def test_what_is_kept_of_a_sheet_equals_the_fold(
         sheet = client.get(f"/api/v1/sheets/{rng.choice(sheets)['id']}").json()
         step = rng.choice(sheet["steps"])
         act = rng.choice(
-            ("test", "tick", "tick", "mark", "mark", "delete", "restore", "correct", "plan", "guide", "csv")
+            [
+                "test",
+                "tick",
+                "tick",
+                "mark",
+                "mark",
+                "mark",
+                "delete",
+                "restore",
+                "correct",
+                "plan",
+                "guide",
+                "season",
+                "csv",
+            ]
         )
         if act == "test":
             some = dict(
@@ -225,8 +239,12 @@ def test_what_is_kept_of_a_sheet_equals_the_fold(
             )
             events += [answer.json()["id"]] if answer.status_code == 201 else []
         elif act == "mark":
-            verb = rng.choice(("answer", "timer", "skip", "pause", "resume", "give_up"))
-            body = stamped(clock, verb=verb, key=sheet["next_key"] or "", value="done")
+            verb = rng.choice(("answer", "timer", "skip", "pause", "resume", "give_up", "move", "add"))
+            key = rng.choice((sheet["next_key"] or "", step["key"]))
+            value = f"2026-07-{rng.randint(15, 24)}" if verb == "move" else "done"
+            body = stamped(
+                clock, verb=verb, key="" if value != "done" and rng.random() < 0.5 else key, value=value
+            )
             if client.post(f"/api/v1/sheets/{sheet['id']}/marks", json=body).status_code == 201:
                 events.append(body["id"])
         elif act in ("delete", "restore") and events:
@@ -250,6 +268,9 @@ def test_what_is_kept_of_a_sheet_equals_the_fold(
             sheets.append(accept(client, pool, clock))
         elif act == "guide":
             sheets.append(begin(client, pool, clock))
+        elif act == "season":
+            body = stamped(clock, subject=rng.choice(("opening", "closing")), day="2026-07-18")
+            sheets.append(client.post(f"{url}/season-plans", json=body).json())
         elif act == "csv" and rng.random() < 0.4:
             here = clock.now - timedelta(hours=5)
             text = CSV.format(hour=here.hour, minute=here.minute, fc=2)

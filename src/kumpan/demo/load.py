@@ -18,7 +18,6 @@ from kumpan.actions.plans.accept import NewPlan, accept_plan
 from kumpan.actions.pools.equipment import add_equipment
 from kumpan.actions.pools.pools import PoolInput, add_pool
 from kumpan.actions.pools.targets import SettingsInput, change_settings
-from kumpan.actions.seasons.begin import NewSeason, begin_season
 from kumpan.actions.shelf.items import ShelfInput, add_item
 from kumpan.core.care.rules import BY_ID
 from kumpan.core.dosing.request import Terms
@@ -30,11 +29,11 @@ from kumpan.core.water.readings import read_test
 from kumpan.demo.lives import Entry, Life
 from kumpan.demo.pools import POOLS, SHELF, DemoPool
 from kumpan.demo.record import KEPT_EVERY, Recorded, date_of, day_of_life, read
+from kumpan.demo.seasons import put_away, season_entries
 from kumpan.store import care, queries
 from kumpan.store.queries import first_account
-from kumpan.store.tables.log import DoseRow, EntryRow, Event, MarkRow, ReadingRow
+from kumpan.store.tables.log import DoseRow, EntryRow, Event, ReadingRow
 from kumpan.store.tables.pools import Pool
-from kumpan.store.work import moved
 
 _SHOWN_DAYS = 426  # fourteen months
 _LIVE_DAYS = 10  # lived when loaded, so that what goes on now goes on now
@@ -55,12 +54,12 @@ def load_demo(engine: Engine, now: datetime) -> bool:
             pool = _add(mine, demo)
             events = [_event(mine, pool, entry, at) for entry, at in _shown(demo, recorded[demo.name], now)]
             events += [_event(mine, pool, entry, at) for entry, at in _upkeep(demo, now)]
-            events += [_event(mine, pool, entry, at) for entry, at in _seasons(events)]
+            events += [_event(mine, pool, entry, at) for entry, at in season_entries(events)]
             session.add_all(events)
             session.flush()
             _taken_up(mine, pool, demo, now)
             if demo.parts:
-                _put_away(mine, pool, demo.parts, events)
+                put_away(mine, pool, demo.parts, events)
             tests = [e for e in events if e.kind == "water_test"]
             if demo.name == _ACCEPTED and tests:
                 bind(mine, pool.id, STANDIN)
@@ -134,60 +133,6 @@ def _upkeep(demo: DemoPool, now: datetime) -> list[tuple[Entry, datetime]]:
             entry = Entry(0, 0, kind, {"fields": {"what": [what, ""], **found}, "note": ""})
             done.append((entry, day.astimezone(UTC)))
     return done
-
-
-# What is noted on the cover's entry on the day itself (``demo.lives``), and the water a year ago by thumb.
-_OPENED, _CLOSED = "Opened.", "Closed for winter."
-
-
-def _seasons(events: list[Event]) -> list[tuple[Entry, datetime]]:
-    """Openings and closings, as told of the cover."""
-    told = []
-    for event in events:
-        note = getattr(event.detail, "note", "")
-        if event.kind == "cover" and note in (_OPENED, _CLOSED):
-            what = "opened" if note == _OPENED else "closed"
-            fields = {"what": [what, ""]} | ({"looked": ["clear", ""]} if what == "opened" else {})
-            before = [r for e in events if event.at - _NEAR < e.at <= event.at for r in e.readings]
-            temp = next((r.text for r in before if r.measure == "temp"), "")
-            if temp and what == "closed":
-                fields["temp"] = [temp, "f"]
-            told.append(
-                (Entry(0, 0, "season", {"fields": fields, "note": ""}), event.at + timedelta(minutes=4))
-            )
-    return told
-
-
-_NEAR = timedelta(days=4)
-
-
-def _what(event: Event) -> str:
-    return str(event.detail.details["what"]) if isinstance(event.detail, EntryRow) else ""
-
-
-def _put_away(context: Context, pool: Pool, parts: dict[str, str], events: list[Event]) -> None:
-    """The plan of the last closing, walked as its person did, with where they put the parts."""
-    closings = [e.at for e in events if e.kind == "season" and _what(e) == "closed"]
-    shut = max(closings, default=None)
-    if shut is None:
-        return
-    then = replace(context, now=shut - timedelta(days=6))
-    day = shut.astimezone(ZoneInfo(pool.time_zone)).date()
-    sheet = begin_season(then, pool.id, NewSeason(uuid7(), then.now, "closing", day=day.isoformat()))
-    at = shut + timedelta(minutes=6)
-    for step in sheet.detail.steps:  # type: ignore[union-attr]
-        act = step.shown["act"]
-        verb = (
-            "skip" if act["kind"] in ("add", "retest") else "decide" if act["kind"] == "decide" else "answer"
-        )
-        value = parts.get(step.key, "") if act["text"] else act["choices"][0][0] if act["choices"] else ""
-        verb = "skip" if act["text"] and not value else verb
-        mark = Event(id=uuid7(), pool=pool, at=at, kind="mark", performed_by=context.actor, created_at=at)
-        mark.detail = MarkRow(sheet_id=str(sheet.id), task_id=None, key=step.key, verb=verb, value=value)
-        context.session.add(mark)
-        at += timedelta(minutes=4)
-    context.session.flush()
-    moved(context.session, pool.id, context.now, sheet.at, kind="")
 
 
 def _taken_up(context: Context, pool: Pool, demo: DemoPool, now: datetime) -> None:

@@ -1,6 +1,6 @@
 """Work under way as the core's fold sees it, and what is kept of it on the sheet's own row."""
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from datetime import date, datetime, timedelta
 from uuid import UUID
 from zoneinfo import ZoneInfo
@@ -158,6 +158,31 @@ def alive_of(session: Session, pool_id: UUID, subject: str, now: datetime) -> Ev
         if mine and progress_of(session, begun, now).state in ("under_way", "paused"):
             return begun
     return None
+
+
+@dataclass(frozen=True)
+class PlannedDay:
+    """A day of a plan under way, with the titles of what is still to be done on it."""
+
+    sheet_id: UUID
+    name: str
+    day: date
+    titles: tuple[str, ...]
+
+
+def planned_days(session: Session, pool_id: UUID, now: datetime) -> list[PlannedDay]:
+    """The days of a pool's plans under way on which something is left to do."""
+    found: list[PlannedDay] = []
+    for event in queries.sheets_alive(session, pool_id):
+        row = sheet_of(event)
+        if "day" not in row.inputs:
+            continue
+        days: dict[date, list[str]] = {}
+        for b in progress_of(session, event, now).steps:
+            if b.closed_at is None and b.step.planned is not None:
+                days.setdefault(b.step.planned.date(), []).append(b.step.words.title)
+        found += [PlannedDay(event.id, row.headline, day, tuple(titles)) for day, titles in days.items()]
+    return sorted(found, key=lambda one: one.day)
 
 
 def run_alive(session: Session, pool_id: UUID, now: datetime) -> Event | None:

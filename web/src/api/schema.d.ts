@@ -5427,7 +5427,7 @@ export interface components {
          * @description A sheet as it stands. name: what one calls it; begun: when, in words. earlier_rules: why it can only be
          *     looked at; empty where it can be followed. left: how a guide given up leaves pump and valve, where that is
          *     not as they should be. found: what a walk found; outcome: what a machine's guide came to. day, day_words:
-         *     of a season's plan, the day it is for.
+         *     of a season's plan, the day it is for; notes: what was noted for it last time.
          */
         Sheet: {
             /**
@@ -5500,6 +5500,11 @@ export interface components {
              * @default
              */
             day_words: string;
+            /**
+             * Notes
+             * @default
+             */
+            notes: string;
         };
         /**
          * SheetStep

@@ -27,6 +27,7 @@ from kumpan.store import queries
 from kumpan.store.care import task_of
 from kumpan.store.tables.care import FeedRow, TaskRow
 from kumpan.store.tables.pools import Pool
+from kumpan.store.work import PlannedDay, planned_days
 
 _AHEAD_DAYS = 400
 _MOST_FEEDS = 20
@@ -143,10 +144,24 @@ def calendar_of(context: Context, account_id: UUID, pool_id: UUID | None) -> byt
             for event in _events(context, pool, duty, row):
                 calendar.add_component(event)
                 zones |= {pool.time_zone} if row.params.get("clock") else set()
+        for plan in planned_days(context.session, pool.id, context.now):
+            calendar.add_component(_plan_day(context, pool, plan))
     first = context.now - timedelta(days=_AHEAD_DAYS)
     for zone in sorted(zones):
         calendar.subcomponents.insert(0, _zone(zone, first, context.now + timedelta(days=2 * _AHEAD_DAYS)))
     return bytes(calendar.to_ical())
+
+
+def _plan_day(context: Context, pool: Pool, plan: PlannedDay) -> Event:
+    """A day of an opening, a closing or a drain."""
+    event = Event()
+    event.add("uid", f"{uuid5(plan.sheet_id, plan.day.isoformat())}@kumpan")
+    event.add("dtstamp", context.now.astimezone(UTC))
+    event.add("summary", f"{plan.name}, {pool.name}")
+    event.add("description", "; ".join(plan.titles))
+    event.add("dtstart", plan.day)
+    event.add("transp", "TRANSPARENT")
+    return event
 
 
 def _zone(name: str, first: datetime, last: datetime) -> Timezone:

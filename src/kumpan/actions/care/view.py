@@ -20,6 +20,7 @@ from kumpan.store import queries
 from kumpan.store.care import care_of, chosen_of, task_of
 from kumpan.store.tables.care import TaskRow
 from kumpan.store.tables.pools import Pool
+from kumpan.store.work import PlannedDay, planned_days
 
 # The year's rows, in their order.
 GROUPS = {
@@ -153,7 +154,7 @@ def care_view(context: Context, pool_id: UUID) -> CareView:
         visit=visit,
         tasks=tuple(shown),
         year=_year(pool, live, done, today),
-        calendar=_calendar(live, done, today),
+        calendar=_calendar(live, done, today, planned_days(session, pool.id, context.now)),
         chosen=chosen,
         has_minutes=round(has_minutes(care_of(pool))),
         cadences=tuple(Choice(c.id, c.label, c.what) for c in CADENCES.values()),
@@ -287,13 +288,20 @@ def _in_use(pool: Pool, start: date, end: date) -> Iterable[tuple[date, date]]:
         day = season.first_in(season.closed(day) + timedelta(days=1))
 
 
-def _calendar(live: list[tuple[Duty, TaskRow]], done: _Done, today: date) -> tuple[CalendarDay, ...]:
+def _calendar(
+    live: list[tuple[Duty, TaskRow]], done: _Done, today: date, plans: list[PlannedDay]
+) -> tuple[CalendarDay, ...]:
     first = today - timedelta(days=today.weekday() + 7)
     until = first + timedelta(days=_CALENDAR_DAYS)
     due: dict[date, list[str]] = {}
     for duty, row in live:
         for day in _coming(duty, row, today, until):
             due.setdefault(max(day, today), []).append(duty.title)
+    for plan in plans:
+        count = len(plan.titles)
+        due.setdefault(max(plan.day, today), []).append(
+            f"{plan.name}: {count} step{'s' if count > 1 else ''}"
+        )
     was: dict[date, list[str]] = {}
     for day, _, title in done:
         was.setdefault(day, []).append(title)

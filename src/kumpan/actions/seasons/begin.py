@@ -1,7 +1,7 @@
 """Begin a season's plan: an opening, a closing, a drain and restart."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import date, time, timedelta
 from typing import Any
 from uuid import UUID
@@ -16,10 +16,8 @@ from kumpan.core.errors import FieldProblem, InvalidInput
 from kumpan.core.pool.sun import sunset_at
 from kumpan.core.products.catalogue import PRODUCTS, form_of
 from kumpan.core.products.label import label_dose
-from kumpan.core.seasons.closing_rows import CLOSING
-from kumpan.core.seasons.drain_rows import DRAIN
-from kumpan.core.seasons.opening_rows import OPENING
-from kumpan.core.seasons.plan import ASKED_FOR, CHOICES, NAMES, Asked, Planned, Row, Subject, planned
+from kumpan.core.seasons.plan import ASKED_FOR, CHOICES, NAMES, Asked, Planned, Subject
+from kumpan.core.seasons.rows import ROWS, plan_for
 from kumpan.core.units import G_PER_LB, L_PER_GAL
 from kumpan.core.work.sheet import Pour
 from kumpan.store import queries
@@ -29,7 +27,6 @@ from kumpan.store.tables.pools import Pool
 from kumpan.store.tables.sheets import SheetRow, SheetStepRow
 
 SEASON_VERSION = "2026-11-27.1"  # changes when a row, its words or its order does
-ROWS: dict[Subject, tuple[Row, ...]] = {"opening": OPENING, "closing": CLOSING, "drain": DRAIN}
 _IDLE_MIN = 150 * 24 * 60.0  # a plan made long ahead is not left (our own)
 _FURTHEST = timedelta(days=366)
 # What a pound of 65 % to 10,000 gal brings (the shock of common practice), as chlorine: ppm.
@@ -62,11 +59,24 @@ def begin_season(context: Context, pool_id: UUID, new: NewSeason) -> Event:
             headline=NAMES[subject],
             swim="",
             form=FORM,
-            inputs={"idle_min": _IDLE_MIN, "day": asked.day.isoformat(), "chosen": dict(asked.chosen)},
-            steps=[_row(known, one, i) for i, one in enumerate(planned(ROWS[subject], asked))],
+            inputs={
+                "idle_min": _IDLE_MIN,
+                "day": asked.day.isoformat(),
+                "chosen": dict(asked.chosen),
+                "notes": known.notes_of(subject),
+            },
+            steps=_rows(known, subject, asked),
         )
 
     return start_sheet(context, pool_id, new, made)
+
+
+def _rows(known: Known, subject: Subject, asked: Asked) -> list[SheetStepRow]:
+    """The plan's steps as they are stored, each with the minutes it took last time where that is known."""
+    took = known.times_of(subject)
+    steps = plan_for(subject, asked)
+    timed = (replace(one, minutes=took.get(one.step.key, one.minutes)) for one in steps)
+    return [_row(known, one, i) for i, one in enumerate(timed)]
 
 
 def _row(known: Known, one: Planned, position: int) -> SheetStepRow:

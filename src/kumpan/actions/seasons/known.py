@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 from functools import cached_property
+from itertools import pairwise
 from zoneinfo import ZoneInfo
 
 from kumpan.actions.context import Context
@@ -11,16 +12,18 @@ from kumpan.core.seasons.plan import PARTS
 from kumpan.core.seasons.warmth import Warm, course
 from kumpan.core.seasons.when import Asked, Kind, State, When, when
 from kumpan.core.water.state import WaterState
+from kumpan.core.work.sheet import Progress
 from kumpan.store import queries
 from kumpan.store.care import care_of, site_of
 from kumpan.store.queries.seasons import Season
 from kumpan.store.tables.log import Event, MarkRow
 from kumpan.store.tables.pools import Pool
 from kumpan.store.water import present_of
-from kumpan.store.work import sheet_of
+from kumpan.store.work import progress_of, sheet_of
 
 BACK_DAYS, AHEAD_DAYS = 380, 300
 _READ_LATELY = timedelta(days=21)  # an older temperature says nothing of today (our own)
+_LEAST_MIN, _MOST_MIN = 1.0, 180.0  # what a step is taken to have taken (our own)
 _JUST_PAST = timedelta(days=21)  # a day of the year that is just past is still this year's (our own)
 
 
@@ -144,6 +147,27 @@ class Known:
         for sheet in self.sheets:
             found = self._said_in(sheet) | found
         return {part: found[part] for part in PARTS if part in found}
+
+    def times_of(self, subject: str) -> dict[str, float]:
+        """Minutes that each step took when a plan of this subject was last done: from the word before it on
+        the same day, where that is no longer than a step takes.
+        """
+        done = self._last_done(subject)
+        if done is None:
+            return {}
+        closed = sorted((b.closed_at, b.step.key) for b in done.steps if b.closed_at and b.state == "done")
+        gaps = ((key, (at - before).total_seconds() / 60) for (before, _), (at, key) in pairwise(closed))
+        return {key: gap for key, gap in gaps if _LEAST_MIN <= gap <= _MOST_MIN}
+
+    def notes_of(self, subject: str) -> str:
+        """What was noted for next time when a plan of this subject was last done."""
+        done = self._last_done(subject)
+        notes = None if done is None else done.by_key.get("notes")
+        return "" if notes is None else notes.value
+
+    def _last_done(self, subject: str) -> Progress | None:
+        sheet = next((s for s in self.sheets if sheet_of(s).subject == subject), None)
+        return None if sheet is None else progress_of(self.context.session, sheet, self.context.now)
 
     def _said_in(self, sheet: Event) -> dict[str, Placed]:
         steps = {s.key: s.shown for s in sheet_of(sheet).steps}

@@ -24,6 +24,7 @@ from kumpan.store.water import traits_of
 from kumpan.store.work import sheet_of
 
 SEASONS = frozenset({"opening", "closing", "drain"})
+_NONE_PPM = 0.1  # what no kit tells from none (our own)
 ALGAECIDE_UNDER_PPM = 5.0  # free chlorine destroys it above that (common practice)
 # A place named so holds chemicals (our own list); equipment is not stored beside them.
 _CHEMICAL = ("chemical", "chlorine", "acid", "shock", "muriatic", "bleach", "hypochlorite", "algaecide")
@@ -183,12 +184,21 @@ def _no_stabilizer_yet(asked: _Asked) -> str:
     return "" if known else "Stabilizer goes in on a reading alone: the full test first."
 
 
+def _still_chlorine(asked: _Asked) -> str:
+    fc = asked.read("fc")
+    if fc is not None and fc < _NONE_PPM:
+        return ""
+    word = "was not read" if fc is None else f"read {fc:g} ppm"
+    return f"Free chlorine {word}: what is discharged holds none that can be measured."
+
+
 _REFUSED: dict[tuple[str, str], Callable[[_Asked], str]] = {
     ("closing", "balance"): _unbalanced,
     ("closing", "balance_kit"): _unbalanced,
     ("closing", "algaecide"): _too_much_chlorine,
     ("opening", "cell"): _not_ready_for_cell,
     ("opening", "stabilizer"): _no_stabilizer_yet,
+    ("drain", "pump_out"): _still_chlorine,
     ("drain", "dechlorinate"): lambda asked: "" if asked.read("fc") is not None else "Read chlorine first.",
 }
 
@@ -251,7 +261,7 @@ def _thiosulfate(asked: _Asked) -> str:
     fc = asked.read("fc")
     if fc is None:
         return ""
-    if fc < 0.1:
+    if fc < _NONE_PPM:
         return "No chlorine is read: nothing goes in."
     per = -asked.per_unit("thiosulfate").cl2 * k.CL2 * 1000
     least, most = (asked.of("thiosulfate", fc / per * n) for n in (1.0, _EXCESS))

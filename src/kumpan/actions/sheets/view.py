@@ -133,7 +133,7 @@ class Sheet:
     """A sheet as it stands. name: what one calls it; begun: when, in words. earlier_rules: why it can only be
     looked at; empty where it can be followed. left: how a guide given up leaves pump and valve, where that is
     not as they should be. found: what a walk found; outcome: what a machine's guide came to. day, day_words:
-    of a season's plan, the day it is for.
+    of a season's plan, the day it is for; notes: what was noted for it last time.
     """
 
     id: UUID
@@ -158,6 +158,7 @@ class Sheet:
     outcome: tuple[str, ...] = ()
     day: date | None = None
     day_words: str = ""
+    notes: str = ""
 
 
 Held = Mapping[str, tuple[str, datetime | None]]
@@ -202,6 +203,7 @@ def show_sheet(context: Context, event: Event, stands: Progress | Followed, held
         outcome=outcome(context, event, progress),
         day=progress.day,
         day_words="" if progress.day is None else _day_words(progress.day),
+        notes=str(row.inputs.get("notes", "")),
     )
 
 

@@ -118,7 +118,8 @@ START: tuple[Row, ...] = (
         claims=_PUMP),
     Row(
         "clean_kpa", "Gauge at zero before, its clean pressure now",
-        "Ten minutes after the start, valve at filter. This is what a loaded filter is told by all summer.",
+        "Ten minutes after the start, valve at filter. Where it differs from the one kept with the filter's"
+        " record, change it there: a loaded filter is told by it.",
         act=Look("Gauge, pump running", unit="pressure"), after=("prime",), claims=_PUMP,
         takes=takes.has("filter"), reason_id="filter_pressure",
     ),
@@ -202,7 +203,7 @@ CHEMISTRY: tuple[Row, ...] = (
         "full", "The full test", "A day of pump behind it; a shop's sample too.",
         and_salt=True, act=Test(_FULL), met_by=_FULLY, after=("shock", "doses", "run_2"),
         day=1,
-        wait_min=16 * 60, minutes=20, tool="whole kit, clean bottle", claims=_WATER,
+        wait_min=24 * 60, minutes=20, tool="whole kit, clean bottle", claims=_WATER,
         reason_id="season_branch",
     ),
     Row(

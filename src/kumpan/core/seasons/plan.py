@@ -39,6 +39,7 @@ PARTS: dict[str, str] = {
     "feeder": "Feeder or floater",
     "mineral": "Mineral cell",
     "cell": "Chlorinator cell and flow switch",
+    "shell": "The pool itself: liner, frame",
 }
 
 
@@ -179,10 +180,12 @@ def _takes(row: Row, asked: Asked) -> bool:
 
 
 def _reach(after: tuple[str, ...], taken: set[str], before: Mapping[str, tuple[str, ...]]) -> tuple[str, ...]:
-    """The rows that are taken up among those before, or behind those that are not."""
+    """The rows that are taken up among those before, or behind those that are not. A row of another plan,
+    which its neighbours name, is none.
+    """
     found: dict[str, None] = {}
     for key in after:
-        found |= dict.fromkeys((key,) if key in taken else _reach(before[key], taken, before))
+        found |= dict.fromkeys((key,) if key in taken else _reach(before.get(key, ()), taken, before))
     return tuple(found)
 
 

@@ -30,7 +30,7 @@ def hours_to_move(litres: float, flow_l_h: float) -> float:
 def salt_lost_g(salt_ppm: float, drained_l: float, fill_ppm: float = 0.0) -> float:
     """Salt that goes with so much water, less what the fill brings back; never below nothing, g.
 
-    >>> round(salt_lost_g(3200, 5000 * L_PER_GAL) / 453.59237)
+    >>> round(salt_lost_g(3200, 5000 * 3.785411784) / 453.59237)
     134
     """
     return max(0.0, salt_ppm - fill_ppm) * drained_l / 1000

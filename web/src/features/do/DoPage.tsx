@@ -206,6 +206,11 @@ function Player({ sheet }: { sheet: Sheet }) {
           <Notice>{failed.message}</Notice>
         </Box>
       )}
+      {sheet.notes && !ended && (
+        <Text mb="10px" pl="10px" borderLeft="3px solid">
+          Noted last time: “{sheet.notes}”
+        </Text>
+      )}
       {run && <Warnings warnings={run.warnings} />}
       {run?.changed.map((line) => (
         <Text key={line} mb="10px">

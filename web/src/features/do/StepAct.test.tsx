@@ -142,3 +142,27 @@ describe("its drawing", () => {
     vi.restoreAllMocks();
   });
 });
+
+describe("an answer in words of one's own", () => {
+  const asks = { kind: "look", question: "Where does it lie now?", text: true, part: "pump" };
+
+  it("offers the place it had, and says another", () => {
+    const { say } = act(step({ ...asks, suggested: "cellar" }));
+    const field = screen.getByLabelText("Where does it lie now?");
+    expect((field as HTMLInputElement).value).toBe("cellar");
+    fireEvent.change(field, { target: { value: "  shed, top shelf " } });
+    fireEvent.click(screen.getByRole("button", { name: "Done, it lies there" }));
+    expect(say).toHaveBeenCalledWith({ key: "k", verb: "answer", value: "shed, top shelf" });
+  });
+
+  it("asks for something, and keeps what was refused", () => {
+    const typed = { k: "with the acid" };
+    act(step(asks), { typed, error: "Not beside chemicals." });
+    expect((screen.getByLabelText("Where does it lie now?") as HTMLInputElement).value).toBe("with the acid");
+    expect(screen.getByText("Not beside chemicals.")).toBeTruthy();
+    fireEvent.change(screen.getByLabelText("Where does it lie now?"), { target: { value: " " } });
+    expect((screen.getByRole("button", { name: "Done, it lies there" }) as HTMLButtonElement).disabled).toBe(
+      true,
+    );
+  });
+});

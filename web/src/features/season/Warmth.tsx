@@ -30,7 +30,7 @@ export function Warmth({ season }: { season: Season }) {
   );
 }
 
-function Picture({ season, width }: { season: Season; width: number }) {
+export function Picture({ season, width }: { season: Season; width: number }) {
   const { warmth, limits, today, chosen, kind } = season;
   const x = scaleUtc()
     .domain([at(warmth[0]!.day), at(warmth.at(-1)!.day)])
