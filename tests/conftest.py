@@ -25,7 +25,7 @@ from support import NOW
 SEARCH_ONLY = (Phase.explicit, Phase.reuse, Phase.generate)
 settings.register_profile(
     "usual",
-    max_examples=60,
+    max_examples=40,
     derandomize=True,
     deadline=None,
     phases=SEARCH_ONLY,

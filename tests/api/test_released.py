@@ -120,6 +120,18 @@ def test_a_stored_sheet_of_every_release_is_read() -> None:
     assert {"do", "look", "timer"} == set(kinds) and len(held["plan"]) >= 3
 
 
+def test_a_stored_season_of_every_release_is_read() -> None:
+    held = json.loads((RELEASED / "stored-sheet-3-season.json").read_text())["season"]
+    acts = [read_act(shown) for shown in held]
+    assert {a.kind for a in acts} == {"do", "look", "timer", "decide", "retest"} and all(
+        a.planned for a in acts
+    )
+    assert any(a.only_if for a in acts) and any(a.text for a in acts) and any(a.wait_min for a in acts)
+    said = [read_guide_step(shown) for shown in held if shown["act"]["kind"] != "retest"]
+    assert any(s.helper for s in said) and {s.opens for s in said} == {"", "bench", "clear-up"}
+    assert [s.place for s in said if s.part == "cell"] == ["linen cupboard"] * 2
+
+
 def test_a_stored_run_of_every_release_is_read() -> None:
     inputs = json.loads((RELEASED / "stored-run-1.json").read_text())
     run, told = read_run(inputs, "id", NOW), read_foretold(inputs)

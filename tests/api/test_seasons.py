@@ -193,6 +193,7 @@ def test_an_above_ground_pool_is_closed_and_opened_from_its_own_parts_list(above
     # In spring each part is asked for where it lies.
     above.to("2027-04-24T09:00:00")
     above.begin("opening", "2027-04-24")
+    assert above.sheet["notes"] == "Buy a new gasket."
     feed = above.client.get(f"{above.home}/care.ics").text
     assert "SUMMARY:Opening\\, Garden" in feed and "DTSTART;VALUE=DATE:20270425" in feed
     calendar = above.ok(above.client.get(f"{above.home}/care"))["calendar"]

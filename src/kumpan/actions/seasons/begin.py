@@ -63,7 +63,7 @@ def begin_season(context: Context, pool_id: UUID, new: NewSeason) -> Event:
                 "idle_min": _IDLE_MIN,
                 "day": asked.day.isoformat(),
                 "chosen": dict(asked.chosen),
-                "notes": known.notes_of(subject),
+                "notes": known.notes_for(subject),
             },
             steps=_rows(known, subject, asked),
         )

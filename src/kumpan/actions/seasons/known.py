@@ -159,11 +159,14 @@ class Known:
         gaps = ((key, (at - before).total_seconds() / 60) for (before, _), (at, key) in pairwise(closed))
         return {key: gap for key, gap in gaps if _LEAST_MIN <= gap <= _MOST_MIN}
 
-    def notes_of(self, subject: str) -> str:
-        """What was noted for next time when a plan of this subject was last done."""
-        done = self._last_done(subject)
-        notes = None if done is None else done.by_key.get("notes")
-        return "" if notes is None else notes.value
+    def notes_for(self, subject: str) -> str:
+        """What was noted last for next time: autumn's notes are for spring, and spring's for autumn."""
+        mine = [s for s in self.sheets if (sheet_of(s).subject == "drain") == (subject == "drain")]
+        for sheet in mine:
+            notes = progress_of(self.context.session, sheet, self.context.now).by_key.get("notes")
+            if notes is not None and notes.state == "done" and notes.value:
+                return notes.value
+        return ""
 
     def _last_done(self, subject: str) -> Progress | None:
         sheet = next((s for s in self.sheets if sheet_of(s).subject == subject), None)
