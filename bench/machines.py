@@ -5,62 +5,47 @@
 It reports; nothing fails by it.
 """
 
-import tempfile
 import time
 from datetime import UTC, datetime, timedelta
-from pathlib import Path
 
 from sqlalchemy import event, select
 from sqlalchemy.orm import Session
-from uuid6 import uuid7
 
+from demo import demo
 from kumpan.actions.context import Context
 from kumpan.actions.machines.view import going_away, machines_view
-from kumpan.demo.load import load_demo
-from kumpan.ops.mariadb import FAST_AND_UNSAFE, PrivateMariaDB
 from kumpan.standins.panel import Panel
-from kumpan.store import migrate
-from kumpan.store.database import engine_for
 from kumpan.store.machines import cell_log
 from kumpan.store.queries import first_account
-from kumpan.store.tables.accounts import Account
 from kumpan.store.tables.pools import Pool
 from timing import median_ms
 
 
 def main() -> None:
-    folder, now = Path(tempfile.mkdtemp(prefix="kumpan-bench-")), datetime.now(UTC)
-    db = PrivateMariaDB(folder / "db", FAST_AND_UNSAFE)
-    db.start()
-    engine = engine_for(db.url)
-    migrate.upgrade(engine)
-    with Session(engine) as session:
-        session.add(Account(id=uuid7(), name="Bench", created_at=now))
-        session.commit()
-    load_demo(engine, now)
-    counted = [0]
-    event.listen(engine, "before_cursor_execute", lambda *_: counted.__setitem__(0, counted[0] + 1))
-    with Session(engine) as session:
-        account = first_account(session)
-        assert account is not None
-        context = Context(session, account, "bench", now)
-        for name in ("Fernway Court", "Quarry Row 7", "Signal House Inn"):
-            pool = session.scalars(select(Pool).where(Pool.name == name)).one()
-            for label, work in (
-                ("machines", lambda p=pool: machines_view(context, p.id)),
-                ("away", lambda p=pool: going_away(context, p.id, 9)),
-                ("plates", lambda p=pool: cell_log(session, p)),
-            ):
-                work()
-                counted[0] = 0
-                work()
-                statements = counted[0]
-                print(f"{name:>17} {label:>9}: {statements:3} statements, {median_ms(work, 9):6.1f} ms")
-    db.stop()
-    panel = Panel(folder, now)
-    began = time.perf_counter()
-    panel.live(now + timedelta(days=365))
-    print(f"a year of the simulated panel: {time.perf_counter() - began:.1f} s")
+    now = datetime.now(UTC)
+    with demo(now) as (engine, folder):
+        counted = [0]
+        event.listen(engine, "before_cursor_execute", lambda *_: counted.__setitem__(0, counted[0] + 1))
+        with Session(engine) as session:
+            account = first_account(session)
+            assert account is not None
+            context = Context(session, account, "bench", now)
+            for name in ("Fernway Court", "Quarry Row 7", "Signal House Inn"):
+                pool = session.scalars(select(Pool).where(Pool.name == name)).one()
+                for label, work in (
+                    ("machines", lambda p=pool: machines_view(context, p.id)),
+                    ("away", lambda p=pool: going_away(context, p.id, 9)),
+                    ("plates", lambda p=pool: cell_log(session, p)),
+                ):
+                    work()
+                    counted[0] = 0
+                    work()
+                    statements = counted[0]
+                    print(f"{name:>17} {label:>9}: {statements:3} statements, {median_ms(work, 9):6.1f} ms")
+        panel = Panel(folder, now)
+        began = time.perf_counter()
+        panel.live(now + timedelta(days=365))
+        print(f"a year of the simulated panel: {time.perf_counter() - began:.1f} s")
 
 
 if __name__ == "__main__":

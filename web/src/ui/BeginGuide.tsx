@@ -7,7 +7,8 @@ import { v7 as uuid } from "uuid";
 import { type Problem, type Schemas } from "../api/client";
 import { useMeta } from "../api/meta";
 import { type Given, useBeginGuide } from "../api/sheets";
-import { ActButton, Field, Input, LinkButton, Notice, Select } from "./controls";
+import { ActButton, Field, LinkButton, Notice, Select } from "./controls";
+import { UnitField } from "./UnitField";
 
 export const CLEAN_FILTER = "Clean the filter, step by step";
 
@@ -89,35 +90,8 @@ type AskedProps = {
 
 /** One thing the equipment did not say: a choice, or a number with its unit. */
 function Asked({ question, value, error, set }: AskedProps) {
-  const at = value.lastIndexOf(" ");
-  const [number, held] = at < 0 ? [value, ""] : [value.slice(0, at), value.slice(at + 1)];
-  const unit = held || question.units[0]?.id || "";
   if (question.units.length > 0)
-    return (
-      <Grid templateColumns="1fr 96px" gap="10px">
-        <Field label={question.label} error={error}>
-          {(p) => (
-            <Input
-              {...p}
-              inputMode="decimal"
-              value={number}
-              onChange={(e) => set(e.target.value ? `${e.target.value} ${unit}` : "")}
-            />
-          )}
-        </Field>
-        <Field label="in">
-          {(p) => (
-            <Select {...p} value={unit} onChange={(e) => set(`${number} ${e.target.value}`)}>
-              {question.units.map((u) => (
-                <option key={u.id} value={u.id}>
-                  {u.label}
-                </option>
-              ))}
-            </Select>
-          )}
-        </Field>
-      </Grid>
-    );
+    return <UnitField label={question.label} units={question.units} {...{ value, error, set }} />;
   return (
     <Field label={question.label} error={value ? undefined : error}>
       {(p) => (

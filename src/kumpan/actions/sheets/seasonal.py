@@ -1,5 +1,6 @@
 """What a season's plan refuses, and what it works out beside its steps."""
 
+import re
 from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import datetime
@@ -27,7 +28,9 @@ SEASONS = frozenset({"opening", "closing", "drain"})
 _NONE_PPM = 0.1  # what no kit tells from none (our own)
 ALGAECIDE_UNDER_PPM = 5.0  # free chlorine destroys it above that (common practice)
 # A place named so holds chemicals (our own list); equipment is not stored beside them.
-_CHEMICAL = ("chemical", "chlorine", "acid", "shock", "muriatic", "bleach", "hypochlorite", "algaecide")
+_CHEMICAL = re.compile(
+    r"\b(chemicals?|chlorine|acids?|shock|muriatic|bleach|hypochlorite|algaecide)\b", re.IGNORECASE
+)
 # Thiosulfate in practice takes up to so much more than the sum (AWWA C651's excess, from memory).
 _EXCESS = 0.12 / 0.073
 
@@ -42,7 +45,7 @@ def refuse_unsafe(context: Context, sheet: Event, progress: Progress, mark: Mark
     became = progress.by_key.get(mark.key)
     if not is_season(sheet) or became is None:
         return
-    if getattr(became.step.act, "text", False):
+    if mark.verb == "answer" and getattr(became.step.act, "text", False):
         _check_place(sheet, mark)
     if mark.verb in ("answer", "decide"):
         check = _REFUSED.get((sheet_of(sheet).subject, mark.key))
@@ -52,14 +55,10 @@ def refuse_unsafe(context: Context, sheet: Event, progress: Progress, mark: Mark
 
 
 def _check_place(sheet: Event, mark: Mark) -> None:
-    said = mark.value.strip()
-    if mark.verb == "skip":
-        return
-    if not said:
+    if not mark.value.strip():
         raise InvalidInput(FieldProblem("value", "missing", "Say it in a few words."))
     row = next((s for s in sheet_of(sheet).steps if s.key == mark.key), None)
-    beside = next((word for word in _CHEMICAL if word in said.lower()), "")
-    if row is not None and row.shown.get("part") and beside:
+    if row is not None and row.shown.get("part") and _CHEMICAL.search(mark.value):
         text = "Not beside chemicals: their fumes eat equipment. Another place."
         raise InvalidInput(FieldProblem("value", "beside_chemicals", text))
 
@@ -133,6 +132,8 @@ def _aimed(asked: _Asked, water: WaterState) -> str:
             "" if winter_index(water).passes else "No alkalinity helps: exchange a part of the water first."
         )
     parts = [p for p in (_calcium(asked, water, aim), _alkalinity(asked, water, aim)) if p]
+    if not parts:
+        return "Alkalinity and calcium may stay; pH to 7.5, by the Bench."
     return f"Aim at alkalinity {aim.ta_ppm:.0f}, calcium {aim.ch_ppm:.0f}, pH 7.5: {', then '.join(parts)}."
 
 

@@ -1,11 +1,12 @@
 // Care: the year as a rail with today marked, what is due now, and every duty with how it comes round.
 import { Box, Flex, Grid, Text } from "@chakra-ui/react";
-import { type ReactNode, useEffect, useState } from "react";
+import { type ReactNode, useState } from "react";
 import { Link } from "react-router";
 
 import { useCare } from "../../api/care";
 import { type Season, useSeason } from "../../api/seasons";
 import { useWide } from "../../lib/wide";
+import { useWidth } from "../../lib/width";
 import { Bar } from "../../ui/Bar";
 import { LinkButton } from "../../ui/controls";
 import { DueButton, DueLines, useDueAct } from "../../ui/Due";
@@ -16,19 +17,6 @@ import { Feeds } from "./Feeds";
 import { Settings } from "./Settings";
 import { Tasks } from "./Tasks";
 import { YearRail } from "./YearRail";
-
-/** The width a picture has. */
-function useWidth() {
-  const [box, setBox] = useState<HTMLDivElement | null>(null);
-  const [width, setWidth] = useState(0);
-  useEffect(() => {
-    if (!box) return;
-    const seen = new ResizeObserver(() => setWidth(box.clientWidth));
-    seen.observe(box);
-    return () => seen.disconnect();
-  }, [box]);
-  return { box: setBox, width };
-}
 
 /** The opening or closing to come, for the year's rail. */
 const nextOf = (season: Season | undefined) =>

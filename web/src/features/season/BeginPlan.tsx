@@ -1,5 +1,5 @@
 // The way into a season's plan: its day, and the few things it is asked by.
-import { Box, chakra, Flex, Grid } from "@chakra-ui/react";
+import { Box, chakra, Grid } from "@chakra-ui/react";
 import { useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { v7 as uuid } from "uuid";
@@ -7,6 +7,7 @@ import { v7 as uuid } from "uuid";
 import { type Problem } from "../../api/client";
 import { type Question, useBeginPlan } from "../../api/seasons";
 import { ActButton, Field, Input, Notice, Select } from "../../ui/controls";
+import { UnitField } from "../../ui/UnitField";
 
 type Props = {
   poolId: string;
@@ -69,36 +70,8 @@ type AskedProps = {
 /** A choice, or a length with its unit. */
 function Asked({ question, value, error, set }: AskedProps) {
   if (question.units.length > 0) {
-    const cut = value.lastIndexOf(" ");
-    const number = cut < 0 ? value : value.slice(0, cut);
-    const unit = cut < 0 ? question.units[0]! : value.slice(cut + 1);
-    return (
-      <Flex gap="10px" align="start">
-        <Box flex={1}>
-          <Field label={question.label} error={error}>
-            {(p) => (
-              <Input
-                {...p}
-                inputMode="decimal"
-                value={number}
-                onChange={(e) => set(e.target.value ? `${e.target.value} ${unit}` : "")}
-              />
-            )}
-          </Field>
-        </Box>
-        <Box w="88px">
-          <Field label="in">
-            {(p) => (
-              <Select {...p} value={unit} onChange={(e) => set(number ? `${number} ${e.target.value}` : "")}>
-                {question.units.map((u) => (
-                  <option key={u}>{u}</option>
-                ))}
-              </Select>
-            )}
-          </Field>
-        </Box>
-      </Flex>
-    );
+    const units = question.units.map((id) => ({ id, label: id }));
+    return <UnitField label={question.label} {...{ units, value, error, set }} />;
   }
   return (
     <Field label={question.label} error={error}>

@@ -1,9 +1,9 @@
 // The water's warmth through the year: what was, drawn solid; what is foretold, broken; the lines that decide, and the day.
 import { Box, Text } from "@chakra-ui/react";
 import { scaleLinear, scaleUtc } from "d3-scale";
-import { useEffect, useState } from "react";
 
 import { type Season } from "../../api/seasons";
+import { useWidth } from "../../lib/width";
 
 const TOP = 26;
 const HEIGHT = 220;
@@ -15,16 +15,9 @@ const MUTED = "var(--chakra-colors-muted)";
 const at = (day: string) => Date.parse(`${day}T12:00:00Z`);
 
 export function Warmth({ season }: { season: Season }) {
-  const [box, setBox] = useState<HTMLDivElement | null>(null);
-  const [width, setWidth] = useState(0);
-  useEffect(() => {
-    if (!box) return;
-    const seen = new ResizeObserver(() => setWidth(box.clientWidth));
-    seen.observe(box);
-    return () => seen.disconnect();
-  }, [box]);
+  const { box, width } = useWidth();
   return (
-    <Box ref={setBox} minW={0}>
+    <Box ref={box} minW={0}>
       {width > 0 && <Picture season={season} width={width} />}
     </Box>
   );
