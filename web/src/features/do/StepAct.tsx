@@ -85,7 +85,7 @@ export function StepAct({ step, running, error, typed, held, say, decide, pour }
       <Flex>
         {guide.choices.map(([id, label, then], i) => (
           <Box key={id} flex={1}>
-            <ActButton look="bar" {...(i ? QUIET : {})} onClick={() => decide(id!, then ?? "")}>
+            <ActButton look="bar" h="100%" {...(i ? QUIET : {})} onClick={() => decide(id!, then ?? "")}>
               {label}
             </ActButton>
           </Box>
@@ -109,7 +109,7 @@ export function StepAct({ step, running, error, typed, held, say, decide, pour }
       <Flex>
         {guide.choices.map(([id, label], i) => (
           <Box key={id} flex={1}>
-            <ActButton look="bar" {...(i ? QUIET : {})} onClick={() => answer(id!)}>
+            <ActButton look="bar" h="100%" {...(i ? QUIET : {})} onClick={() => answer(id!)}>
               {label}
             </ActButton>
           </Box>
