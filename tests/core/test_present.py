@@ -2,6 +2,7 @@
 rules.
 """
 
+import json
 import random
 from dataclasses import replace
 from datetime import timedelta
@@ -12,7 +13,8 @@ from hypothesis import strategies as st
 
 from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.products.catalogue import PRODUCTS
-from kumpan.core.water.estimate.filter import estimates, present_water
+from kumpan.core.water.estimate.filter import Filter, estimates, present_water
+from kumpan.core.water.estimate.kept import ESTIMATE_VERSION, as_data, from_data
 from kumpan.core.water.estimate.present import Observation, Present
 from kumpan.core.water.estimate.worth import worth_most
 from kumpan.core.water.measures import IN_STATE, MEASURES, Drift
@@ -171,6 +173,55 @@ def test_any_order_of_entering_gives_the_same_answer(rng: random.Random) -> None
     assert estimates(POOL, shuffled, times) == [
         present_water(POOL, [e for e in log if e.at <= t], t) for t in times
     ]
+
+
+FED = PoolTraits(60_000, "plaster", "tablets", "in_ground", fill=FILL)
+EVERYTHING = [
+    a_test(0, **FULL),
+    dose(0.5, "muriatic-31.45", 500),
+    Observation(
+        NOW + timedelta(days=1), "feeder", feeds=PRODUCTS["trichlor-90"].change_per_unit(60_000) * 900
+    ),
+    a_test(2, ph=7.7, fc=2.0, borate=30),
+    dose(2.1, "liquid-chlorine-12.5", 900),
+    Observation(NOW + timedelta(days=3), "weather", rained=0.02, balance_c=24.0),
+    Observation(NOW + timedelta(days=4), "swim", bathers=10, covered=True),
+    a_test(5, "drops", cya=45, ta=90, fc=1.5),
+    Observation(NOW + timedelta(days=6), "fill", replaced=0.1, topped=0.02),
+    Observation(NOW + timedelta(days=7), "cell", cell_set=True, covered=False),
+]
+
+
+@pytest.mark.parametrize("pool", [POOL, FED])
+def test_a_filter_kept_as_data_goes_on_as_if_it_had_never_stopped(pool: PoolTraits) -> None:
+    whole, kept = Filter(pool), Filter(pool)
+    for entry in EVERYTHING:
+        whole.take(entry)
+        kept = from_data(pool, json.loads(json.dumps(as_data(kept))))
+        kept.take(entry)
+        assert (kept.water, kept.tracks, kept.priors) == (whole.water, whole.tracks, whole.priors), entry.id
+        assert kept.at(NOW + timedelta(days=9)) == whole.at(NOW + timedelta(days=9))
+
+
+def test_other_figures_are_another_version() -> None:
+    """Pinned against regression alone: where these figures change, so does what stands kept in databases, and
+    ``ESTIMATE_VERSION`` must, or they go on from what other rules made.
+    """
+    found = at(8, *EVERYTHING, pool=FED).measures
+    told = {m: f"{e.value:.4g} {e.sigma:.3g}" for m, e in found.items()}
+    assert {ESTIMATE_VERSION: told} == {
+        "2026-11-27.1": {
+            "fc": "0.9082 0.404",
+            "cc": "0.1764 0.312",
+            "ph": "7.505 0.206",
+            "ta": "93.94 5.88",
+            "ch": "244.3 7.68",
+            "cya": "41.3 4.61",
+            "salt": "702.9 112",
+            "temp": "25.04 2.14",
+            "borate": "26.46 4.42",
+        }
+    }
 
 
 def test_no_log_however_absurd_breaks_it() -> None:

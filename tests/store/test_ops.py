@@ -194,6 +194,10 @@ POPULATE["0009"] = [
 ]
 
 POPULATE["0010"] = POPULATE["0011"] = POPULATE["0009"]
+POPULATE["0012"] = [
+    *POPULATE["0011"],
+    "INSERT INTO panel SELECT id, 'standin', NOW(6), NULL, NULL, '', 'made up', 1, '{}', NOW(6) FROM pool",
+]
 
 
 def assert_sheets(connection: Connection) -> None:
@@ -270,6 +274,7 @@ def test_migrating_a_populated_earlier_schema_keeps_its_rows(fresh: Engine, revi
         ("0009", "0010", 1),
         ("0010", "0011", 2),
         ("0011", "0012", 1),
+        ("0012", "0013", 1),
     ],
 )
 def test_a_migration_killed_between_any_two_statements_is_finished_on_restart(

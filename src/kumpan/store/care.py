@@ -1,6 +1,7 @@
 """Tasks as the core sees them, and what is kept of them on their rows: made for a pool, moved by its log."""
 
 from collections.abc import Iterable
+from dataclasses import replace
 from datetime import date, datetime, time
 from typing import Any
 from uuid import UUID, uuid5
@@ -55,22 +56,26 @@ def care_of(pool: Pool) -> Care:
 
 
 def site_of(session: Session, pool: Pool) -> Site:
-    """A pool as its work sees it."""
+    """A pool as its work sees it, alone."""
     equipment = {e.kind: e.details for e in reversed(pool.equipment)}
     warranties = {
         str(e.id): KINDS[e.kind].label.lower() for e in pool.equipment if e.warranty_until is not None
     }
+    setting, season = (pool.settings or {}).get("setting", "unknown"), queries.newest_season(session, pool.id)
+    closed = season is not None and season.what == "closed"
+    return Site(traits_of(pool), care_of(pool), equipment, warranties, setting, closed=closed)
+
+
+def _among_others(session: Session, pool: Pool, site: Site) -> Site:
+    """A pool's site with what hangs on the account's other pools."""
     first = session.scalar(
         select(Pool.id)
         .where(Pool.account_id == pool.account_id, Pool.archived_at.is_(None))
         .order_by(Pool.created_at, Pool.name, Pool.id)
         .limit(1)
     )
-    setting, care = (pool.settings or {}).get("setting", "unknown"), care_of(pool)
-    before = queries.pools_before(session, pool) if care.is_technician else 0
-    season = queries.newest_season(session, pool.id)
-    closed = season is not None and season.what == "closed"
-    return Site(traits_of(pool), care, equipment, warranties, setting, first == pool.id, before, closed)
+    before = queries.pools_before(session, pool) if site.care.is_technician else 0
+    return replace(site, names_reagents=first == pool.id, in_round=before)
 
 
 def window_of(season: str) -> Window | None:
@@ -120,7 +125,7 @@ def fit(session: Session, pool: Pool, now: datetime) -> None:
     held = {(r.rule_id, str(r.params.get("equipment_id", ""))): r for r in rows if r.rule_id not in _FREE}
     care = care_of(pool)
     season = care.season.text if care.season else ""
-    for one in wanted(site_of(session, pool)):
+    for one in wanted(_among_others(session, pool, site_of(session, pool))):
         row = held.pop((one.rule.id, one.part), None)
         if row is None:
             row = TaskRow(

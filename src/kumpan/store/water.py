@@ -1,5 +1,7 @@
 """A pool and its log as the core sees them."""
 
+import hashlib
+from collections.abc import Iterable
 from dataclasses import replace
 from datetime import UTC, datetime, time, timedelta
 from uuid import UUID
@@ -13,13 +15,15 @@ from kumpan.core.log.kinds import losing_kinds, water_kinds
 from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.records import Value
 from kumpan.core.water.estimate.filter import Filter
+from kumpan.core.water.estimate.kept import ESTIMATE_VERSION, as_data, from_data
 from kumpan.core.water.estimate.present import Observation, Present
 from kumpan.core.water.state import WaterState, with_measures
 from kumpan.core.weather import observed_weather
 from kumpan.store import queries
 from kumpan.store.tables.pools import Pool
 
-LOOK_BACK = timedelta(days=120)  # how much of its log an estimate starts from: our own
+# How much of its log an estimate starts from, and up to a month more (our own).
+LOOK_BACK = timedelta(days=120)
 _VOLUME_95 = 0.10  # a volume that was not proved: common practice
 
 
@@ -69,34 +73,63 @@ def _pair(details: dict[str, Value], low: str, high: str) -> tuple[float, float]
 def present_of(session: Session, pool: Pool, now: datetime, ahead: timedelta = timedelta()) -> Present:
     """The pool's water now, as its log and the weather make it; or so far ahead, left to itself.
 
-    Most of the log lies days back and does not change: the filter is kept where it stood then, in this
-    process, with a mark of all it was made from, and only what came since is walked through. Another mark,
-    and it is made anew.
+    Most of the log lies days back and does not change: where the filter stood then is kept, and only what
+    came since is walked through. Whatever changes before deletes what is kept (``estimate_moved``).
     """
     traits = traits_of(pool)
-    # From midnight to midnight, so that a look a minute later starts from the same entries; the pool's own,
-    # so that a day's weather and what was written down of it are not parted.
-    since = _midnight(pool, now - LOOK_BACK)
-    until = _settled(session, pool, now, since)
-    mark = (since, until, traits, *queries.marks_of_water(session, pool.id, since, until, water_kinds()))
-    kept = _KEPT.get(pool.id)
-    if kept is None or kept[0] != mark:
-        settled = Filter(traits)
-        for entry in _in_order(observed(session, pool, traits, since, until), since, until):
-            settled.take(entry)
-        if len(_KEPT) >= _MOST_KEPT:
-            _KEPT.pop(next(iter(list(_KEPT))), None)  # a copy: other threads look too
-        kept = _KEPT[pool.id] = (mark, settled)
-    walk = kept[1].copy()
+    since = _begins(pool, now)
+    until, walk = _kept_filter(session, pool, traits, since, now)
     for entry in _in_order(observed(session, pool, traits, until, now), until, None):
         walk.take(entry)
     return walk.at(now + ahead)
 
 
-# By pool: what a filter was made from, and the filter. Never changed once kept.
-_KEPT: dict[UUID, tuple[tuple[object, ...], Filter]] = {}
-_MOST_KEPT = 500
+def estimate_moved(session: Session, pool_id: UUID, kinds: Iterable[str] | None, *instants: datetime) -> None:
+    """Forget an estimate that reaches past entries of these kinds (None: any) that were written, corrected,
+    deleted or brought back, or weather that was told. The pool's row is locked by now.
+    """
+    if kinds is None or set(kinds) & set(water_kinds()):
+        queries.forget_estimate(session, pool_id, min(instants))
+
+
+def _kept_filter(
+    session: Session, pool: Pool, traits: PoolTraits, since: datetime, now: datetime
+) -> tuple[datetime, Filter]:
+    """The filter where it stood a few days back, and when that was: as kept, else made of the log and
+    kept.
+    """
+    of_pool = hashlib.sha256(repr(traits).encode()).hexdigest()
+    made_by = {"rule_version": ESTIMATE_VERSION, "of_pool": of_pool, "since_at": since}
+    newest = _midnight(pool, now - timedelta(days=_SETTLED_DAYS[0]))
+
+    def read() -> tuple[datetime, Filter]:
+        kept = queries.estimate_kept(session, pool.id)
+        if kept is None or kept["upto_at"] > newest or any(kept[n] != v for n, v in made_by.items()):
+            return since, Filter(traits)
+        return kept["upto_at"], from_data(traits, kept["state"])
+
+    began, walk = read()
+    if began == newest:
+        return began, walk
+    mine = queries.lock_free_pool(session, pool.id)
+    if mine:  # from here on nothing of its log changes; until here it may have
+        began, walk = read()
+    until = max(began, _settled(session, pool, now, since))
+    for entry in _in_order(observed(session, pool, traits, began, until), began, until):
+        walk.take(entry)
+    if mine and began < until:
+        state = {"pool_id": pool.id, "upto_at": until, "state": as_data(walk)}
+        queries.keep_estimate(session, made_by | state)
+    return until, walk
+
+
 _SETTLED_DAYS = range(2, 15)
+
+
+def _begins(pool: Pool, now: datetime) -> datetime:
+    """Where an estimate begins: with a month, so that what is kept of one holds for a month."""
+    first = (now - LOOK_BACK).astimezone(ZoneInfo(pool.time_zone)).replace(day=1)
+    return _midnight(pool, first)
 
 
 def _settled(session: Session, pool: Pool, now: datetime, since: datetime) -> datetime:

@@ -16,6 +16,7 @@ from kumpan.store.runs import followed
 from kumpan.store.stored_sheet import StoredAct, read_act
 from kumpan.store.tables.log import Event
 from kumpan.store.tables.sheets import SheetRow, SheetStepRow
+from kumpan.store.water import estimate_moved
 
 # A plan is over a week after its last step was due: its reading says nothing of the water any more (our own).
 _PLAN_TERM = timedelta(days=7)
@@ -200,12 +201,14 @@ def moved(
 ) -> None:
     """Keep on each sheet's row how it stands, after entries at these instants were written, corrected or
     deleted: those alive then; and on each task's when it is next due. Called wherever an entry is written.
-    kind: of the entries, None for any, empty for what no task minds.
+    kind: of the entries, None for any, empty for what no task minds. The pool's row is locked by now.
     """
     session.flush()
+    kinds = None if kind is None else (kind,)
+    estimate_moved(session, pool_id, kinds, *instants)
     if kind in (None, "season"):
         care.fit_closed(session, pool_id, now)
-    care.moved(session, pool_id, None if kind is None else (kind,))
+    care.moved(session, pool_id, kinds)
     for event in queries.sheets_alive(session, pool_id, (min(instants), max(instants))):
         keep(session, event, now)
 

@@ -1,6 +1,5 @@
 """What is due at a pool: each duty as it stands, in lines of one go, as much as fits the time there is."""
 
-from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import date, timedelta
 from uuid import UUID
@@ -16,7 +15,7 @@ from kumpan.core.care.visit import Duty, Line, bring, fits, learned, lines
 from kumpan.core.care.walk import WALKS
 from kumpan.core.phrasing.terms import listed
 from kumpan.store import queries
-from kumpan.store.care import care_of, site_of, task_of
+from kumpan.store.care import site_of, task_of
 from kumpan.store.tables.care import TaskRow
 from kumpan.store.tables.pools import Pool
 
@@ -98,31 +97,43 @@ def title_of(row: TaskRow) -> str:
     return str(row.params.get("title") or BY_ID[row.rule_id].title)
 
 
-def duties_of(context: Context, pool: Pool, rows: Iterable[TaskRow]) -> list[Duty]:
-    """Tasks of a pool as they stand today."""
+@dataclass(frozen=True)
+class Standing:
+    """A pool's tasks as they stand today: each duty with its row, those turned off too."""
+
+    site: Site
+    today: date
+    all: tuple[tuple[Duty, TaskRow], ...]
+
+    @property
+    def on(self) -> list[tuple[Duty, TaskRow]]:
+        """Those not turned off."""
+        return [(duty, row) for duty, row in self.all if row.off_at is None]
+
+
+def standing_of(context: Context, pool: Pool) -> Standing:
+    """A pool's tasks as they stand today."""
     today = today_at(pool, context.now)
     site, logged = site_of(context.session, pool), queries.minutes_logged(context.session, pool.id)
-    duties = []
-    for row in rows:
+    pairs = []
+    for row in queries.tasks(context.session, pool.id):
         task, rule = task_of(row), BY_ID[row.rule_id]
         due = Due(row.next_due, row.next_why, row.next_lapses)
         minutes = float(row.params.get("minutes") or minutes_of(rule, site, logged))
-        duties.append(Duty(task, rule, title_of(row), stands(task, due, today), minutes))
-    return duties
+        pairs.append((Duty(task, rule, title_of(row), stands(task, due, today), minutes), row))
+    return Standing(site, today, tuple(pairs))
 
 
-def visit_of(context: Context, pool: Pool, busy: frozenset[str] = frozenset()) -> Visit:
+def visit_of(standing: Standing, busy: frozenset[str] = frozenset()) -> Visit:
     """What is due at a pool today. busy: where work is under way already (``DueTask.opens``)."""
-    rows = {str(r.id): r for r in queries.tasks(context.session, pool.id) if r.off_at is None}
+    rows = {str(row.id): row for _, row in standing.on}
     duties = [
-        d
-        for d in duties_of(context, pool, rows.values())
-        if (rows[d.task.id].params.get("opens") or d.rule.opens) not in busy - {""}
+        duty for duty, row in standing.on if (row.params.get("opens") or duty.rule.opens) not in busy - {""}
     ]
-    care, site = care_of(pool), site_of(context.session, pool)
+    site, today = standing.site, standing.today
+    care = site.care
     has = has_minutes(care)
     now, waits = fits(lines(duties), has)
-    today = today_at(pool, context.now)
     shown = [[_line(line, rows, site, today) for line in some] for some in (now, waits)]
     minutes = round(sum(line.minutes for line in now))
     sentence = _sentence(tuple(shown[0]), minutes)

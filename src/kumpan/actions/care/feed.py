@@ -16,7 +16,7 @@ from zoneinfo import ZoneInfo
 from icalendar import Calendar, Event, Timezone, TimezoneDaylight, TimezoneStandard, vDuration
 from uuid6 import uuid7
 
-from kumpan.actions.care.due import duties_of
+from kumpan.actions.care.due import standing_of
 from kumpan.actions.context import Context
 from kumpan.actions.times import today_at
 from kumpan.core.care.recur import at_clock
@@ -139,8 +139,7 @@ def calendar_of(context: Context, account_id: UUID, pool_id: UUID | None) -> byt
     calendar.add("refresh-interval", vDuration(timedelta(hours=6)), parameters={"VALUE": "DURATION"})
     zones: set[str] = set()
     for pool in pools:
-        rows = [r for r in queries.tasks(context.session, pool.id) if r.off_at is None]
-        for duty, row in zip(duties_of(context, pool, rows), rows, strict=True):
+        for duty, row in standing_of(context, pool).on:
             for event in _events(context, pool, duty, row):
                 calendar.add_component(event)
                 zones |= {pool.time_zone} if row.params.get("clock") else set()

@@ -6,7 +6,7 @@ from datetime import date, timedelta
 from uuid import UUID
 from zoneinfo import ZoneInfo
 
-from kumpan.actions.care.due import Visit, duties_of, has_minutes, title_of, visit_of, when_words
+from kumpan.actions.care.due import Visit, has_minutes, standing_of, title_of, visit_of, when_words
 from kumpan.actions.care.feed import FeedView, feed_views
 from kumpan.actions.care.settings import CareInput
 from kumpan.actions.context import Context
@@ -140,12 +140,9 @@ def care_view(context: Context, pool_id: UUID) -> CareView:
     session = context.session
     pool = queries.pool(session, context.account.id, pool_id)
     today = today_at(pool, context.now)
-    rows = queries.tasks(session, pool.id)
-    duties = duties_of(context, pool, rows)
-    visit = visit_of(context, pool)
-    paired = sorted(zip(duties, rows, strict=True), key=_by_day)
-    shown = [_task(d, row, today) for d, row in paired]
-    live = [(d, r) for d, r in zip(duties, rows, strict=True) if r.off_at is None]
+    standing = standing_of(context, pool)
+    visit, live = visit_of(standing), standing.on
+    shown = [_task(d, row, today) for d, row in sorted(standing.all, key=_by_day)]
     done = _done(context, pool, today)
     chosen = CareInput(**{"cadence": care_of(pool).cadence, **chosen_of(pool)})
     return CareView(

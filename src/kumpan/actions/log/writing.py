@@ -6,6 +6,7 @@ from dataclasses import asdict, dataclass
 from datetime import datetime
 from uuid import UUID
 
+from sqlalchemy.orm.attributes import set_committed_value
 from uuid6 import uuid7
 
 from kumpan.actions.context import Context
@@ -54,6 +55,8 @@ def begin(context: Context, pool_id: UUID, kind: str, new: NewEvent) -> tuple[Ev
     at = checked_time(at, context.now, "local" if new.local else "at")
     by = new.performed_by or context.actor
     event = Event(id=new.id, pool=pool, at=at, kind=kind, performed_by=by, created_at=context.now)
+    for name in ("corrections", "ticks", "photos"):
+        set_committed_value(event, name, [])  # so that nothing is read to show that there is none
     return event, False
 
 

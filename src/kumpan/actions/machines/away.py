@@ -200,7 +200,8 @@ def _doses(context: Context, known: Known, hold_days: int) -> tuple[list[Before]
         why = "Nothing is poured on an old reading, or on one that a dose came after: the Bench works it out."
         return [Before("Test the water", "", why)], None
     terms = Terms(hold_days=hold_days, closed_pool=hold_days > 0)
-    request = plan_request(context, known.pool, read, {}, terms)
+    ready = queries.at_hand(context.session, context.account.id, context.now)
+    request = plan_request(context, known.pool, read, ({}, ready), terms)
     plan = show_plan(make_plan(request), request)
     found = [
         Before(step.title, step.amount.text if step.amount else "", step.how)

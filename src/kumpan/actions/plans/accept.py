@@ -36,8 +36,9 @@ def accept_plan(context: Context, test: Event, new: NewPlan) -> Event:
     if run_alive(session, pool.id, context.now) is not None:
         raise Conflict("run_under_way", "A clear-up has the water: save the test alone, and go on with it.")
     readings = [r.reading for r in test.readings]
-    chosen = usual_products(context, pool) | checked_choices(new.products)
-    request = plan_request(context, pool, readings, chosen, new.terms)
+    ready = queries.at_hand(session, context.account.id, context.now)
+    chosen = usual_products(context, pool, ready) | checked_choices(new.products)
+    request = plan_request(context, pool, readings, (chosen, ready), new.terms)
     plan = make_plan(request)
     shown = show_plan(plan, request)
     if not shown.steps:

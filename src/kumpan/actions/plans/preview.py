@@ -7,7 +7,7 @@ from kumpan.actions.context import Context
 from kumpan.actions.plans.request import plan_request
 from kumpan.core.dosing.difference import differences
 from kumpan.core.dosing.planner import make_plan
-from kumpan.core.dosing.request import Choice, Terms
+from kumpan.core.dosing.request import AtHand, Choice, Terms
 from kumpan.core.dosing.supply import checked_choices
 from kumpan.core.dosing.view import PlanView, show_plan
 from kumpan.core.errors import FieldProblem, InvalidInput
@@ -47,12 +47,13 @@ def preview_plan(context: Context, pool_id: UUID, typed: Typed) -> Preview:
     """
     pool = queries.pool(context.session, context.account.id, pool_id)
     readings, problems = read_typed(typed.readings)
-    chosen = usual_products(context, pool)
+    ready = queries.at_hand(context.session, context.account.id, context.now)
+    chosen = usual_products(context, pool, ready)
     try:
         chosen |= checked_choices(typed.products)
     except InvalidInput as error:
         problems += error.fields
-    request = plan_request(context, pool, readings, chosen, typed.terms)
+    request = plan_request(context, pool, readings, (chosen, ready), typed.terms)
     plan = make_plan(request)
     problems += [
         FieldProblem(f"products.{role}", "not_here", why)
@@ -68,7 +69,7 @@ def preview_plan(context: Context, pool_id: UUID, typed: Typed) -> Preview:
     return Preview(show_plan(plan, request), tuple(problems), differ, run_id)
 
 
-def usual_products(context: Context, pool: Pool) -> dict[str, Choice]:
+def usual_products(context: Context, pool: Pool, ready: tuple[AtHand, ...] | None) -> dict[str, Choice]:
     """The products of the last accepted plan: what this pool is dosed with. What is listed as standing ready
     goes before.
     """
@@ -76,7 +77,6 @@ def usual_products(context: Context, pool: Pool) -> dict[str, Choice]:
     plan = last.detail if last is not None else None
     if not isinstance(plan, SheetRow):
         return {}
-    ready = queries.at_hand(context.session, context.account.id, context.now)
     chosen = {role: Choice(c["product_id"], c["strength"]) for role, c in plan.inputs["products"].items()}
     chosen.pop("lower_fc", None)  # to neutralise is asked for each time
     return {

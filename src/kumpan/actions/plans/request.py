@@ -4,7 +4,7 @@ from datetime import date, datetime, timedelta
 from zoneinfo import ZoneInfo
 
 from kumpan.actions.context import Context
-from kumpan.core.dosing.request import Choice, PlanRequest, Terms
+from kumpan.core.dosing.request import AtHand, Choice, PlanRequest, Terms
 from kumpan.core.pool.equipment_facts import expired_cover
 from kumpan.core.pool.sun import sunset_at
 from kumpan.core.products.catalogue import PRODUCTS
@@ -94,12 +94,13 @@ def plan_request(
     context: Context,
     pool: Pool,
     readings: list[Reading],
-    choices: dict[str, Choice],
+    products: tuple[dict[str, Choice], tuple[AtHand, ...] | None],
     terms: Terms,
 ) -> PlanRequest:
-    """What a plan follows from: typed readings, the log for measures not typed, with their age, the pool and
-    what stands ready.
+    """What a plan follows from: typed readings, the log for measures not typed, with their age, and the pool.
+    products: those chosen, and what stands ready.
     """
+    choices, ready = products
     here = context.now.astimezone(ZoneInfo(pool.time_zone))
     present = present_of(context.session, pool, context.now)
     mine = {r.measure for r in readings}
@@ -117,7 +118,7 @@ def plan_request(
         methods={r.measure: r.method for r in readings},
         tc_ppm=next((r.value for r in readings if r.measure == "tc"), None),
         expected=expected,
-        at_hand=queries.at_hand(context.session, context.account.id, context.now),
+        at_hand=ready,
         seen=terms.seen | _closed_by(pool, here.date()),
         stay_min=terms.stay_min,
         visits_min=terms.visits_min,

@@ -21,7 +21,7 @@ from kumpan.store import queries
 from kumpan.store.stored_sheet import StoredAct, read_act, read_step
 from kumpan.store.tables.log import Detail, DoseRow, Event, MarkRow, StepDoneRow
 from kumpan.store.tables.sheets import SheetStepRow, TickRow
-from kumpan.store.work import moved, progress_of, sheet_of
+from kumpan.store.work import keep, moved, progress_of, sheet_of
 
 
 @dataclass(frozen=True)
@@ -67,8 +67,9 @@ def tick_step(context: Context, sheet_id: UUID, key: str, new: NewTick) -> Event
     event.detail = _poured(sheet, step, act, new) if kind == "dose" else _done(act)
     event.ticks = [TickRow(sheet_id=sheet.id, key=key)]
     session.add(event)
-    # Also where it is told as earlier than the plan.
-    moved(session, sheet.pool_id, context.now, event.at, sheet.at, kind=kind)
+    moved(session, sheet.pool_id, context.now, event.at, kind=kind)
+    if event.at < sheet.at:  # told as earlier than the plan
+        keep(session, sheet, context.now)
     return event
 
 

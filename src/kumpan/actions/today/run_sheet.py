@@ -5,7 +5,7 @@ from datetime import date, datetime, timedelta
 from uuid import UUID
 from zoneinfo import ZoneInfo
 
-from kumpan.actions.care.due import Visit, duties_of, visit_of
+from kumpan.actions.care.due import Standing, Visit, standing_of, visit_of
 from kumpan.actions.context import Context
 from kumpan.actions.pools.proofs import offered_lately
 from kumpan.actions.sheets.order import held_in, order_of
@@ -93,14 +93,16 @@ def today(context: Context, pool_id: UUID) -> Today:
     alive, order = order_of(context, pool.id)
     zone = ZoneInfo(pool.time_zone)
     here = context.now.astimezone(zone)
-    due = _test_due(context, pool)
+    standing = standing_of(context, pool)
+    due = _test_due(standing)
     last = show_event(context, tested) if tested else None
     present = present_of(context.session, pool, context.now)
-    water_now = _water_now(context, pool, present, here)
+    poured = queries.newest_at(context.session, pool.id, "dose")
+    water_now = _water_now(context, pool, present, (here, poured))
     worth = worth_most(traits_of(pool), present) if tested else None
     sheets = tuple(show_sheet(context, one.event, one.stands, held_in(order, one.event)) for one in alive)
     lines, more = lines_shown(order)
-    visit = visit_of(context, pool, frozenset(_BUSY.get(s.subject, s.subject) for s in sheets))
+    visit = visit_of(standing, frozenset(_BUSY.get(s.subject, s.subject) for s in sheets))
     waiting = (line for line in order if line.became.step.planned is None)  # a day to come is no next act
     first = next((line for line in order if line.free), next(waiting, None))
     return Today(
@@ -118,7 +120,7 @@ def today(context: Context, pool_id: UUID) -> Today:
         volume_offer=offered_lately(context, pool),
         water_now=water_now,
         weather=weather_view(context, pool, here),
-        swim=_swim(context, pool, present, (sheets, last)),
+        swim=_swim(context, pool, present, (sheets, last, poured)),
         worth_most="" if worth is None else f"Worth most now: a test of {_lower(MEASURES[worth].label)}.",
     )
 
@@ -127,10 +129,9 @@ def today(context: Context, pool_id: UUID) -> Today:
 _BUSY = {"algae": "clear-up", "shock": "clear-up"}
 
 
-def _test_due(context: Context, pool: Pool) -> date | None:
+def _test_due(standing: Standing) -> date | None:
     """When chlorine and pH are to be read next, by the cadence chosen; None where it asks for none."""
-    rows = [r for r in queries.tasks(context.session, pool.id) if r.off_at is None]
-    reads = [d for d in duties_of(context, pool, rows) if "fc" in d.rule.reads]
+    reads = [duty for duty, _ in standing.on if "fc" in duty.rule.reads]
     return min((d.stands.on for d in reads if d.stands.on is not None), default=None)
 
 
@@ -139,18 +140,21 @@ _SWIM_READ = timedelta(hours=24)
 
 
 def _swim(
-    context: Context, pool: Pool, present: Present, told: tuple[tuple[Sheet, ...], LogEntryView | None]
+    context: Context,
+    pool: Pool,
+    present: Present,
+    told: tuple[tuple[Sheet, ...], LogEntryView | None, datetime | None],
 ) -> SwimTonight | None:
     """May we swim tonight? By the run under way, by the plan's own sentence (None: it says so itself), else
     by what was read within a day, if nothing was poured since.
     """
-    sheets, last = told
+    sheets, last, newest_dose = told
     run = next((s.run for s in sheets if s.run is not None and s.state in ("under_way", "paused")), None)
     if run is not None:
         return run.swim
     if any(s.kind == "plan" for s in sheets) or last is None:
         return None
-    poured = max(queries.last_poured(context.session, pool.id, last.at).values(), default=last.at)
+    poured = max(last.at, newest_dose or last.at)
     if queries.last_found(context.session, pool.id, "drain") == "broken":
         text = "No swimming: a drain cover is broken or missing."
         return SwimTonight(False, text, "Replace it, look at it, and log that it is fine.")
@@ -194,12 +198,15 @@ def _title(step: SheetStep) -> str:
     return f"{amount.text} {step.plan.title.lower()}" if amount else step.plan.title
 
 
-def _water_now(context: Context, pool: Pool, present: Present, here: datetime) -> tuple[NowView, ...]:
+def _water_now(
+    context: Context, pool: Pool, present: Present, when: tuple[datetime, datetime | None]
+) -> tuple[NowView, ...]:
     """Every measure, judged with what it may be off by: what was read today as it was read, the rest as the
     log makes it. A reading that the log differs from by more than its method's error stands beside what the
-    log says.
+    log says. when: now, and when something was poured last.
     """
-    read = _read_today(context, pool, present, here)
+    here, poured = when
+    read = _read_today(context, pool, present, (here, poured))
     errors = {m: e.u95 for m, e in present.measures.items()} | {m: off for m, (_, off) in read.items()}
     water = with_measures(present.water, {m: value for m, (value, _) in read.items()})
     judged = {f.measure: f for f in diagnose(water, traits_of(pool), errors, {})}
@@ -227,13 +234,13 @@ def _water_now(context: Context, pool: Pool, present: Present, here: datetime) -
 
 
 def _read_today(
-    context: Context, pool: Pool, present: Present, here: datetime
+    context: Context, pool: Pool, present: Present, when: tuple[datetime, datetime | None]
 ) -> dict[str, tuple[float, float]]:
     """What was read since midnight, newest last, with its method's 95 % error: as far as nothing that moves
     it went in since, so that the reading still is the water.
     """
+    here, poured = when
     midnight = here.replace(hour=0, minute=0, second=0, microsecond=0)
-    poured = max(queries.last_poured(context.session, pool.id, midnight).values(), default=None)
     finding = queries.readings_between(context.session, pool.id, midnight, context.now)
     known = [
         (m, value, method)

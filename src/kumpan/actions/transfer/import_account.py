@@ -96,6 +96,7 @@ def write_account(context: Context, job: Job, progress: Progress) -> Outcome:
                     batch = [row | {"account_id": context.account.id} for row in batch]
                 context.session.execute(insert(table.row), batch)
     for pool in queries.pools(context.session, context.account.id, archived=True):
+        queries.pool(context.session, context.account.id, pool.id, lock=True)
         moved(context.session, pool.id, context.now, _EVER, context.now)
         fit(context.session, pool, context.now)
     return Outcome("done", {"added": sum(t.added for t in counts)})

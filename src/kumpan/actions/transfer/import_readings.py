@@ -155,6 +155,10 @@ def write_readings(context: Context, job: Job, progress: Progress) -> Outcome:
         for begin in range(0, len(tests), _BATCH):
             progress(len(tests) + begin, 2 * len(tests))
             _write(context.session, pool, job.id, tests[begin : begin + _BATCH], context.now)
+    if tests:  # once, at the end: until here nobody waits for this pool
+        queries.pool(context.session, context.account.id, pool.id, lock=True)
+        instants = [test.at for test in tests]
+        moved(context.session, pool.id, context.now, min(instants), max(instants))
     notes = sum(bool(t.note) for t in tests)
     written = sum(bool(t.readings) for t in tests)
     return Outcome(
@@ -273,8 +277,6 @@ def _write(session: Session, pool: Pool, job_id: UUID, tests: list[FoundTest], n
     for table, rows in ((Event, events), (ReadingRow, readings), (EntryRow, notes)):
         if rows:
             session.execute(insert(table), rows)
-    instants = [test.at for test in tests]
-    moved(session, pool.id, now, min(instants), max(instants))
 
 
 def check_settings(settings: Settings) -> None:

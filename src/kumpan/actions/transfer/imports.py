@@ -140,4 +140,6 @@ def _changed(context: Context, job: Job, result: dict[str, Any]) -> None:
     job.revision += 1
     first, last = queries.span_of_job(context.session, job.id)
     if first is not None and last is not None:
-        moved(context.session, UUID(job.parameters["pool_id"]), context.now, first, last)
+        pool_id = UUID(job.parameters["pool_id"])
+        queries.pool(context.session, context.account.id, pool_id, lock=True)
+        moved(context.session, pool_id, context.now, first, last)

@@ -2,8 +2,9 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from datetime import date, datetime, timedelta
+from datetime import date, datetime, time, timedelta
 from uuid import UUID
+from zoneinfo import ZoneInfo
 
 from sqlalchemy.orm import Session, sessionmaker
 
@@ -14,6 +15,7 @@ from kumpan.core.weather import WeatherDay
 from kumpan.store import care, database, queries
 from kumpan.store.tables.pools import Pool
 from kumpan.store.tables.weather import WeatherFetchRow
+from kumpan.store.water import estimate_moved
 
 _ANEW, _AGAIN = timedelta(hours=1), timedelta(minutes=10)  # after an answer, and after none (our own)
 _AHEAD_DAYS = 7
@@ -70,7 +72,7 @@ def _first_missing(kept: list[WeatherDay], first: date) -> date:
 
 
 def _keep(session: Session, due: _Due, answer: Answer | SourceFailed, now: datetime) -> None:
-    pool = session.get(Pool, due.pool_id)
+    pool = session.get(Pool, due.pool_id, with_for_update=True)
     if pool is None or (pool.latitude, pool.longitude) != (due.asked.latitude, due.asked.longitude):
         return  # it was moved meanwhile
     row = queries.weather_fetch(session, due.pool_id)
@@ -85,4 +87,7 @@ def _keep(session: Session, due: _Due, answer: Answer | SourceFailed, now: datet
     row.source, row.simulated = answer.source, answer.simulated
     queries.keep_weather(session, due.pool_id, answer.days)
     session.flush()
+    if answer.days:
+        first = min(one.day for one in answer.days)
+        estimate_moved(session, pool.id, None, datetime.combine(first, time(), ZoneInfo(pool.time_zone)))
     care.moved(session, due.pool_id, ("weather",))

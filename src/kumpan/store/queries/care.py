@@ -41,7 +41,7 @@ def due_by(session: Session, account_id: UUID, latest: date) -> list[TaskRow]:
             Pool.archived_at.is_(None),
         )
         .order_by(TaskRow.next_due, TaskRow.id)
-        .options(joinedload(TaskRow.pool).noload(Pool.equipment))  # when it is due is kept on the row
+        .options(joinedload(TaskRow.pool).lazyload(Pool.equipment))  # when it is due is kept on the row
     )
     return list(session.scalars(query))
 

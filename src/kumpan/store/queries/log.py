@@ -6,16 +6,16 @@ from datetime import datetime
 from uuid import UUID
 
 from sqlalchemy import and_, func, or_, select
-from sqlalchemy.orm import Session, noload
+from sqlalchemy.orm import Session, noload, selectinload
 from sqlalchemy.orm.attributes import set_committed_value
 
 from kumpan.core.errors import Conflict
-from kumpan.core.log.entry import LogEntry
+from kumpan.core.log.entry import Details, LogEntry
 from kumpan.core.log.kinds import KINDS, unlisted_kinds
+from kumpan.core.water.readings import Reading
 from kumpan.store.queries.base import existing
 from kumpan.store.tables.log import DoseRow, EntryRow, Event, ReadingRow, detail_tables
 from kumpan.store.tables.pools import Pool
-from kumpan.store.tables.weather import WeatherDayRow
 
 
 def event(
@@ -43,13 +43,30 @@ def repeated(session: Session, pool: Pool, event_id: UUID, kind: str) -> Event |
 def with_details(session: Session, events: Iterable[Event]) -> list[Event]:
     """The events, what their kinds hold read with one statement a table instead of one an event."""
     events, tables = list(events), detail_tables()
-    for name in {KINDS[e.kind].detail for e in events} & tables.keys():
-        held = {e.id: e for e in events if KINDS[e.kind].detail == name}
+    by_table: dict[str, dict[UUID, Event]] = {}
+    for one in events:
+        by_table.setdefault(KINDS[one.kind].detail, {})[one.id] = one
+    for name in by_table.keys() & tables.keys():
+        held = by_table[name]
         rows = session.scalars(select(tables[name]).where(tables[name].event_id.in_(held)))
         found_rows = {row.event_id: row for row in rows}
         for id, owner in held.items():
             set_committed_value(owner, f"{name}_detail", found_rows.get(id))
+    _with_readings(session, events)
     return events
+
+
+def _with_readings(session: Session, events: list[Event]) -> None:
+    """Tests with their readings, all else with none; what is held already stays, changed or not."""
+    unread: dict[UUID, list[ReadingRow]] = {e.id: [] for e in events if "readings" not in e.__dict__}
+    tests = [e.id for e in events if e.kind == "water_test" and e.id in unread]
+    if tests:
+        rows = select(ReadingRow).where(ReadingRow.event_id.in_(tests)).order_by(ReadingRow.position)
+        for row in session.scalars(rows):
+            unread[row.event_id].append(row)
+    for one in events:
+        if one.id in unread:
+            set_committed_value(one, "readings", unread[one.id])
 
 
 _MOST_MARKS = 300  # more would be drawn over each other
@@ -98,20 +115,33 @@ def events_page(session: Session, pool_id: UUID, page: Page) -> list[Event]:
     if before:
         at, last_id = before
         query = query.where(or_(Event.at < at, and_(Event.at == at, Event.id < last_id)))
-    return with_details(
-        session, session.scalars(query.order_by(Event.at.desc(), Event.id.desc()).limit(page.limit))
+    query = query.order_by(Event.at.desc(), Event.id.desc()).limit(page.limit)
+    # What stands with an entry on a page beside what it holds: read for all of them at once.
+    query = query.options(
+        selectinload(Event.corrections), selectinload(Event.ticks), selectinload(Event.photos)
     )
+    return with_details(session, session.scalars(query))
 
 
 def log_since(session: Session, pool_id: UUID, since: datetime, kinds: tuple[str, ...]) -> list[LogEntry]:
     """The pool's live entries of these kinds from ``since`` on, oldest first, as the core sees them."""
-    query = (
-        select(Event)
-        .where(Event.pool_id == pool_id, Event.deleted_at.is_(None), Event.at >= since, Event.kind.in_(kinds))
-        .order_by(Event.at, Event.id)
-        .options(noload(Event.corrections), noload(Event.photos))
-    )
-    return [e.entry for e in with_details(session, session.scalars(query))]
+    tables = detail_tables()
+    held = [tables[name] for name in sorted({KINDS[kind].detail for kind in kinds} & tables.keys())]
+    mine = (Event.pool_id == pool_id, Event.deleted_at.is_(None), Event.at >= since, Event.kind.in_(kinds))
+    query = select(Event.id, Event.at, Event.kind, Event.sampling_point, *held).where(*mine)
+    for table in held:
+        query = query.outerjoin(table, table.event_id == Event.id)
+    rows = session.execute(query.order_by(Event.at, Event.id)).all()
+    read: dict[UUID, list[Reading]] = {}
+    if any(row.kind == "water_test" for row in rows):
+        of_tests = select(ReadingRow).join(Event, Event.id == ReadingRow.event_id).where(*mine)
+        for one in session.scalars(of_tests.order_by(ReadingRow.event_id, ReadingRow.position)):
+            read.setdefault(one.event_id, []).append(one.reading)
+    entries = []
+    for id, at, kind, point, *details in rows:
+        payload = next((row.payload() for row in details if row is not None), Details())
+        entries.append(LogEntry(str(id), at, kind, payload, tuple(read.get(id, ())), point))
+    return entries
 
 
 def all_events(session: Session, pool_id: UUID, kind: str) -> list[Event]:
@@ -200,7 +230,6 @@ def marks_between(
         .where(Event.kind.in_(kinds))
         .order_by(Event.at.desc(), Event.id.desc())
         .limit(_MOST_MARKS)
-        .options(noload(Event.corrections), noload(Event.photos), noload(Event.readings))
     )
     return [e.entry for e in reversed(with_details(session, session.scalars(query)))]
 
@@ -211,23 +240,10 @@ def instants_of(session: Session, pool_id: UUID, since: datetime, kinds: tuple[s
     return list(session.scalars(query.where(Event.kind.in_(kinds))))
 
 
-def marks_of_water(
-    session: Session, pool_id: UUID, since: datetime, until: datetime, kinds: tuple[str, ...]
-) -> tuple[int, ...]:
-    """A mark of all that tells of a pool's water from one instant up to another: whatever of it is written,
-    corrected, deleted or brought back makes another.
-    """
-    entry = func.crc32(func.concat_ws("|", Event.id, Event.at, Event.kind, Event.revision))
-    live = select(func.count(), func.bit_xor(entry)).where(
-        Event.pool_id == pool_id, Event.deleted_at.is_(None), Event.at >= since, Event.at < until
-    )
-    day = WeatherDayRow
-    told = func.concat_ws("|", day.day, day.low_c, day.high_c, day.rain_mm, day.sun_mj_m2, day.outlook)
-    weather = select(func.count(), func.bit_xor(func.crc32(told))).where(
-        day.pool_id == pool_id, day.day >= since.date(), day.day <= until.date()
-    )
-    marks = (*session.execute(live.where(Event.kind.in_(kinds))).one(), *session.execute(weather).one())
-    return tuple(int(mark or 0) for mark in marks)
+def newest_at(session: Session, pool_id: UUID, kind: str) -> datetime | None:
+    """When the pool's newest live entry of a kind lies."""
+    query = select(func.max(Event.at)).where(Event.pool_id == pool_id, Event.deleted_at.is_(None))
+    return session.scalar(query.where(Event.kind == kind))
 
 
 def first_event_at(session: Session, pool_id: UUID) -> datetime | None:
@@ -249,10 +265,11 @@ def span_of_job(session: Session, job_id: UUID) -> tuple[datetime | None, dateti
 
 
 def latest_event(session: Session, pool_id: UUID, kind: str) -> Event | None:
-    """The pool's newest live event of a kind."""
+    """The pool's newest live event of a kind: what it says, not its corrections, ticks and photos."""
     return session.scalars(
         select(Event)
         .where(Event.pool_id == pool_id, Event.deleted_at.is_(None), Event.kind == kind)
         .order_by(Event.at.desc(), Event.id.desc())
         .limit(1)
+        .options(noload(Event.corrections), noload(Event.ticks), noload(Event.photos))
     ).first()

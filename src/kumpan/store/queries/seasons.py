@@ -5,7 +5,7 @@ from datetime import datetime
 from uuid import UUID
 
 from sqlalchemy import select
-from sqlalchemy.orm import Session, noload
+from sqlalchemy.orm import Session
 
 from kumpan.store.queries.log import with_details
 from kumpan.store.tables.log import EntryRow, Event, ReadingRow
@@ -61,7 +61,6 @@ def season_sheets(session: Session, pool_id: UUID, *subjects: str, most: int = 8
         )
         .order_by(Event.at.desc(), Event.id.desc())
         .limit(most)
-        .options(noload(Event.corrections), noload(Event.photos))
     )
     return with_details(session, session.scalars(query))
 

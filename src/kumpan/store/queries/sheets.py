@@ -5,7 +5,7 @@ from datetime import datetime
 from uuid import UUID
 
 from sqlalchemy import or_, select
-from sqlalchemy.orm import Session, noload
+from sqlalchemy.orm import Session, noload, selectinload
 
 from kumpan.core.log.kinds import KINDS
 from kumpan.store.queries.base import existing
@@ -53,7 +53,6 @@ def sheets_alive(
         .join(SheetRow, SheetRow.event_id == Event.id)
         .where(Event.pool_id == pool_id, Event.kind.in_(_BEGIN_SHEETS), Event.deleted_at.is_(None))
         .order_by(Event.at, Event.id)
-        .options(noload(Event.corrections), noload(Event.photos))
     )
     if between is None:
         query = query.where(SheetRow.ended_at.is_(None))
@@ -123,6 +122,6 @@ def doses_since(session: Session, pool_id: UUID, since: datetime) -> list[tuple[
 def events_by_id(session: Session, ids: Iterable[UUID]) -> dict[UUID, Event]:
     """Entries by their ids, with what they hold; not what was corrected of them, nor photos."""
     query = select(Event).where(Event.id.in_(tuple(ids)))
-    query = query.options(noload(Event.corrections), noload(Event.photos))
+    query = query.options(selectinload(Event.ticks), noload(Event.corrections), noload(Event.photos))
     events = with_details(session, session.scalars(query))
     return {e.id: e for e in events}

@@ -8,6 +8,7 @@ from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
 from kumpan.core.weather import WeatherDay
+from kumpan.store.tables.estimates import EstimateRow
 from kumpan.store.tables.pools import Pool
 from kumpan.store.tables.weather import WeatherDayRow, WeatherFetchRow
 
@@ -43,8 +44,8 @@ def weather_fetch(session: Session, pool_id: UUID) -> WeatherFetchRow | None:
 
 
 def forget_weather(session: Session, pool_id: UUID) -> None:
-    """Keep nothing of it: the pool stands elsewhere."""
-    for table in (WeatherDayRow, WeatherFetchRow):
+    """Keep nothing of it, nor of the estimate that it helped to make: the pool stands elsewhere."""
+    for table in (WeatherDayRow, WeatherFetchRow, EstimateRow):
         session.execute(delete(table).where(table.pool_id == pool_id))
 
 

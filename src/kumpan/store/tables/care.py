@@ -42,7 +42,7 @@ class TaskRow(Base):
     off_at: Mapped[datetime | None]
     ended_at: Mapped[datetime | None]
 
-    pool: Mapped[Pool] = relationship(lazy="joined", innerjoin=True)
+    pool: Mapped[Pool] = relationship()
 
 
 class FeedRow(Base):

@@ -46,15 +46,15 @@ class Event(Base):
     # The import that brought it; no foreign key: a job may be forgotten.
     job_id: Mapped[UUID | None] = mapped_column(index=True)
 
-    pool: Mapped[Pool] = relationship(lazy="joined", innerjoin=True)
+    # None is loaded unasked: who shows many asks for all at once (``queries.log.with_details``).
+    pool: Mapped[Pool] = relationship()
     readings: Mapped[list["ReadingRow"]] = relationship(
-        cascade="all, delete-orphan", order_by="ReadingRow.position", lazy="selectin"
+        cascade="all, delete-orphan", order_by="ReadingRow.position"
     )
-    corrections: Mapped[list["CorrectionRow"]] = relationship(order_by="CorrectionRow.at", lazy="selectin")
-    ticks: Mapped[list["TickRow"]] = relationship(lazy="selectin", back_populates="event")
+    corrections: Mapped[list["CorrectionRow"]] = relationship(order_by="CorrectionRow.at")
+    ticks: Mapped[list["TickRow"]] = relationship(back_populates="event")
     photos: Mapped[list["PhotoRow"]] = relationship(
         order_by="PhotoRow.created_at",
-        lazy="selectin",
         primaryjoin="and_(Event.id == PhotoRow.event_id, PhotoRow.removed_at.is_(None))",
         viewonly=True,
     )

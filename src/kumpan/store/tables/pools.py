@@ -69,7 +69,6 @@ class EquipmentRow(Base):
     removed_at: Mapped[datetime | None]
     photos: Mapped[list["PhotoRow"]] = relationship(
         order_by="PhotoRow.created_at",
-        lazy="selectin",
         primaryjoin="and_(EquipmentRow.id == PhotoRow.equipment_id, PhotoRow.removed_at.is_(None))",
         viewonly=True,
     )

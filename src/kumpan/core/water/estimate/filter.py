@@ -40,7 +40,7 @@ from kumpan.core.water.estimate.priors import (
     _TABLETS_LAST_DAYS,
     UNDER_COVER,
 )
-from kumpan.core.water.measures import IN_STATE, MEASURES
+from kumpan.core.water.measures import IN_STATE, MEASURES, Drift
 from kumpan.core.water.methods import at_scale_end
 from kumpan.core.water.readings import combined_chlorine_ppm
 from kumpan.core.water.state import (
@@ -60,7 +60,7 @@ _PACE_TOLD = 0.5  # the log has told a pace when its sigma is down to this share
 
 
 @dataclass
-class _Track:
+class Track:
     """A measure's filter: the drift, the variances of value and drift with their covariance, when it was
     read, and the days between its last readings.
     """
@@ -98,16 +98,29 @@ class Filter:
         source = traits.chlorine_source
         self.priors = {m: MEASURES[m].drift_by_source.get(source, MEASURES[m].drift) for m in IN_STATE}
         self.by_hand = source not in MEASURES["fc"].drift_by_source
-        self.water, self.tracks, self.covered = WaterState(), dict[str, _Track](), False
+        self.water, self.tracks, self.covered = WaterState(), dict[str, Track](), False
         self.now: datetime | None = None
         self.feeder: Change | None = None  # what tablets have still to give, once the log knows of any
 
     def copy(self) -> "Filter":
         """Another that stands where this one does."""
-        other = Filter(self.traits)
-        other.water, other.covered, other.now = self.water, self.covered, self.now
-        other.priors, other.feeder = dict(self.priors), self.feeder
-        other.tracks = {m: replace(t) for m, t in self.tracks.items()}
+        tracks = {m: replace(t) for m, t in self.tracks.items()}
+        return Filter.standing(self.traits, self.water, tracks, (self.covered, self.now, self.feeder))
+
+    @classmethod
+    def standing(
+        cls,
+        traits: PoolTraits,
+        water: WaterState,
+        tracks: dict[str, Track],
+        so_far: tuple[bool, datetime | None, Change | None],
+    ) -> "Filter":
+        """One that stands where another of the same pool did. so_far: covered, until when, and the feeder."""
+        other = cls(traits)
+        other.water, other.tracks = water, tracks
+        other.covered, other.now, other.feeder = so_far
+        if other.feeder is not None:
+            other.priors |= other._counted()
         return other
 
     def at(self, when: datetime) -> Present:
@@ -210,13 +223,18 @@ class Filter:
         guessed by the drifts of a pool fed with them.
         """
         if self.feeder is None:
-            for m, prior in self.priors.items():
-                if m == "fc":  # held by what feeds it, at a level that only readings tell
-                    continue
-                self.priors[m] = MEASURES[m].drift
-                if m in self.tracks:
-                    self.tracks[m].drift += self.priors[m].a_day - prior.a_day
+            counted = self._counted()
+            for m in counted.keys() & self.tracks.keys():
+                self.tracks[m].drift += counted[m].a_day - self.priors[m].a_day
+            self.priors |= counted
         self.feeder = tablets if self.feeder is None else self.feeder + tablets
+
+    @staticmethod
+    def _counted() -> dict[str, Drift]:
+        """How measures drift where what tablets bring is counted: all but chlorine, which what feeds it holds
+        at a level that only readings tell.
+        """
+        return {m: MEASURES[m].drift for m in IN_STATE if m != "fc"}
 
     def _feed(self, feeder: Change, days: float) -> None:
         """What tablets gave off meanwhile, its chlorine spent as it came: stabilizer up, alkalinity down."""
@@ -227,7 +245,7 @@ class Filter:
         self._moved(apply(start, brought), _PACE_OFF)
         self.feeder = feeder * (1 - share)
 
-    def _lose_chlorine(self, t: _Track, fc_ppm: float, days: float) -> None:
+    def _lose_chlorine(self, t: Track, fc_ppm: float, days: float) -> None:
         """A share a day: the value falls to zero, and with it what it may be off by."""
         time, prior = days * (UNDER_COVER if self.covered else 1.0), self.priors["fc"]
         kept = math.exp(-t.drift * time)
@@ -337,7 +355,7 @@ class Filter:
         """The estimate once a reading has joined it, by what either is worth."""
         prior, track, before = self.priors[m], self.tracks.get(m), value_of(self.water, m)
         if track is None or before is None:
-            self.tracks[m] = _Track(sigma**2, 0.0, prior.sigma**2, prior.a_day, at)
+            self.tracks[m] = Track(sigma**2, 0.0, prior.sigma**2, prior.a_day, at)
             return value
         surprise = value - before
         if abs(surprise) > _SURPRISE * math.sqrt(track.value_var + sigma**2):
