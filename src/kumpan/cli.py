@@ -48,18 +48,21 @@ def main(arguments: list[str] | None = None) -> int:
 
 def _with_server(options: argparse.Namespace) -> int:
     # Imported here: the calculator needs none of it, and starts in a third of the time.
-    from kumpan.ops.schema import account_schema_text, openapi_text
-    from kumpan.ops.serve import serve
-    from kumpan.ops.work import work
     from kumpan.settings import Settings
 
     try:
         settings = Settings()
         if options.command in ("start", "demo"):
+            from kumpan.ops.serve import serve
+
             return serve(settings, demo=options.command == "demo")
         if options.command == "work":
+            from kumpan.ops.work import work
+
             return work(settings, options.demo)
         if options.command in ("openapi", "schema"):
+            from kumpan.ops.schema import account_schema_text, openapi_text
+
             sys.stdout.write(openapi_text() if options.command == "openapi" else account_schema_text())
             return 0
         return _copy(settings, options)
@@ -75,7 +78,8 @@ def _with_server(options: argparse.Namespace) -> int:
 def _copy(settings: "Settings", options: argparse.Namespace) -> int:
     from kumpan.ops import backup as backups
     from kumpan.ops.mariadb import PrivateMariaDB
-    from kumpan.ops.serve import FolderLock, folder_for, prepare, say
+    from kumpan.ops.prepare import prepare
+    from kumpan.ops.serve import FolderLock, folder_for, say
 
     folder = folder_for(settings, options.demo)
     lock = FolderLock(folder)

@@ -3,6 +3,7 @@
 from collections.abc import Callable
 from datetime import UTC, datetime
 from pathlib import Path
+from typing import Any
 
 from fastapi import FastAPI, Request
 from fastapi.middleware.gzip import GZipMiddleware
@@ -35,6 +36,7 @@ from kumpan.api import (
     shelf,
     today,
 )
+from kumpan.api.routes import Later
 
 MOST_BODY_BYTES = 256 * 1024
 
@@ -90,7 +92,7 @@ def create_app(
     """The application on a database. clock: the injected now (aware), by default the system's. inbox: the
     folder a worker looks after. find_panel: from a panel's address as bound to the one to ask.
     """
-    app = FastAPI(
+    app = _Described(
         title="Kumpan", version=__version__, docs_url=None, redoc_url=None, openapi_url="/api/openapi.json"
     )
     app.state.sessions = sessionmaker(engine, expire_on_commit=False)
@@ -121,7 +123,7 @@ def create_app(
         imports,
         jobs,
     ):
-        app.include_router(module.router, prefix="/api/v1")
+        module.router.add_to(app)
 
     @app.get("/api/health", responses={503: problems.RESPONSES[503]})
     def health() -> Health:
@@ -133,6 +135,18 @@ def create_app(
     if web_dist is not None:
         _serve_front_end(app, web_dist)
     return app
+
+
+class _Described(FastAPI):
+    """With what its problems look like among its schemas."""
+
+    def openapi(self) -> dict[str, Any]:
+        """The API's description."""
+        if self.openapi_schema is None:
+            self.router.routes[:] = [r.route if isinstance(r, Later) else r for r in self.router.routes]
+            super().openapi()["components"]["schemas"] |= problems.schemas()
+        assert self.openapi_schema is not None
+        return self.openapi_schema
 
 
 def _serve_front_end(app: FastAPI, dist: Path) -> None:

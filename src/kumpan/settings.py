@@ -13,7 +13,7 @@ REPO = Path(__file__).resolve().parents[2]
 class Settings(BaseSettings):
     """home: data, outside the checkout; port: of the web server on 127.0.0.1; weather_url: of a weather
     service (docs/weather.md), none by default; standins: whether the simulated services run beside your own
-    data too.
+    data too. workers: processes that answer, by default one a core, at most eight.
     """
 
     model_config = SettingsConfigDict(env_prefix="KUMPAN_")
@@ -26,6 +26,7 @@ class Settings(BaseSettings):
     port: int = Field(default=8420, ge=1, le=65535)
     weather_url: str = ""
     standins: bool = False
+    workers: int = Field(default_factory=lambda: min(8, os.cpu_count() or 1), ge=1, le=16)
     web_dist: Path = REPO / "web" / "dist"
 
 

@@ -27,7 +27,7 @@ from kumpan.demo.load import load_demo
 from kumpan.main import create_app
 from kumpan.ops import backup as backups
 from kumpan.ops.mariadb import FAST_AND_UNSAFE, PrivateMariaDB
-from kumpan.ops.serve import prepare
+from kumpan.ops.prepare import prepare
 from kumpan.store import migrate
 from kumpan.store.database import engine_for
 from kumpan.store.tables.base import Base
@@ -485,7 +485,7 @@ def worker_of(launcher: int) -> int:
         for file in Path(f"/proc/{launcher}/task").glob("*/children")
         for pid in file.read_text().split()
     ]
-    return next(pid for pid in found if b"\0work" in Path(f"/proc/{pid}/cmdline").read_bytes())
+    return next(pid for pid in found if Path(f"/proc/{pid}/comm").read_text().strip() == "kumpan-work")
 
 
 def test_an_import_killed_again_and_again_is_all_there_once(short_folder: Path) -> None:

@@ -3,17 +3,16 @@
 from typing import Annotated, Literal
 from uuid import UUID
 
-from fastapi import APIRouter
 from pydantic import BaseModel, Field, StringConstraints
 
 from kumpan.actions.context import Context
 from kumpan.api.bodies import Body, Id, Revision, Text
 from kumpan.api.deps import InScope
-from kumpan.api.problems import RESPONSES
+from kumpan.api.routes import Routes
 from kumpan.core.amounts import checked_measure
 from kumpan.core.errors import check_revision
 
-router = APIRouter(responses=RESPONSES, tags=["account"])
+router = Routes("account")
 
 
 class MeasureBody(Body):

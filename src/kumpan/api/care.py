@@ -3,7 +3,6 @@
 from typing import Annotated, Any
 from uuid import UUID
 
-from fastapi import APIRouter
 from fastapi.responses import Response
 from pydantic import AwareDatetime, BaseModel, Field, StringConstraints
 
@@ -12,10 +11,10 @@ from kumpan.actions.care.view import CareView, care_view
 from kumpan.actions.context import Context
 from kumpan.api.bodies import Body, Id, Revision, Text
 from kumpan.api.deps import InScope
-from kumpan.api.problems import RESPONSES
+from kumpan.api.routes import Routes
 from kumpan.core.care.recur import Every
 
-router = APIRouter(responses=RESPONSES, tags=["care"])
+router = Routes("care")
 Who = Annotated[str, StringConstraints(max_length=80)]
 Line = Annotated[str, StringConstraints(max_length=400)]
 _ICS: dict[int | str, dict[str, Any]] = {200: {"content": {"text/calendar": {}}, "description": "iCalendar"}}
@@ -185,12 +184,11 @@ def say_of_task(task_id: UUID, body: WordBody, scope: InScope) -> CareView:
 @router.get("/pools/{pool_id}/care.ics", response_class=Response, responses=_ICS)
 def get_calendar(pool_id: UUID, scope: InScope) -> Response:
     """What comes round at a pool in the next year, as a calendar file."""
-
-    def work(context: Context) -> bytes:
-        return feed.pool_calendar(context, pool_id)
+    from kumpan.actions.care import ical  # what writes it is loaded when it is asked for
 
     headers = {"Content-Disposition": 'attachment; filename="kumpan-care.ics"'}
-    return Response(scope.run(work), media_type="text/calendar", headers=headers)
+    data = scope.run(lambda c: ical.pool_calendar(c, pool_id))
+    return Response(data, media_type="text/calendar", headers=headers)
 
 
 @router.post("/feeds", status_code=201)
@@ -218,5 +216,7 @@ def _made(new: feed.NewFeed) -> FeedMade:
 @router.get("/calendar/{token}.ics", response_class=Response, responses=_ICS)
 def read_feed(token: Annotated[str, StringConstraints(max_length=100)], scope: InScope) -> Response:
     """A calendar by its token."""
-    data = scope.run(lambda c: feed.read_feed(c, token))
+    from kumpan.actions.care import ical
+
+    data = scope.run(lambda c: ical.read_feed(c, token))
     return Response(data, media_type="text/calendar", headers={"Cache-Control": "private, max-age=900"})

@@ -3,7 +3,6 @@
 from typing import Annotated, Literal
 from uuid import UUID
 
-from fastapi import APIRouter
 from pydantic import AwareDatetime, Field, StringConstraints
 
 from kumpan.actions.clearup.ask import Asked
@@ -13,9 +12,9 @@ from kumpan.actions.sheets.order import sheet_view
 from kumpan.actions.sheets.view import Sheet
 from kumpan.api.bodies import Body, Id
 from kumpan.api.deps import InScope
-from kumpan.api.problems import RESPONSES
+from kumpan.api.routes import Routes
 
-router = APIRouter(responses=RESPONSES, tags=["clear-up"])
+router = Routes("clear-up")
 
 
 class AskedBody(Body):

@@ -4,7 +4,6 @@ from datetime import datetime
 from typing import Annotated
 from uuid import UUID
 
-from fastapi import APIRouter
 from pydantic import BaseModel, Field, StringConstraints
 from sqlalchemy.orm import Session
 
@@ -13,15 +12,15 @@ from kumpan.actions.pools.equipment import EquipmentInput
 from kumpan.actions.shown import PaperView, PhotoView, show_paper, show_photo
 from kumpan.api.bodies import Body, Id, RecordField, Revision, Text
 from kumpan.api.deps import InScope
-from kumpan.api.problems import RESPONSES
 from kumpan.api.records import KindMeta, kind_meta
+from kumpan.api.routes import Routes
 from kumpan.core.pool.equipment import KINDS
 from kumpan.core.records import UNITS, TypedField
 from kumpan.store import queries
 from kumpan.store.tables.accounts import Account
 from kumpan.store.tables.pools import EquipmentRow
 
-router = APIRouter(responses=RESPONSES, tags=["equipment"])
+router = Routes("equipment")
 
 
 class FactView(BaseModel):

@@ -3,14 +3,13 @@
 from typing import Any
 from uuid import UUID
 
-from fastapi import APIRouter
 from fastapi.responses import Response
 
 from kumpan.actions.transfer import log_csv
 from kumpan.api.deps import InScope
-from kumpan.api.problems import RESPONSES
+from kumpan.api.routes import Routes
 
-router = APIRouter(responses=RESPONSES, tags=["exports"])
+router = Routes("exports")
 _CSV: dict[int | str, dict[str, Any]] = {200: {"content": {"text/csv": {}}, "description": "CSV"}}
 
 

@@ -4,7 +4,7 @@ from typing import Annotated, Any
 from urllib.parse import quote
 from uuid import UUID
 
-from fastapi import APIRouter, Body
+from fastapi import Body
 from fastapi import Path as InPath
 from fastapi.responses import Response
 from pydantic import BaseModel, Field, StringConstraints
@@ -14,10 +14,10 @@ from kumpan.actions.files import papers, photos, uploads
 from kumpan.actions.shown import PaperView, PhotoView, show_paper, show_photo
 from kumpan.api.bodies import Body as StrictBody
 from kumpan.api.deps import InScope
-from kumpan.api.problems import RESPONSES
+from kumpan.api.routes import Routes
 from kumpan.store.files import CHUNK_BYTES, received
 
-router = APIRouter(responses=RESPONSES, tags=["files"])
+router = Routes("files")
 _JPEG: dict[int | str, dict[str, Any]] = {200: {"content": {"image/jpeg": {}}, "description": "JPEG"}}
 
 

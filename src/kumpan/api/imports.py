@@ -3,23 +3,23 @@
 from typing import Annotated, Literal
 from uuid import UUID
 
-from fastapi import APIRouter, Request
+from fastapi import Request
 from pydantic import BaseModel, Field
 
 from kumpan.actions.context import Context
 from kumpan.actions.jobs import jobs
 from kumpan.actions.jobs.jobs import show_job
-from kumpan.actions.transfer import exports, import_account, import_readings, imports
+from kumpan.actions.transfer import account_preview, exports, import_readings, imports
 from kumpan.api.bodies import Body, Id, Revision
 from kumpan.api.deps import InScope
-from kumpan.api.problems import RESPONSES
+from kumpan.api.routes import Routes
 from kumpan.core.intake.columns import ROLES, UNITS, Column
 from kumpan.core.intake.moments import ORDERS
 from kumpan.core.intake.rows import EXCLUDE, Settings
 from kumpan.core.water.measures import MEASURES
 from kumpan.core.water.methods import METHODS
 
-router = APIRouter(responses=RESPONSES, tags=["imports"])
+router = Routes("imports")
 
 
 class NewImport(Body):
@@ -98,7 +98,7 @@ class ImportView(BaseModel):
 
     job: jobs.JobView
     preview: import_readings.ReadingsPreview | None
-    account: import_account.AccountPreview | None
+    account: account_preview.AccountPreview | None
     roles: list[RoleChoice]
     orders: list[Choice]
     methods: list[Choice]
@@ -139,7 +139,7 @@ def get_import(job_id: UUID, scope: InScope) -> ImportView:
         return ImportView(
             job=show_job(context, job),
             preview=import_readings.PREVIEW.validate_python(job.result) if asks == "readings" else None,
-            account=import_account.PREVIEW.validate_python(job.result) if asks == "account_in" else None,
+            account=account_preview.PREVIEW.validate_python(job.result) if asks == "account_in" else None,
             roles=roles,
             orders=_choices(ORDERS),
             methods=_choices({m.id: m.label for m in METHODS.values()}),

@@ -4,18 +4,17 @@ from collections.abc import Iterator
 from typing import Any
 from uuid import UUID
 
-from fastapi import APIRouter
 from fastapi.responses import Response, StreamingResponse
 
 from kumpan.actions.context import Context
 from kumpan.actions.jobs import jobs
 from kumpan.actions.jobs.jobs import show_job
 from kumpan.api.deps import InScope
-from kumpan.api.problems import RESPONSES
+from kumpan.api.routes import Routes
 from kumpan.store import files
 from kumpan.store.tables.files import FileRow
 
-router = APIRouter(responses=RESPONSES, tags=["jobs"])
+router = Routes("jobs")
 _FILE: dict[int | str, dict[str, Any]] = {
     200: {"content": {"application/octet-stream": {}}, "description": "The file"}
 }

@@ -3,7 +3,7 @@
 from typing import Annotated
 from uuid import UUID
 
-from fastapi import APIRouter, Query
+from fastapi import Query
 from pydantic import AwareDatetime, Field, StringConstraints
 
 from kumpan.actions.context import Context
@@ -12,13 +12,13 @@ from kumpan.actions.log.writing import Correction, NewEvent
 from kumpan.actions.shown import LogEntryView, show_event
 from kumpan.api.bodies import Body, Id, Local, Person, Point, Readings, RecordField, Revision, Text, typed
 from kumpan.api.deps import InScope
-from kumpan.api.problems import RESPONSES
 from kumpan.api.records import KindMeta, kind_meta
+from kumpan.api.routes import Routes
 from kumpan.core.log.kinds import entered_kinds
 from kumpan.core.records import TypedField
 from kumpan.store import queries
 
-router = APIRouter(responses=RESPONSES, tags=["log"])
+router = Routes("log")
 
 
 class NewEventBody(Body):

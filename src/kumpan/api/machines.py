@@ -3,7 +3,7 @@
 from typing import Annotated
 from uuid import UUID
 
-from fastapi import APIRouter, Query, Request
+from fastapi import Query, Request
 from pydantic import AwareDatetime, Field, StringConstraints
 
 from kumpan.actions.context import Context
@@ -17,10 +17,10 @@ from kumpan.actions.panel import adapter, binding
 from kumpan.actions.shown import LogEntryView, show_event
 from kumpan.api.bodies import Body, Id
 from kumpan.api.deps import InScope, Scope
-from kumpan.api.problems import RESPONSES
+from kumpan.api.routes import Routes
 from kumpan.core.errors import Conflict, FieldProblem, InvalidInput
 
-router = APIRouter(responses=RESPONSES, tags=["machines"])
+router = Routes("machines")
 Number = Annotated[float, Field(allow_inf_nan=False, ge=-1e6, le=1e6)]
 
 

@@ -2,11 +2,10 @@
 
 from dataclasses import asdict
 
-from fastapi import APIRouter
 from pydantic import BaseModel
 
 from kumpan.api.deps import InScope
-from kumpan.api.problems import RESPONSES
+from kumpan.api.routes import Routes
 from kumpan.core.amounts import System, units_for
 from kumpan.core.clearup.identify import QUESTIONS
 from kumpan.core.clearup.propose import CAUSES
@@ -29,7 +28,7 @@ from kumpan.core.units import UNIT_LABELS, c_to_f
 from kumpan.core.water.measures import MEASURES, Measure
 from kumpan.core.water.methods import METHODS, Method
 
-router = APIRouter(responses=RESPONSES, tags=["meta"])
+router = Routes("meta")
 
 
 class MeasureMeta(BaseModel):

@@ -3,7 +3,6 @@
 from typing import Annotated
 from uuid import UUID
 
-from fastapi import APIRouter
 from pydantic import Field
 
 from kumpan.actions.context import Context
@@ -14,13 +13,13 @@ from kumpan.actions.sheets.view import Sheet
 from kumpan.api.bodies import Body, Id, Readings, typed
 from kumpan.api.deps import InScope
 from kumpan.api.log import TestBody
-from kumpan.api.problems import RESPONSES
+from kumpan.api.routes import Routes
 from kumpan.core.dosing.request import Terms
 from kumpan.core.errors import FieldProblem, InvalidInput
 from kumpan.core.guidance.conditions import SEEN
 from kumpan.core.guidance.schools import SCHOOLS
 
-router = APIRouter(responses=RESPONSES, tags=["plans"])
+router = Routes("plans")
 
 
 class ProductChoice(Body):

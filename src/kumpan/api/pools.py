@@ -4,7 +4,7 @@ from datetime import datetime
 from typing import Annotated, Literal
 from uuid import UUID
 
-from fastapi import APIRouter, Query
+from fastapi import Query
 from pydantic import BaseModel, Field, StringConstraints
 
 from kumpan.actions.context import Context
@@ -13,7 +13,7 @@ from kumpan.actions.pools.pools import PoolInput
 from kumpan.actions.pools.targets import SettingsInput, TargetInput
 from kumpan.api.bodies import Body, Id, Name, Revision, Text
 from kumpan.api.deps import InScope
-from kumpan.api.problems import RESPONSES
+from kumpan.api.routes import Routes
 from kumpan.core.dosing.view import band_words
 from kumpan.core.guidance.schools import SCHOOLS
 from kumpan.core.guidance.targets import bands_for, shock_level_ppm
@@ -27,7 +27,7 @@ from kumpan.store.tables.accounts import Account
 from kumpan.store.tables.pools import Pool
 from kumpan.store.water import traits_of
 
-router = APIRouter(responses=RESPONSES, tags=["pools"])
+router = Routes("pools")
 
 
 class TargetView(BaseModel):

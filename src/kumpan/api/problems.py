@@ -34,8 +34,12 @@ class Problem(BaseModel):
     fields: list[ProblemField] = []
 
 
+# By reference: told as a model it would be worked out anew for each status of each route.
 RESPONSES: dict[int | str, dict[str, Any]] = {
-    status: {"model": Problem, "content": {"application/problem+json": {}}, "description": text}
+    status: {
+        "content": {"application/problem+json": {"schema": {"$ref": "#/components/schemas/Problem"}}},
+        "description": text,
+    }
     for status, text in (
         (400, "The body is not JSON"),
         (404, "No such thing in this account"),
@@ -54,6 +58,12 @@ _WORDS = {
     "timezone_aware": "Give the time with its offset, like 2026-11-24T18:31:00-05:00.",
     "string_too_long": "That is too long.",
 }
+
+
+def schemas() -> dict[str, Any]:
+    """What ``RESPONSES`` refer to, for the API's description."""
+    whole = Problem.model_json_schema(ref_template="#/components/schemas/{model}")
+    return {**whole.pop("$defs"), "Problem": whole}
 
 
 def problem(

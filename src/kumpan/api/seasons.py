@@ -3,20 +3,19 @@
 from typing import Annotated
 from uuid import UUID
 
-from fastapi import APIRouter, Query, Response
+from fastapi import Query, Response
 from pydantic import AwareDatetime, Field
 
-from kumpan.actions.printed import sheets as printed
 from kumpan.actions.seasons.begin import NewSeason, begin_season
 from kumpan.actions.seasons.view import SeasonView, season_view
 from kumpan.actions.sheets.order import sheet_view
 from kumpan.actions.sheets.view import Sheet
 from kumpan.api.bodies import Body, Id, Local, Text
 from kumpan.api.deps import InScope
-from kumpan.api.problems import RESPONSES
+from kumpan.api.routes import Routes
 from kumpan.api.sheets import Who
 
-router = APIRouter(responses=RESPONSES, tags=["seasons"])
+router = Routes("seasons")
 
 
 class SeasonBody(Body):
@@ -52,19 +51,25 @@ def _paper(data: bytes, name: str) -> Response:
     return Response(data, media_type="application/pdf", headers=headers)
 
 
-@router.get("/sheets/{sheet_id}/paper.pdf", response_class=Response, responses=_PDF)  # type: ignore[arg-type]
+@router.get("/sheets/{sheet_id}/paper.pdf", response_class=Response, responses=_PDF)
 def plan_paper(sheet_id: UUID, scope: InScope, size: Size = "letter") -> Response:
     """A sheet on one page of paper; size: letter or a4."""
+    from kumpan.actions.printed import sheets as printed  # what draws is loaded when it is asked for
+
     return _paper(scope.run(lambda c: printed.plan_paper(c, sheet_id, size)), "kumpan-plan")
 
 
-@router.get("/pools/{pool_id}/today.pdf", response_class=Response, responses=_PDF)  # type: ignore[arg-type]
+@router.get("/pools/{pool_id}/today.pdf", response_class=Response, responses=_PDF)
 def today_paper(pool_id: UUID, scope: InScope, size: Size = "letter") -> Response:
     """Today on one page of paper."""
+    from kumpan.actions.printed import sheets as printed
+
     return _paper(scope.run(lambda c: printed.today_paper(c, pool_id, size)), "kumpan-today")
 
 
-@router.get("/pools/{pool_id}/parts.pdf", response_class=Response, responses=_PDF)  # type: ignore[arg-type]
+@router.get("/pools/{pool_id}/parts.pdf", response_class=Response, responses=_PDF)
 def parts_paper(pool_id: UUID, scope: InScope, size: Size = "letter") -> Response:
     """Where the parts lie, on one page of paper."""
+    from kumpan.actions.printed import sheets as printed
+
     return _paper(scope.run(lambda c: printed.parts_paper(c, pool_id, size)), "kumpan-parts")

@@ -3,7 +3,6 @@
 from typing import Annotated
 from uuid import UUID
 
-from fastapi import APIRouter
 from pydantic import AwareDatetime, Field, StringConstraints
 
 from kumpan.actions.context import Context
@@ -14,9 +13,9 @@ from kumpan.actions.sheets.view import Sheet
 from kumpan.actions.shown import LogEntryView, show_event
 from kumpan.api.bodies import Body, Id, Text
 from kumpan.api.deps import InScope
-from kumpan.api.problems import RESPONSES
+from kumpan.api.routes import Routes
 
-router = APIRouter(responses=RESPONSES, tags=["sheets"])
+router = Routes("sheets")
 Who = Annotated[str, StringConstraints(max_length=80)]
 Key = Annotated[str, StringConstraints(max_length=60)]
 

@@ -5,18 +5,18 @@ in a pool.
 from typing import Annotated, Literal
 from uuid import UUID
 
-from fastapi import APIRouter, Query
+from fastapi import Query
 from pydantic import BaseModel, Field
 
 from kumpan.actions.shelf import items, view
 from kumpan.actions.shelf.items import ShelfInput
 from kumpan.api.bodies import Body, Id, Revision, Text
 from kumpan.api.deps import InScope
-from kumpan.api.problems import RESPONSES
+from kumpan.api.routes import Routes
 from kumpan.store.tables.accounts import Account
 from kumpan.store.tables.shelf import ShelfItem
 
-router = APIRouter(responses=RESPONSES, tags=["shelf"])
+router = Routes("shelf")
 
 
 class ShelfFields(Body):

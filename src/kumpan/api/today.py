@@ -2,13 +2,11 @@
 
 from uuid import UUID
 
-from fastapi import APIRouter
-
 from kumpan.actions.today import run_sheet
 from kumpan.api.deps import InScope
-from kumpan.api.problems import RESPONSES
+from kumpan.api.routes import Routes
 
-router = APIRouter(responses=RESPONSES, tags=["today"])
+router = Routes("today")
 
 
 @router.get("/pools/{pool_id}/today")

@@ -17,7 +17,6 @@ import pymysql
 
 from kumpan.core.errors import KumpanError
 from kumpan.settings import os_user
-from kumpan.store.database import url_for
 
 _LONGEST_SOCKET = 100  # the kernel's limit is 107 bytes
 # Throwaway servers for tests only: never where data matter.
@@ -44,10 +43,18 @@ class PrivateMariaDB:
     @property
     def url(self) -> str:
         """SQLAlchemy URL of the application's database."""
+        from kumpan.store.database import url_for  # takes longer to load than the server to start
+
         return url_for(str(self.socket), os_user())
 
     def start(self) -> str:
         """Make the folder a running server; returns ``started`` or ``adopted``. Raises KumpanError."""
+        how = self.launch()
+        self.ready()
+        return how
+
+    def launch(self) -> str:
+        """The same, not waiting until it answers: ``ready`` does."""
         self.folder.mkdir(parents=True, exist_ok=True, mode=0o700)
         self.socket.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
         if self.socket.parent.stat().st_uid != os.getuid():
@@ -57,7 +64,6 @@ class PrivateMariaDB:
             )
         if self.running_pid():
             if self._wait(5):
-                self._create_database()
                 return "adopted"
             self.stop()
         if not (self.data / "mysql").is_dir():
@@ -84,10 +90,13 @@ class PrivateMariaDB:
             stderr=subprocess.DEVNULL,
             start_new_session=True,
         )
+        return "started"
+
+    def ready(self) -> None:
+        """Wait until it answers, and make the application's database in it if there is none."""
         if not self._wait(60):
             raise KumpanError("database_start", f"MariaDB did not start. Its log says why: {self.log}")
         self._create_database()
-        return "started"
 
     def stop(self, timeout_s: float = 60) -> None:
         """Stop this folder's server cleanly and wait for it; nothing if none runs."""

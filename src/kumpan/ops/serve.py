@@ -1,41 +1,35 @@
-"""Start everything: the database, its schema, demo data, and the web server; stop it all cleanly."""
+"""Start everything: the database, its schema, demo data, and what answers; stop it all cleanly.
 
-import contextlib
+What takes long to load is loaded while the database starts.
+"""
+
 import fcntl
-import json
+import gc
 import logging
+import os
 import signal
 import socket
-import subprocess
 import sys
 import threading
 import time
 from datetime import UTC, datetime
 from pathlib import Path
-from types import FrameType
-from typing import IO
+from typing import IO, TYPE_CHECKING
 
-import uvicorn
-from sqlalchemy import Engine, select
-from sqlalchemy.orm import Session
-from uuid6 import uuid7
-
-from kumpan.actions.panel.binding import STANDIN
 from kumpan.core.errors import KumpanError
-from kumpan.main import create_app
-from kumpan.ops.backup import backup
+from kumpan.ops.children import Children
 from kumpan.ops.mariadb import PrivateMariaDB
 from kumpan.settings import Settings
-from kumpan.standins import panel
-from kumpan.store import migrate
-from kumpan.store.care import fit_all
-from kumpan.store.database import engine_for
-from kumpan.store.tables.accounts import Account
+
+if TYPE_CHECKING:
+    from starlette.types import ASGIApp
 
 log = logging.getLogger("kumpan")
 
 
 INBOX = "inbox"  # in the data folder
+# Of all processes that answer together: the database allows 151, and backups and the worker want theirs.
+MOST_CONNECTIONS = 100
 
 
 def say(text: str) -> None:
@@ -50,6 +44,9 @@ def folder_for(settings: Settings, demo: bool) -> Path:
 
 def panel_url(address: str, folder: Path) -> str:
     """The address to ask a panel at: as bound, or that of the stand-in beside this folder while it runs."""
+    from kumpan.actions.panel.binding import STANDIN
+    from kumpan.standins import panel
+
     if address != STANDIN:
         return address
     try:
@@ -82,31 +79,15 @@ class FolderLock:
         self.file.write(address)
         self.file.flush()
 
+    @property
+    def number(self) -> int:
+        """Its file as the system numbers it."""
+        assert self.file
+        return self.file.fileno()
+
     def address(self) -> str:
         """The address the running launcher left."""
         return self.path.read_text().strip()
-
-
-def prepare(db: PrivateMariaDB, now: datetime) -> Engine:
-    """Bring the schema up to this code's, after a backup if it holds older data; make the account."""
-    engine = engine_for(db.url)
-    revision = migrate.current(engine)
-    migrate.refuse_newer(revision)
-    head = migrate.revisions()[-1]
-    if revision is not None and revision != head:
-        folder = db.folder / "backups"
-        folder.mkdir(exist_ok=True)
-        file = folder / f"before-schema-{head}-{now:%Y%m%dT%H%M%S}.sql.gz"
-        backup(db, file, now)
-        say(f"Backed up to {file} before changing the schema.")
-    if revision != head:
-        migrate.upgrade(engine)
-    with Session(engine) as session:
-        if session.scalars(select(Account).limit(1)).first() is None:
-            session.add(Account(id=uuid7(), name="Home", created_at=now))
-        fit_all(session, now, anew=revision is not None and revision != head)
-        session.commit()
-    return engine
 
 
 def serve(settings: Settings, demo: bool) -> int:
@@ -117,58 +98,94 @@ def serve(settings: Settings, demo: bool) -> int:
         say(f"Kumpan is already running on these data: {lock.address() or 'it is just starting'}")
         return 0
     listener = _listen(settings.port)
-    address = f"http://127.0.0.1:{settings.port}/"
-    db = PrivateMariaDB(folder)
-    stopping = threading.Event()
-    working: list[threading.Thread] = []
+    db, children = PrivateMariaDB(folder), Children([lock.number])
+    signal.signal(signal.SIGTERM, signal.default_int_handler)
     try:
-        say("Starting the database …")
-        if db.start() == "adopted":
-            say("Found this folder's database still running from an earlier start: using it.")
-        engine = prepare(db, datetime.now(UTC))
-        if demo:
-            from kumpan.demo.load import end_state, load_demo
-
-            if load_demo(engine, datetime.now(UTC)):
-                (folder / panel.BEGUN).write_text(json.dumps(end_state(datetime.now(UTC))))
-                (folder / panel.JOURNAL).unlink(missing_ok=True)
-                say("Loaded the demo data.")
-        app = create_app(
-            engine, settings.web_dist, inbox=folder / INBOX, find_panel=lambda a: panel_url(a, folder)
-        )
-        server = uvicorn.Server(uvicorn.Config(app, log_level="warning", timeout_graceful_shutdown=3))
-        threading.Thread(target=_keep_alive, args=(db, stopping), daemon=True).start()
-        children = [["work", *(["--demo"] if demo else [])]]
-        if demo or settings.standins:
-            children.append(["standin", "weather", str(folder)])
-            children.append(["standin", "panel", str(folder)])
-        working = [
-            threading.Thread(target=_keep_running, args=(child, stopping), daemon=True) for child in children
-        ]
-        for thread in working:
-            thread.start()
-        lock.write(address)
-        say(f"Kumpan is at {address}   (data in {folder}; Ctrl-C stops it)")
-        # The web server hands a signal on once it is done; either one must reach the database's own shutdown
-        # below.
-        signal.signal(signal.SIGTERM, signal.default_int_handler)
-        with contextlib.suppress(KeyboardInterrupt):
-            server.run(sockets=[listener])
+        _run(settings, demo, (lock, listener, db, children))
+    except KeyboardInterrupt:
+        pass
     finally:
-        stopping.set()
-        lock.write("")
         # A second Ctrl-C must not tear the database's own shutdown.
-        signal.signal(signal.SIGINT, _ignore)
-        for thread in working:
-            thread.join(10)
+        signal.signal(signal.SIGINT, signal.SIG_IGN)
+        signal.signal(signal.SIGTERM, signal.SIG_IGN)
+        lock.write("")
+        children.end()
         say("Stopping the database …")
         db.stop()
     say("Stopped.")
     return 0
 
 
-def _ignore(number: int, frame: FrameType | None) -> None:
-    pass
+def _run(
+    settings: Settings, demo: bool, held: tuple[FolderLock, socket.socket, PrivateMariaDB, Children]
+) -> None:
+    lock, listener, db, children = held
+    say("Starting the database …")
+    if db.launch() == "adopted":
+        say("Found this folder's database still running from an earlier start: using it.")
+    # What answers is loaded while the database starts, once for all processes, and left alone by the
+    # collector from then on.
+    gc.disable()
+    os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")  # a process with threads is not to be forked
+    from kumpan.main import create_app
+    from kumpan.ops.prepare import fill_demo, prepare
+    from kumpan.standins import panel, weather
+
+    db.ready()
+    engine = prepare(db, datetime.now(UTC), settings.workers)
+    folder = db.folder
+    if demo:
+        fill_demo(engine, folder)
+    engine.dispose()  # each process has connections of its own
+    app = create_app(
+        engine, settings.web_dist, inbox=folder / INBOX, find_panel=lambda a: panel_url(a, folder)
+    )
+    gc.freeze()
+    gc.enable()
+    for number in range(settings.workers):
+        children.begin(f"kumpan-web-{number}", lambda: _answer(app, listener))
+    lock.write(address := f"http://127.0.0.1:{settings.port}/")
+    say(f"Kumpan is at {address}   (data in {folder}; Ctrl-C stops it)")
+    children.begin("kumpan-work", lambda: _work(settings, demo))
+    if demo or settings.standins:
+        children.begin("kumpan-weather", lambda: weather.serve(folder))
+        children.begin("kumpan-panel", lambda: panel.serve(folder))
+    while True:
+        time.sleep(0.5)
+        children.look_after()
+        _keep_alive(db)
+
+
+def _answer(app: "ASGIApp", listener: socket.socket) -> int:
+    """Answer as one of the processes that share the port, until the input ends."""
+    import uvicorn
+
+    server = uvicorn.Server(uvicorn.Config(app, log_level="warning", timeout_graceful_shutdown=3))
+
+    def watch() -> None:
+        sys.stdin.read()
+        server.should_exit = True
+
+    threading.Thread(target=watch, daemon=True).start()
+    server.run(sockets=[listener])
+    return 0
+
+
+def _work(settings: Settings, demo: bool) -> int:
+    from kumpan.ops.work import work
+
+    return work(settings, demo)
+
+
+def _keep_alive(db: PrivateMariaDB) -> None:
+    """Start the database again if it died. InnoDB recovers what was committed."""
+    if db.running_pid() is None:
+        log.warning("the database stopped: starting it again")
+        try:
+            db.start()
+        except (KumpanError, OSError) as error:
+            log.error("%s", error)
+            time.sleep(2)
 
 
 def _listen(port: int) -> socket.socket:
@@ -184,33 +201,3 @@ def _listen(port: int) -> socket.socket:
         ) from error
     listener.listen(128)
     return listener
-
-
-def _keep_running(arguments: list[str], stopping: threading.Event) -> None:
-    """Keep a child running, in a process of its own so that it slows no answer: the worker for long work, or
-    a stand-in for an outside service. Its input ends with us.
-    """
-    command = [sys.executable, "-m", "kumpan", *arguments]
-    while not stopping.is_set():
-        worker = subprocess.Popen(command, stdin=subprocess.PIPE)
-        while worker.poll() is None and not stopping.wait(0.5):
-            pass
-        assert worker.stdin
-        worker.stdin.close()
-        try:
-            worker.wait(5)
-        except subprocess.TimeoutExpired:
-            worker.kill()
-        stopping.wait(1)
-
-
-def _keep_alive(db: PrivateMariaDB, stopping: threading.Event) -> None:
-    """Start the database again if it dies while we run. InnoDB recovers what was committed."""
-    while not stopping.wait(0.5):
-        if db.running_pid() is None and not stopping.is_set():
-            log.warning("the database stopped: starting it again")
-            try:
-                db.start()
-            except (KumpanError, OSError) as error:
-                log.error("%s", error)
-                time.sleep(2)

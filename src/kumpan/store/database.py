@@ -20,14 +20,16 @@ def url_for(socket: str, user: str, database: str = "kumpan") -> str:
     return f"mariadb+pymysql://{user}@localhost/{database}?unix_socket={socket}&charset=utf8mb4"
 
 
-def engine_for(url: str) -> Engine:
-    """A pooled engine that notices a restarted server."""
+def engine_for(url: str, most: int = 30) -> Engine:
+    """A pooled engine that notices a restarted server. most: connections it may hold at once; half of them
+    stay open.
+    """
     return create_engine(
         url,
         pool_pre_ping=True,
         pool_recycle=600,
-        pool_size=10,
-        max_overflow=20,
+        pool_size=max(1, most // 2),
+        max_overflow=most - max(1, most // 2),
         isolation_level="READ COMMITTED",
         connect_args={
             "connect_timeout": 3,

@@ -59,6 +59,8 @@ def order_of(context: Context, pool_id: UUID) -> tuple[list[Alive], list[Line]]:
         one = _looked_at(context, event)
         if one.progress.state in ("under_way", "paused"):
             alive.append(one)
+    if not alive:
+        return [], []
     doses = queries.doses_since(context.session, pool_id, context.now - _KEPT_APART)
     poured = [Poured(product, at, str(sheet_id or "")) for product, at, sheet_id in doses]
     return alive, merge([one.under_way for one in alive if not earlier(one.event)], poured, context.now)

@@ -88,9 +88,8 @@ def restock(context: Context, item_id: UUID, packs: float, revision: int) -> She
         raise InvalidInput(FieldProblem("pack", "no_pack", "Say first how much a package holds."))
     if not 0 < packs <= 1000:
         raise InvalidInput(FieldProblem("packs", "out_of_range", "Between 1 and 1,000 packages."))
-    item.stock = (
-        queries.left(item, queries.poured_since_count(context.session, context.account.id)) or 0.0
-    ) + packs * item.pack
+    poured = queries.poured_since_count(context.session, context.account.id, [item])
+    item.stock = (queries.left(item, poured) or 0.0) + packs * item.pack
     item.counted_at = context.now
     fresh = item.product_id in SUPPLIES or ages(PRODUCTS[item.product_id])
     if fresh:

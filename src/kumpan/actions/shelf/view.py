@@ -110,10 +110,8 @@ def shelf(context: Context, pool_id: UUID | None) -> Shelf:
     """The account's shelf in words; label rates scaled to this pool where one is named."""
     pool = None if pool_id is None else queries.pool(context.session, context.account.id, pool_id)
     every = listed(context)
-    items, since = (
-        [i for i in every if i.product_id in PRODUCTS],
-        queries.poured_since_count(context.session, context.account.id),
-    )
+    items = [i for i in every if i.product_id in PRODUCTS]
+    since = queries.poured_since_count(context.session, context.account.id, items)
     used = queries.poured(context.session, context.account.id, season_start(context.now))
     lines = tuple(_line(context, i, queries.left(i, since), used.get(i.product_id, 0.0), pool) for i in items)
     costs = [c for i in items if (c := _cost(i, used.get(i.product_id, 0.0))) is not None]

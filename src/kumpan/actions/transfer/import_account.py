@@ -4,12 +4,11 @@ or nothing.
 
 from collections import Counter
 from collections.abc import Iterator
-from dataclasses import dataclass
 from datetime import UTC, datetime
 from typing import Any, TypeVar
 from uuid import UUID, uuid5
 
-from pydantic import TypeAdapter, ValidationError
+from pydantic import ValidationError
 from sqlalchemy import insert, select
 from sqlalchemy.orm import Session
 
@@ -18,6 +17,7 @@ from kumpan.actions.files.papers import media_type_of
 from kumpan.actions.files.photos import kept_as_is
 from kumpan.actions.transfer.account_file import AccountFile, opened
 from kumpan.actions.transfer.account_format import check_details
+from kumpan.actions.transfer.account_preview import PREVIEW, AccountPreview, TableCount
 from kumpan.actions.transfer.account_tables import BY_NAME, DETAIL_NAMES, TABLES, Table, detail_of
 from kumpan.actions.work import Outcome, Progress
 from kumpan.core.errors import FieldProblem, InvalidInput
@@ -38,26 +38,6 @@ _PARENT = {t.name: "event_id" for t in TABLES if "event_id" in t.refs and t.name
 T = TypeVar("T")
 
 
-@dataclass(frozen=True)
-class TableCount:
-    """Of a table: rows missing here, the same here, and otherwise here (they stay as they are here)."""
-
-    name: str
-    added: int
-    same: int
-    differ: int
-
-
-@dataclass(frozen=True)
-class AccountPreview:
-    """What a file would add. name: the account's there; exported_at: the day it was written."""
-
-    name: str
-    exported_at: str
-    tables: tuple[TableCount, ...]
-
-
-PREVIEW: TypeAdapter[AccountPreview] = TypeAdapter(AccountPreview)
 Row = dict[str, Any]
 Rows = dict[str, list[Row]]
 _WORDS = {"missing": "This is needed.", "extra_forbidden": "Kumpan does not know this field."}

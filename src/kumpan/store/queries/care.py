@@ -4,7 +4,7 @@ from collections.abc import Iterable
 from datetime import date, datetime
 from uuid import UUID
 
-from sqlalchemy import ColumnElement, Select, func, literal, or_, select, union_all
+from sqlalchemy import ColumnElement, Select, Subquery, func, literal, or_, select, union_all
 from sqlalchemy.orm import Session, joinedload
 
 from kumpan.store.queries.base import existing
@@ -46,25 +46,34 @@ def due_by(session: Session, account_id: UUID, latest: date) -> list[TaskRow]:
     return list(session.scalars(query))
 
 
+# Among so many of the newest of its kind a thing is looked for, so that one never done costs no walk through
+# ten years: done before that, it is long due whenever it was (our own).
+_MOST_LOOKED_AT = 200
+
+
 def _newest(pool_id: UUID, key: str) -> Select[str, datetime]:
     """When the newest live entry lies that a key (``core.care.facts``) names."""
-    query = select(literal(key).label("name"), Event.at.label("at")).where(
-        Event.pool_id == pool_id, Event.deleted_at.is_(None)
-    )
     kind, _, which = key.partition(".")
+    of_kind = _newest_of(
+        pool_id, "water_test" if kind == "read" else kind, most=_MOST_LOOKED_AT if which else 1
+    )
+    query = select(literal(key).label("name"), of_kind.c.at)
     if kind == "read":
-        query = query.join(ReadingRow, ReadingRow.event_id == Event.id)
-        query = query.where(Event.kind == "water_test", ReadingRow.measure == which)
+        query = query.join(ReadingRow, ReadingRow.event_id == of_kind.c.id).where(ReadingRow.measure == which)
     elif kind == "dose":
-        query = query.join(DoseRow, DoseRow.event_id == Event.id)
-        query = query.where(Event.kind == "dose", DoseRow.product_id == which)
-    else:
-        query = query.where(Event.kind == kind)
-        if which:
-            name, _, value = which.rpartition("=")
-            query = query.join(EntryRow, EntryRow.event_id == Event.id)
-            query = query.where(_detail(name or "what") == value)
-    return query.order_by(Event.at.desc()).limit(1)
+        query = query.join(DoseRow, DoseRow.event_id == of_kind.c.id).where(DoseRow.product_id == which)
+    elif which:
+        name, _, value = which.rpartition("=")
+        query = query.join(EntryRow, EntryRow.event_id == of_kind.c.id)
+        query = query.where(_detail(name or "what") == value)
+    return query.order_by(of_kind.c.at.desc()).limit(1)
+
+
+def _newest_of(pool_id: UUID, *kinds: str, most: int = _MOST_LOOKED_AT) -> Subquery:
+    """The newest live entries of some kinds: id, kind and instant."""
+    mine = (Event.pool_id == pool_id, Event.deleted_at.is_(None), Event.kind.in_(kinds))
+    query = select(Event.id, Event.kind, Event.at).where(*mine)
+    return query.order_by(Event.at.desc()).limit(most).subquery()
 
 
 def _detail(name: str) -> ColumnElement[str]:
@@ -137,12 +146,12 @@ def said_of_tasks(session: Session, ids: Iterable[UUID]) -> dict[str, list[tuple
 
 def minutes_logged(session: Session, pool_id: UUID, most: int = 24) -> list[tuple[str, float]]:
     """What work took, as logged with minutes, oldest first of the newest: (key, minutes)."""
+    done = _newest_of(pool_id, "clean", "upkeep")
     query = (
-        select(Event.kind, _detail("what"), _detail("minutes"))
-        .join(EntryRow, EntryRow.event_id == Event.id)
-        .where(Event.pool_id == pool_id, Event.deleted_at.is_(None), Event.kind.in_(("clean", "upkeep")))
+        select(done.c.kind, _detail("what"), _detail("minutes"))
+        .join(EntryRow, EntryRow.event_id == done.c.id)
         .where(_detail("minutes").is_not(None))
-        .order_by(Event.at.desc())
+        .order_by(done.c.at.desc())
         .limit(most)
     )
     rows = session.execute(query).all()
@@ -151,13 +160,13 @@ def minutes_logged(session: Session, pool_id: UUID, most: int = 24) -> list[tupl
 
 def last_found(session: Session, pool_id: UUID, what: str) -> str:
     """What the newest look at a thing that says so found; empty without one."""
+    looks = _newest_of(pool_id, "inspection")
     query = (
         select(_detail("found"))
-        .select_from(Event)
-        .join(EntryRow, EntryRow.event_id == Event.id)
-        .where(Event.pool_id == pool_id, Event.deleted_at.is_(None), Event.kind == "inspection")
+        .select_from(looks)
+        .join(EntryRow, EntryRow.event_id == looks.c.id)
         .where(_detail("what") == what, _detail("found").is_not(None))
-        .order_by(Event.at.desc())
+        .order_by(looks.c.at.desc())
         .limit(1)
     )
     return str(session.scalar(query) or "")

@@ -242,8 +242,8 @@ def instants_of(session: Session, pool_id: UUID, since: datetime, kinds: tuple[s
 
 def newest_at(session: Session, pool_id: UUID, kind: str) -> datetime | None:
     """When the pool's newest live entry of a kind lies."""
-    query = select(func.max(Event.at)).where(Event.pool_id == pool_id, Event.deleted_at.is_(None))
-    return session.scalar(query.where(Event.kind == kind))
+    query = select(Event.at).where(Event.pool_id == pool_id, Event.deleted_at.is_(None), Event.kind == kind)
+    return session.scalar(query.order_by(Event.at.desc()).limit(1))
 
 
 def first_event_at(session: Session, pool_id: UUID) -> datetime | None:

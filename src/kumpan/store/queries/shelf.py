@@ -1,9 +1,10 @@
 """The shelf and what was poured."""
 
+from collections.abc import Iterable
 from datetime import datetime, timedelta
 from uuid import UUID
 
-from sqlalchemy import and_, func, or_, select, text
+from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from kumpan.core.dosing.request import AtHand
@@ -29,24 +30,35 @@ def shelf_item(session: Session, account_id: UUID, item_id: UUID, lock: bool = F
     )
 
 
-def poured_since_count(session: Session, account_id: UUID) -> dict[UUID, float]:
-    """What was poured of each product on the account's shelf since it was last counted, by item: g or mL.
+_PHONE_BEHIND = timedelta(minutes=5)
+
+
+def poured_since_count(session: Session, account_id: UUID, items: Iterable[ShelfItem]) -> dict[UUID, float]:
+    """What was poured of each of these products of the account since it was last counted, by item: g or mL.
 
     A dose logged after the count but dated minutes before it draws too: the clock of a phone may be behind.
     """
-    slack = func.timestampadd(text("MINUTE"), -5, ShelfItem.counted_at)
-    after = or_(
-        Event.at > ShelfItem.counted_at, and_(Event.created_at > ShelfItem.counted_at, Event.at > slack)
-    )
+    counted = [i for i in items if i.counted_at is not None]
+    if not counted:
+        return {}
+    # From the oldest count on, by the index of the pools' doses; the few there are, are told apart here.
+    since = min(i.counted_at for i in counted if i.counted_at is not None) - _PHONE_BEHIND
     query = (
-        select(ShelfItem.id, func.sum(DoseRow.amount))
-        .join(DoseRow, DoseRow.product_id == ShelfItem.product_id)
-        .join(Event, and_(Event.id == DoseRow.event_id, after, Event.deleted_at.is_(None)))
-        .join(Pool, and_(Pool.id == Event.pool_id, Pool.account_id == ShelfItem.account_id))
-        .where(ShelfItem.account_id == account_id, ShelfItem.removed_at.is_(None))
-        .group_by(ShelfItem.id)
+        select(DoseRow.product_id, DoseRow.amount, Event.at, Event.created_at)
+        .join(Event, Event.id == DoseRow.event_id)
+        .where(Event.pool_id.in_(select(Pool.id).where(Pool.account_id == account_id)))
+        .where(Event.kind == "dose", Event.deleted_at.is_(None), Event.at > since)
+        .where(DoseRow.product_id.in_({i.product_id for i in counted}))
     )
-    return {item_id: float(total) for item_id, total in session.execute(query)}
+    poured: dict[UUID, float] = {}
+    for product_id, amount, at, created_at in session.execute(query):
+        for item in counted:
+            count = item.counted_at
+            if item.product_id == product_id and count is not None:
+                late = created_at > count and at > count - _PHONE_BEHIND
+                if at > count or late:
+                    poured[item.id] = poured.get(item.id, 0.0) + float(amount)
+    return poured
 
 
 def products_poured(session: Session, pool_id: UUID, since: datetime) -> set[str]:
@@ -140,7 +152,7 @@ def at_hand(session: Session, account_id: UUID, now: datetime) -> tuple[AtHand, 
     items = [i for i in shelf(session, account_id) if i.product_id in PRODUCTS]
     if not items:
         return None
-    poured = poured_since_count(session, account_id)
+    poured = poured_since_count(session, account_id, items)
     return tuple(
         AtHand(i.product_id, strength_now(i, now), left(i, poured), i.pack, i.price_minor) for i in items
     )
