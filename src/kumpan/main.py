@@ -88,9 +88,11 @@ def create_app(
     clock: Callable[[], datetime] | None = None,
     inbox: Path | None = None,
     find_panel: Callable[[str], str] | None = None,
+    changed: Callable[[], None] | None = None,
 ) -> FastAPI:
     """The application on a database. clock: the injected now (aware), by default the system's. inbox: the
-    folder a worker looks after. find_panel: from a panel's address as bound to the one to ask.
+    folder a worker looks after. find_panel: from a panel's address as bound to the one to ask. changed:
+    called after each change.
     """
     app = _Described(
         title="Kumpan", version=__version__, docs_url=None, redoc_url=None, openapi_url="/api/openapi.json"
@@ -98,6 +100,7 @@ def create_app(
     app.state.sessions = sessionmaker(engine, expire_on_commit=False)
     app.state.clock = clock or (lambda: datetime.now(UTC))
     app.state.inbox = str(inbox or "")
+    app.state.changed = changed or (lambda: None)
     app.state.find_panel = find_panel or (lambda address: address)
     app.add_middleware(GZipMiddleware, minimum_size=1000)
     app.add_middleware(LimitBody)

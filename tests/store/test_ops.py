@@ -8,6 +8,7 @@ import subprocess
 import sys
 import threading
 import time
+from collections.abc import Callable
 from contextlib import suppress
 from datetime import timedelta
 from functools import partial
@@ -397,6 +398,20 @@ def launch(home: Path, port: int) -> subprocess.Popen:
     )
 
 
+def name_of(pid: int) -> str:
+    try:
+        return Path(f"/proc/{pid}/comm").read_text().strip()
+    except OSError:
+        return ""
+
+
+def within(seconds: float, holds: Callable[[], bool]) -> None:
+    end = time.monotonic() + seconds
+    while not holds():
+        assert time.monotonic() < end
+        time.sleep(0.05)
+
+
 def wait_up(port: int, seconds: float = 40) -> None:
     end = time.monotonic() + seconds
     while time.monotonic() < end:
@@ -478,14 +493,19 @@ def test_nothing_acknowledged_is_lost_when_server_and_database_are_killed(short_
         db.stop()
 
 
+def children_of(launcher: int) -> dict[str, int]:
+    """The launcher's children, by name."""
+    found = {}
+    for file in Path(f"/proc/{launcher}/task").glob("*/children"):
+        for pid in file.read_text().split():
+            with suppress(OSError):  # it ended meanwhile
+                found[Path(f"/proc/{pid}/comm").read_text().strip()] = int(pid)
+    return found
+
+
 def worker_of(launcher: int) -> int:
-    """The launcher's worker: the child that was told to work."""
-    found = [
-        int(pid)
-        for file in Path(f"/proc/{launcher}/task").glob("*/children")
-        for pid in file.read_text().split()
-    ]
-    return next(pid for pid in found if Path(f"/proc/{pid}/comm").read_text().strip() == "kumpan-work")
+    """The launcher's worker."""
+    return children_of(launcher)["kumpan-work"]
 
 
 def test_an_import_killed_again_and_again_is_all_there_once(short_folder: Path) -> None:
@@ -560,9 +580,24 @@ def test_starting_twice_and_a_taken_port_are_told_plainly(short_folder: Path) ->
         other = launch(short_folder / "third", port)
         assert "is taken by another program" in other.communicate(timeout=30)[0]
         assert other.returncode == 1
+        # Of those who answer one is killed: the rest answer, and soon there is another.
+        before = children_of(running.pid)
+        os.kill(before["kumpan-web-0"], signal.SIGKILL)
+        wait_up(port)
+        within(10, lambda: children_of(running.pid).get("kumpan-web-0", 0) not in (0, before["kumpan-web-0"]))
+        # The launcher is killed: none of its children stays.
+        children = children_of(running.pid)
+        running.kill()
+        running.communicate(timeout=60)
+        ours = {name: pid for name, pid in children.items() if name.startswith("kumpan")}
+        assert len(ours) >= 2
+        within(10, lambda: not any(name_of(pid) == name for name, pid in ours.items()))
+        running = launch(home, port)  # which finds the database that was left running
+        wait_up(port)
     finally:
         running.send_signal(signal.SIGINT)
-        running.communicate(timeout=60)
+        told = running.communicate(timeout=60)[0]
+    assert "still running from an earlier start" in told and "Traceback" not in told
     assert (home / "real" / "mariadb").is_dir()
 
 

@@ -28,9 +28,12 @@ class Scope:
     pick_account: AccountPicker
     actor: str
     now: datetime
+    committed: Callable[[], None]
 
     def run(self, work: Callable[[Context], T]) -> T:
-        """Run ``work`` in one transaction for this account, committed before the answer leaves."""
+        """Run ``work`` in one transaction for this account, committed before the answer leaves; ``committed``
+        is called then.
+        """
 
         def with_context(session: Session) -> T:
             account = self.pick_account(session)
@@ -39,7 +42,9 @@ class Scope:
                 raise KumpanError("no_account", text)
             return work(Context(session, account, self.actor, self.now))
 
-        return database.run(self.sessions, with_context)
+        result = database.run(self.sessions, with_context)
+        self.committed()
+        return result
 
 
 def account_picker() -> AccountPicker:
@@ -58,7 +63,13 @@ def scope(
     actor: Annotated[str, Depends(actor)],
 ) -> Scope:
     """The request's scope; the clock is injected by the application."""
-    return Scope(request.app.state.sessions, pick, actor, request.app.state.clock())
+    state = request.app.state
+    committed = _nothing if request.method == "GET" else state.changed
+    return Scope(state.sessions, pick, actor, state.clock(), committed)
+
+
+def _nothing() -> None:
+    pass
 
 
 InScope = Annotated[Scope, Depends(scope)]

@@ -3,6 +3,7 @@ with it, however it ends.
 """
 
 import os
+import select
 import signal
 import sys
 import time
@@ -32,13 +33,22 @@ class Children:
         self.not_theirs = tuple(not_theirs)
         self.running: dict[int, _Child] = {}
         self.waiting: list[tuple[float, _Child]] = []
+        self.told, tell = os.pipe()
+        for end in (self.told, tell):
+            os.set_blocking(end, False)
+        signal.signal(signal.SIGCHLD, lambda *_: None)
+        signal.set_wakeup_fd(tell, warn_on_full_buffer=False)
 
     def begin(self, name: str, run: Callable[[], int]) -> None:
         """Begin a child, which returns its exit status. name: as the system shows it."""
         self._fork(_Child(name, run))
 
-    def look_after(self) -> None:
-        """Begin again what ended."""
+    def wait(self, most_s: float) -> None:
+        """Wait so long, or until a child of the launcher ends; begin again what ended."""
+        if self.waiting:
+            most_s = min(most_s, _AGAIN_S)
+        if select.select([self.told], [], [], most_s)[0]:
+            os.read(self.told, 4096)
         now = time.monotonic()
         self.waiting += [(now + _AGAIN_S, child) for child in self._ended()]
         due = [child for at, child in self.waiting if at <= now]
@@ -88,4 +98,6 @@ class Children:
         # Ctrl-C goes to the whole group; the launcher ends its children in their order.
         signal.signal(signal.SIGINT, signal.SIG_IGN)
         signal.signal(signal.SIGTERM, signal.SIG_DFL)
+        signal.signal(signal.SIGCHLD, signal.SIG_DFL)
+        signal.set_wakeup_fd(-1)
         Path("/proc/self/comm").write_text(name[:15])

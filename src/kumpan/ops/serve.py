@@ -3,20 +3,21 @@
 What takes long to load is loaded while the database starts.
 """
 
+import asyncio
 import fcntl
 import gc
 import logging
 import os
 import signal
 import socket
-import sys
-import threading
 import time
 from datetime import UTC, datetime
 from pathlib import Path
+from types import FrameType
 from typing import IO, TYPE_CHECKING
 
 from kumpan.core.errors import KumpanError
+from kumpan.ops import wake
 from kumpan.ops.children import Children
 from kumpan.ops.mariadb import PrivateMariaDB
 from kumpan.settings import Settings
@@ -30,6 +31,7 @@ log = logging.getLogger("kumpan")
 INBOX = "inbox"  # in the data folder
 # Of all processes that answer together: the database allows 151, and backups and the worker want theirs.
 MOST_CONNECTIONS = 100
+_LOOK_S = 2.0  # a database from an earlier launcher is no child of ours, whose end one is told
 
 
 def say(text: str) -> None:
@@ -127,6 +129,8 @@ def _run(
     # collector from then on.
     gc.disable()
     os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")  # a process with threads is not to be forked
+    import uvicorn  # noqa: F401 (for those who answer, once)
+
     from kumpan.main import create_app
     from kumpan.ops.prepare import fill_demo, prepare
     from kumpan.standins import panel, weather
@@ -138,7 +142,11 @@ def _run(
         fill_demo(engine, folder)
     engine.dispose()  # each process has connections of its own
     app = create_app(
-        engine, settings.web_dist, inbox=folder / INBOX, find_panel=lambda a: panel_url(a, folder)
+        engine,
+        settings.web_dist,
+        inbox=folder / INBOX,
+        find_panel=lambda a: panel_url(a, folder),
+        changed=lambda: wake.call(folder),
     )
     gc.freeze()
     gc.enable()
@@ -151,8 +159,7 @@ def _run(
         children.begin("kumpan-weather", lambda: weather.serve(folder))
         children.begin("kumpan-panel", lambda: panel.serve(folder))
     while True:
-        time.sleep(0.5)
-        children.look_after()
+        children.wait(_LOOK_S)
         _keep_alive(db)
 
 
@@ -160,14 +167,22 @@ def _answer(app: "ASGIApp", listener: socket.socket) -> int:
     """Answer as one of the processes that share the port, until the input ends."""
     import uvicorn
 
-    server = uvicorn.Server(uvicorn.Config(app, log_level="warning", timeout_graceful_shutdown=3))
+    class Server(uvicorn.Server):
+        """Waits for its end without looking ten times a second whether it has come."""
 
-    def watch() -> None:
-        sys.stdin.read()
-        server.should_exit = True
+        async def main_loop(self) -> None:
+            """Until the input ends, which nothing is ever written to."""
+            self.ended, self.loop = asyncio.Event(), asyncio.get_running_loop()
+            self.loop.add_reader(0, self.ended.set)
+            await self.ended.wait()
 
-    threading.Thread(target=watch, daemon=True).start()
-    server.run(sockets=[listener])
+        def handle_exit(self, number: int, frame: FrameType | None) -> None:
+            """Or until it is told to end."""
+            super().handle_exit(number, frame)
+            self.loop.call_soon_threadsafe(self.ended.set)
+
+    config = uvicorn.Config(app, log_level="warning", timeout_graceful_shutdown=3, date_header=False)
+    Server(config).run(sockets=[listener])
     return 0
 
 

@@ -32,6 +32,7 @@ from kumpan.actions.work import Stage
 from kumpan.core.errors import KumpanError
 from kumpan.ops.mariadb import PrivateMariaDB
 from kumpan.ops.serve import INBOX, folder_for, panel_url
+from kumpan.ops.wake import Waiting
 from kumpan.settings import Settings
 from kumpan.standins.weather import ADDRESS
 from kumpan.store import database, files, queries
@@ -51,8 +52,9 @@ STAGES: dict[tuple[str, str], Stage] = {
 }
 _IDLE_S = 0.5
 _DROPPED_EVERY_S = 5.0
+_LOOK_EVERY_S = 20.0  # for work that nobody called for: a call got lost, or another worker did
 _TIDY_EVERY_S = 3600.0
-_WEATHER_EVERY_S = 3.0
+_WEATHER_SOON_S, _WEATHER_EVERY_S = 2.0, 20.0
 _SETTLED_S = 3.0  # a file untouched for so long is taken as written to its end
 _OURS = UUID(
     "5d1c4f5e-8f0d-4b52-9a3e-6a2f1f4f7f10"
@@ -81,21 +83,27 @@ def work(settings: Settings, demo: bool) -> int:
 
     threading.Thread(target=watch, daemon=True).start()
     # By itself: a service that answers by the drop holds up nothing else.
-    threading.Thread(target=_keep_asking, args=(sessions, settings, folder), daemon=True).start()
+    asking = threading.Event()
+    about = (sessions, settings, folder, asking)
+    threading.Thread(target=_keep_asking, args=about, daemon=True).start()
+    waiting = Waiting(folder)
     os.nice(10)  # answers come first
     gc.set_threshold(
         200_000, 20, 50
     )  # hundreds of thousands of small objects that live together: looked through less often
-    dropped_at = tidied_at = -_TIDY_EVERY_S
+    looked_at = dropped_at = tidied_at = -_TIDY_EVERY_S
     with contextlib.suppress(*database.AWAY):
         _let_go_of_the_dead(sessions)
+    called = False
     while True:
         busy = False
         try:
-            busy = run_next(sessions, name, STAGES, _now)
+            if called or time.monotonic() - looked_at > _LOOK_EVERY_S:
+                busy = run_next(sessions, name, STAGES, _now)
+                looked_at = looked_at if busy else time.monotonic()
             if time.monotonic() - dropped_at > _DROPPED_EVERY_S:
                 dropped_at = time.monotonic()
-                take_dropped(sessions, folder / INBOX, _now())
+                busy |= take_dropped(sessions, folder / INBOX, _now()) > 0
             if time.monotonic() - tidied_at > _TIDY_EVERY_S:
                 tidied_at = time.monotonic()
                 database.run(sessions, lambda s: jobs.tidy(s, _now()))
@@ -104,8 +112,9 @@ def work(settings: Settings, demo: bool) -> int:
             time.sleep(1)
             with contextlib.suppress(*database.AWAY):
                 let_go(sessions, name)
-        if not busy:
-            time.sleep(_IDLE_S)
+        called = busy or waiting.wait(_IDLE_S, _DROPPED_EVERY_S)
+        if called:
+            asking.set()
 
 
 def _let_go_of_the_dead(sessions: sessionmaker[Session]) -> None:
@@ -129,15 +138,19 @@ def _now() -> datetime:
     return datetime.now(UTC)
 
 
-def _keep_asking(sessions: sessionmaker[Session], settings: Settings, folder: Path) -> None:
-    """Ask for the weather that is due, and the panels, again and again."""
+def _keep_asking(
+    sessions: sessionmaker[Session], settings: Settings, folder: Path, asking: threading.Event
+) -> None:
+    """Ask for the weather that is due, and the panels, again and again; soon after something changed."""
     while True:
         try:
             ask_weather(sessions, settings.weather_url, folder, _now())
             panels.refresh(sessions, lambda address: panel_url(address, folder), _now())
         except database.AWAY as error:
             log.warning("database away: %s", error)
-        time.sleep(_WEATHER_EVERY_S)
+        asking.clear()
+        time.sleep(_WEATHER_SOON_S)
+        asking.wait(_WEATHER_EVERY_S)
 
 
 def ask_weather(sessions: sessionmaker[Session], url: str, folder: Path, now: datetime) -> int:
