@@ -45,13 +45,14 @@ def cyanurate_at(c: Conditional, h: Real) -> Cyanurate:
     clcy = c.clcy / h
     w1 = c.hclcy * (1 + c.h2clcy * h + clcy)
     cl2 = c.hclcy * c.cl2cy
+    # Positional, as the class lists them: worked out at every trial of every solution.
     return Cyanurate(
-        w0=1 + c.h3cy * h + hcy + cy,
-        w1=w1,
-        w2=cl2 * (1 + c.hcl2cy * h),
-        a0=1 + 2 * hcy + 3 * cy,
-        a1=c.hclcy * (1 + 2 * clcy),
-        a2=cl2,
+        1 + c.h3cy * h + hcy + cy,
+        w1,
+        cl2 * (1 + c.hcl2cy * h),
+        1 + 2 * hcy + 3 * cy,
+        c.hclcy * (1 + 2 * clcy),
+        cl2,
     )
 
 

@@ -10,6 +10,8 @@ from typing import Any
 
 # Two points nearer than this many tolerances give a slope that can be trusted.
 _NEAR = 300.0
+# pH: points nearer than this give a better slope than a rough model; nor is half a first step thought longer.
+_AFAR, _FARTHEST = 0.2, 2.0
 # A float, or a numpy array of floats with one element a water.
 Real = Any
 
@@ -38,18 +40,28 @@ def largest(x: Real) -> float:
 
 
 def root(
-    f: Callable[[Real], Real], bracket: tuple[Real, Real], guess: Real, slope: Real, tolerance: float
+    f: Callable[[Real], Real],
+    bracket: tuple[Real, Real],
+    guess: Real,
+    slope: Real | Callable[[Real], Real],
+    tolerance: float,
 ) -> tuple[Real, Real]:
     """Where an increasing function crosses zero inside ``bracket`` (low, high); and its slope there.
 
     Secant steps from ``guess``, the first with the ``slope`` given, kept inside the bracket that the signs
-    found so far leave; a step that would leave it halves the bracket instead. Ends when what is left, by the
-    slope between the last two points, is under ``tolerance`` and those lie near each other (a slope from afar
-    says nothing); that rest is then taken too, and the error is far smaller.
+    found so far leave; a step that would leave it halves the bracket instead. Where ``slope`` is about what
+    the function's is at any pH, the first step takes that of half way, and one from afar (a step over
+    ``_AFAR``) is followed by another with it. Ends when what is left, by the last slope, is under
+    ``tolerance`` and the last step was short (a slope from afar says nothing); that rest is then taken too,
+    and the error is far smaller.
 
     The secant method kept in a bracket, as any text on numerical analysis has it. At most 200 steps.
     """
     (low, high), x0, f0 = bracket, guess, f(guess)
+    model = slope if callable(slope) else None
+    if model is not None:
+        half = f0 / model(x0) / 2
+        slope = model(x0 - pick(abs(half) > _FARTHEST, _FARTHEST * half / abs(half + 1e-300), half))
     for _ in range(200):
         low, high = pick(f0 < 0, x0, low), pick(f0 < 0, high, x0)
         x1 = x0 - f0 / slope
@@ -58,6 +70,8 @@ def root(
         f1 = f(x1)
         secant = (f1 - f0) / pick(step == 0, 1.0, step)
         slope = pick(secant > 0, secant, slope)
+        if model is not None and largest(step) > _AFAR:
+            slope = pick(abs(step) > _AFAR, model(x1), slope)
         x0, f0 = x1, f1
         rest = f0 / slope
         if largest(rest) <= tolerance and largest(step) <= _NEAR * tolerance:

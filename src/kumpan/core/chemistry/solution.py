@@ -14,12 +14,15 @@ from typing import NamedTuple
 
 from kumpan.core.chemistry.chlorine import cyanurate_at, hocl_of
 from kumpan.core.chemistry.equilibria import AtTemperature, Conditional, at_temperature, conditional
-from kumpan.core.chemistry.numeric import Real, log10, pick, root
+from kumpan.core.chemistry.numeric import Real, largest, log10, pick, root
 
 PH_LOW, PH_HIGH = 0.0, 14.0
 # Two rounds on the ionic strength: a third would move pH by less than 1e-5. The last secant step is far
 # nearer than its length.
 _TOLERANCES = (2e-2, 1e-4)
+# A strength this near to what its medium was made for (mol/L) needs no other round: pH moves by less than
+# 5e-5.
+_SAME_STRENGTH = 5e-5
 
 
 class Totals(NamedTuple):
@@ -87,13 +90,22 @@ def _chloride(t: Totals, alk: Real) -> Real:
     return t.salt + pick(over > 0, over, 0.0 * t.salt)
 
 
-def _medium(t: Totals, alk: Real, at: AtTemperature, before: Solution | None) -> _Medium:
-    """The medium that the species found before make; before any are, that of the totals alone."""
+class _Ions(NamedTuple):
+    """What a medium is made of: free calcium and ionic strength."""
+
+    calcium: Real
+    strength: Real
+
+
+def _ions_of(t: Totals, alk: Real) -> _Ions:
+    """By the totals alone, nothing of them paired."""
+    return _Ions(t.ca, 0.5 * (_sodium(t, alk) + _chloride(t, alk) + 4 * (t.ca + t.so4) + abs(alk)))
+
+
+def _medium(t: Totals, alk: Real, at: AtTemperature, ions: _Ions) -> _Medium:
+    """The medium that these ions make."""
     na = _sodium(t, alk)
-    if before is None:
-        calcium, strength = t.ca, 0.5 * (na + _chloride(t, alk) + 4 * (t.ca + t.so4) + abs(alk))
-    else:
-        calcium, strength = before.calcium, before.ionic_strength
+    calcium, strength = ions
     if isinstance(t.so4, float) and t.so4 == 0:
         return _Medium(conditional(at, strength, sulfate=False), na, 0.0, 0.0)
     c = conditional(at, strength)
@@ -151,19 +163,26 @@ class _Trial(NamedTuple):
     others: tuple[Real, ...]
 
 
-def _solution(t: Totals, m: _Medium, trial: _Trial) -> Solution:
-    """The species at a trial pH, and the ionic strength they make."""
-    ph, alk, ct, x, carbonate_alk, others = trial
-    h = 10.0**-ph
-    hocl, cyanurate, borate, ocl, water = others
-    c = m.c
+def _ions(t: Totals, m: _Medium, trial: _Trial) -> _Ions:
+    """Those that the species at a trial pH make."""
+    ph, alk, _, x, carbonate_alk, others = trial
+    h, c = 10.0**-ph, m.c
+    _, cyanurate, borate, ocl, _ = others
     _, b, p, _ = _carbonate_terms(m, h)
     calcium = t.ca / (1 + m.so4_hold + b * x)
-    hco3 = c.hco3_co3 * h * x
-    co2 = c.co2_hco3 * h * hco3
-    single = hco3 + (carbonate_alk - p * x - 2 * c.caco3 * x * calcium)  # HCO3 and CaHCO3
+    # HCO3 and CaHCO3, then the rest of what is charged once.
+    single = c.hco3_co3 * h * x + (carbonate_alk - p * x - 2 * c.caco3 * x * calcium)
     single = single + m.na * c.naco3 * x + cyanurate + borate + ocl + c.oh / h + c.proton * h
-    strength = 0.5 * (m.na + _chloride(t, alk) + 4 * (calcium + x) + single) + 2 * m.so4
+    return _Ions(calcium, 0.5 * (m.na + _chloride(t, alk) + 4 * (calcium + x) + single) + 2 * m.so4)
+
+
+def _solution(t: Totals, m: _Medium, trial: _Trial, ions: _Ions) -> Solution:
+    """The species at a trial pH."""
+    ph, alk, ct, x, carbonate_alk, others = trial
+    h, c = 10.0**-ph, m.c
+    hocl, cyanurate, borate, ocl, water = others
+    calcium, strength = ions
+    co2 = c.co2_hco3 * h * c.hco3_co3 * h * x
     product = x * calcium / c.ksp_conditional
     return Solution(
         ph=ph,
@@ -196,9 +215,9 @@ def at_ph(t: Totals, ph: Real) -> Solution:
     calcium.
     """
     at, h = at_temperature(t.temp_c), 10.0**-ph
-    s: Solution | None = None
+    ions = _ions_of(t, t.alk)
     for _ in _TOLERANCES:
-        m = _medium(t, t.alk, at, s)
+        m = _medium(t, t.alk, at, ions)
         others = _others(t, m, h)
         carbonate_alk = t.alk - others[1] - others[2] - others[3] - others[4]
         a, b, p, q = _carbonate_terms(m, h)
@@ -207,9 +226,9 @@ def at_ph(t: Totals, ph: Real) -> Solution:
         size = abs(carbonate_alk)
         x = _positive_root(p * b, p * free + q * t.ca - size * b, size * free)
         ct = x * (a + b * t.ca / (free + b * x)) * pick(carbonate_alk < 0, -1.0, 1.0)
-        s = _solution(t, m, _Trial(ph, t.alk, ct, x, carbonate_alk, others))
-    assert s is not None
-    return s
+        trial = _Trial(ph, t.alk, ct, x, carbonate_alk, others)
+        ions = _ions(t, m, trial)
+    return _solution(t, m, trial, ions)
 
 
 def alkalinity_at(t: Totals, ph: Real) -> Real:
@@ -218,25 +237,39 @@ def alkalinity_at(t: Totals, ph: Real) -> Real:
     pH 0 to 14; ``t.ct`` mol/L, 0 or more. Stumm & Morgan (1996), chapter 4.
     """
     at, h, alk = at_temperature(t.temp_c), 10.0**-ph, t.alk
-    s: Solution | None = None
+    ions = _ions_of(t, alk)
     for _ in _TOLERANCES:
-        m = _medium(t, alk, at, s)
+        m = _medium(t, alk, at, ions)
         x, carbonate_alk = _carbonate_from_ct(t, m, h)
         others = _others(t, m, h)
         alk = carbonate_alk + others[1] + others[2] + others[3] + others[4]
-        s = _solution(t, m, _Trial(ph, alk, t.ct, x, carbonate_alk, others))
+        ions = _ions(t, m, _Trial(ph, alk, t.ct, x, carbonate_alk, others))
     return alk
 
 
-def equilibrate(t: Totals, guess_ph: Real = 7.5) -> Solution:
+def equilibrate(t: Totals, guess_ph: Real = 7.5, near: tuple[Totals, Solution] | None = None) -> Solution:
     """The water these totals make: pH from the alkalinity balance, to 1e-5 at its
     activities, which three passes leave within 5e-5 of pH.
 
-    Total carbonate must be zero or more. pH 0 to 14; ``guess_ph`` only saves time.
+    Total carbonate must be zero or more. pH 0 to 14; ``guess_ph`` and ``near``, a like water with its
+    solution, only save time.
 
     Stumm & Morgan (1996), chapter 4; within 0.015 pH of PHREEQC over pool waters (tests/published).
     """
-    return _solve(t, guess_ph, _carbonate_from_ct, lambda m, h, x: t.ct, lambda m, h: _buffer(t, m, h))
+    ions = _ions_of(t, t.alk)
+    if near is not None:  # what its ions are off from those of its totals, ours are too
+        like, s = near
+        ions = _Ions(
+            s.calcium + t.ca - like.ca, ions.strength + s.ionic_strength - _ions_of(like, like.alk).strength
+        )
+    tolerances = _TOLERANCES if near is None else _TOLERANCES[1:]
+    return _solve(
+        t,
+        (guess_ph, ions, tolerances),
+        _carbonate_from_ct,
+        lambda m, h, x: t.ct,
+        lambda m, h: _buffer(t, m, h),
+    )
 
 
 def in_air(t: Totals, co2_atm: Real, guess_ph: Real = 8.2) -> Solution:
@@ -256,7 +289,8 @@ def in_air(t: Totals, co2_atm: Real, guess_ph: Real = 8.2) -> Solution:
         return x * (a + b * t.ca / (1 + m.so4_hold + b * x))
 
     # At a CO2 held, bicarbonate rises tenfold a pH.
-    return _solve(t, guess_ph, carbonate, ct, lambda m, h: 2.3 * abs(t.alk) + 1e-7)
+    start = guess_ph, _ions_of(t, t.alk), _TOLERANCES
+    return _solve(t, start, carbonate, ct, lambda m, h: 2.3 * abs(t.alk) + 1e-7)
 
 
 def _buffer(t: Totals, m: _Medium, h: Real) -> Real:
@@ -276,24 +310,23 @@ def _buffer(t: Totals, m: _Medium, h: Real) -> Real:
 
 def _solve(
     t: Totals,
-    guess_ph: Real,
+    start: tuple[Real, _Ions, tuple[float, ...]],
     carbonate: Callable[[Totals, _Medium, Real], tuple[Real, Real]],
     ct_of: Callable[[_Medium, Real, Real], Real],
     buffer: Callable[[_Medium, Real], Real],
 ) -> Solution:
     """pH at which the parts of the alkalinity add up to ``t.alk``.
 
-    ``carbonate`` gives [CO3] and its share at a trial pH, ``ct_of`` total carbonate, ``buffer`` a first
-    slope.
+    ``start``: a pH, the ions of the first medium, and how near each round is to come; another follows where
+    the last one's ions turned out otherwise. ``carbonate`` gives [CO3] and its share at a trial pH, ``ct_of``
+    total carbonate, ``buffer`` a first slope.
     """
     at, zero = at_temperature(t.temp_c), 0.0 * t.alk
-    s: Solution | None = None
+    guess_ph, ions, tolerances = start
     last: tuple[Real, Real, Real, tuple[Real, ...]] = (zero, zero, zero, ())
-    ph = guess_ph + zero
-    for tolerance in _TOLERANCES:
-        m = _medium(t, t.alk, at, s)
-        if s is None:
-            slope = buffer(m, 10.0**-ph)
+    ph, slope = guess_ph + zero, None
+    for tolerance in (*tolerances, _TOLERANCES[-1]):
+        m = _medium(t, t.alk, at, ions)
 
         def excess(trial: Real, m: _Medium = m) -> Real:
             nonlocal last
@@ -301,10 +334,17 @@ def _solve(
             last = (h, *carbonate(t, m, h), _others(t, m, h))
             return last[2] + sum(last[3][1:]) - t.alk
 
-        ph, slope = root(excess, (PH_LOW + zero, PH_HIGH + zero), ph, slope, tolerance)
-        if s is not None:  # the answer itself; for the first round's medium the last trial is near enough
+        def model(trial: Real, m: _Medium = m) -> Real:
+            return buffer(m, 10.0**-trial)
+
+        known = model if slope is None else slope
+        ph, slope = root(excess, (PH_LOW + zero, PH_HIGH + zero), ph, known, tolerance)
+        fine = tolerance == _TOLERANCES[-1]
+        if fine:  # the answer itself; for a first round's medium the last trial is near enough
             excess(ph)
         h, x, carbonate_alk, others = last
-        s = _solution(t, m, _Trial(ph, t.alk, ct_of(m, h, x), x, carbonate_alk, others))
-    assert s is not None
-    return s
+        trial = _Trial(ph, t.alk, ct_of(m, h, x), x, carbonate_alk, others)
+        before, ions = ions, _ions(t, m, trial)
+        if fine and (len(tolerances) > 1 or largest(ions.strength - before.strength) <= _SAME_STRENGTH):
+            break
+    return _solution(t, m, trial, ions)

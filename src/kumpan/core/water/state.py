@@ -7,6 +7,7 @@ salt, chlorine) is added up; pH follows from it by ``chemistry.solution``.
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from functools import lru_cache
+from typing import Any
 
 from kumpan.core.chemistry import constants as k
 from kumpan.core.chemistry.numeric import Real, root
@@ -64,9 +65,16 @@ class WaterState:
         return self.allowed_for is not None or all(v is not None for v in rest)
 
 
+def changed(water: WaterState, **fields: Any) -> WaterState:
+    """The water with these fields otherwise: as ``dataclasses.replace``, in a fifth of its time."""
+    new = object.__new__(WaterState)
+    new.__dict__.update(water.__dict__, **fields)
+    return new
+
+
 def with_fields(water: WaterState, values: Mapping[str, float | None]) -> WaterState:
     """The water with some fields replaced."""
-    return replace(water, **values)  # type: ignore[arg-type]
+    return changed(water, **values)
 
 
 def value_of(water: WaterState, measure: str) -> float | None:
@@ -84,7 +92,7 @@ def with_measures(water: WaterState, values: Mapping[str, float | None]) -> Wate
     fields: dict[str, float | None] = {MEASURES[m].field: v for m, v in known.items() if MEASURES[m].field}
     carried = dict(water.traces) | {m: v for m, v in known.items() if not MEASURES[m].field}
     traces = tuple(sorted((m, v) for m, v in carried.items() if v is not None))
-    return replace(with_fields(water, fields), traces=traces)
+    return changed(with_fields(water, fields), traces=traces)
 
 
 # Measures that mix and dilute in proportion, whatever else is in the water.
@@ -206,7 +214,7 @@ def apply(water: WaterState, change: Change) -> WaterState:
     if water.fc_ppm is not None and water.fc_ppm + change.cl2 * 1000 * k.CL2 < -1e-9:
         text = "That neutralises more free chlorine than there is; the rest would eat the next chlorine."
         raise KumpanError("too_much_neutraliser", text)
-    after = replace(
+    after = changed(
         water,
         fc_ppm=plus(water.fc_ppm, change.cl2 * 1000 * k.CL2),
         ta_ppm=None if water.ta_ppm is None else water.ta_ppm + change.alk * k.TA_PPM_PER_EQ_L,
@@ -217,16 +225,18 @@ def apply(water: WaterState, change: Change) -> WaterState:
         sulfate_ppm=plus(water.sulfate_ppm, change.so4 * 1000 * k.SULFATE),
     )
     if water.has_ph_chemistry:
-        return _at_equilibrium(after, carbonate_of(water) + change.carbon, water.ph)
+        return _at_equilibrium(after, carbonate_of(water) + change.carbon, water)
     moves_ph = change.alk or change.carbon or change.cya or change.b or change.cl2
-    return replace(after, ph=None) if moves_ph else after
+    return changed(after, ph=None) if moves_ph else after
 
 
-def _at_equilibrium(water: WaterState, ct: float, guess_ph: float | None) -> WaterState:
-    """The water at the pH its totals make, with this total carbonate (mol/L, 0 or more)."""
-    return replace(
-        water, ph=float(equilibrate(totals_but_carbonate(water)._replace(ct=ct), guess_ph or 7.5).ph)
-    )
+def _at_equilibrium(water: WaterState, ct: float, before: WaterState) -> WaterState:
+    """The water at the pH its totals make, with this total carbonate (mol/L, 0 or more). before: what it was,
+    whose pH chemistry is known.
+    """
+    near = totals_but_carbonate(before), solution_of(before)
+    found = equilibrate(totals_but_carbonate(water)._replace(ct=ct), before.ph, near)
+    return changed(water, ph=float(found.ph))
 
 
 def aerated(water: WaterState, to_ph: float) -> WaterState:
@@ -234,7 +244,7 @@ def aerated(water: WaterState, to_ph: float) -> WaterState:
 
     By definition: CO2 carries no alkalinity (Stumm & Morgan 1996, chapter 4). pH 6 to 9.
     """
-    return replace(water, ph=to_ph)
+    return changed(water, ph=to_ph)
 
 
 def mixed(water: WaterState, other: WaterState, share: float) -> WaterState:
@@ -253,11 +263,11 @@ def mixed(water: WaterState, other: WaterState, share: float) -> WaterState:
     borate = exchanged(water.borate_ppm, share, other.borate_ppm)
     ours, theirs = dict(water.traces), dict(other.traces)
     traces = tuple((m, exchanged(ours[m], share, theirs[m])) for m in sorted(ours.keys() & theirs.keys()))
-    after = replace(with_fields(water, mix), ph=None, borate_ppm=borate, traces=traces)
+    after = changed(with_fields(water, mix), ph=None, borate_ppm=borate, traces=traces)
     if not (water.has_ph_chemistry and other.has_ph_chemistry):
         return after
     ct = exchanged(carbonate_of(water), share, carbonate_of(other))
-    return _at_equilibrium(after, ct, water.ph)
+    return _at_equilibrium(after, ct, water)
 
 
 def evaporated(water: WaterState, fraction: float) -> WaterState:
@@ -268,12 +278,12 @@ def evaporated(water: WaterState, fraction: float) -> WaterState:
     """
     rise = 1 / (1 - fraction)
     kept = [f for f in MIXING if f != "temp_c" and getattr(water, f) is not None]
-    after = replace(
+    after = changed(
         with_fields(water, {f: getattr(water, f) * rise for f in kept}),
         borate_ppm=water.borate_ppm * rise,
         traces=tuple((m, v * rise) for m, v in water.traces),
     )
-    return _at_equilibrium(after, carbonate_of(water) * rise, water.ph) if water.has_ph_chemistry else after
+    return _at_equilibrium(after, carbonate_of(water) * rise, water) if water.has_ph_chemistry else after
 
 
 def chlorine_spent(water: WaterState, fc_ppm: float) -> WaterState:

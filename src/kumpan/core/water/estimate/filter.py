@@ -47,6 +47,7 @@ from kumpan.core.water.state import (
     Change,
     WaterState,
     apply,
+    changed,
     chlorine_spent,
     evaporated,
     largest_amount,
@@ -241,7 +242,7 @@ class Filter:
         share = -math.expm1(-days / _TABLETS_LAST_DAYS)
         start, brought = self._leaning(), feeder.spent * share
         if start.ta_ppm is not None and start.ta_ppm + brought.alk * k.TA_PPM_PER_EQ_L < _LEAST_TA:
-            start = replace(start, ph=None)
+            start = changed(start, ph=None)
         self._moved(apply(start, brought), _PACE_OFF)
         self.feeder = feeder * (1 - share)
 
@@ -270,7 +271,7 @@ class Filter:
         if (
             start.ta_ppm is not None and start.ta_ppm - fc_ppm < _LEAST_TA
         ):  # a ppm of chlorine takes 0.7 of alkalinity
-            start = replace(start, ph=None)
+            start = changed(start, ph=None)
         self._moved(chlorine_spent(start, fc_ppm), 0.0)
 
     def _dose(self, change: Change) -> None:
@@ -279,7 +280,7 @@ class Filter:
         if largest_amount(change) < 1.0 or (
             start.ta_ppm is not None and start.ta_ppm + change.alk * k.TA_PPM_PER_EQ_L < _LEAST_TA
         ):
-            start = replace(
+            start = changed(
                 start, ph=None
             )  # past what the chemistry holds for: amounts add up, pH is anyone's guess
         try:
@@ -302,9 +303,9 @@ class Filter:
             if before is not None and value is not None:
                 t.value_var += (off * (value - before)) ** 2
         if after.ph is None and self.water.ph is not None:
-            after = replace(after, ph=self.water.ph)
+            after = changed(after, ph=self.water.ph)
             self.tracks["ph"].value_var += 0.15**2
-        self.water = replace(after, allowed_for=None)
+        self.water = changed(after, allowed_for=None)
 
     def _fill(self) -> WaterState:
         """The fill water: as tested; what is not, as tap water is (no stabilizer, salt or chlorine) or as the
@@ -333,7 +334,7 @@ class Filter:
             t.covariance *= 1 - share
         after = mixed(self._leaning(), _possible(other), share)
         kept = {m: value_of(self.water, m) for m in self.tracks if value_of(after, m) is None}
-        self.water = replace(with_measures(after, kept), allowed_for=None)
+        self.water = changed(with_measures(after, kept), allowed_for=None)
 
     def _read(self, entry: Observation) -> None:
         values = {r.measure: (r.value, r.u95 / SIGMAS_95) for r in entry.readings if r.measure in IN_STATE}
@@ -381,7 +382,7 @@ class Filter:
 def _possible(water: WaterState) -> WaterState:
     """The water, without its pH where that cannot be computed on."""
     sound = water.has_ph_chemistry and _within(water) and conflict_of(water) is None
-    return water if sound else replace(water, ph=None)
+    return water if sound else changed(water, ph=None)
 
 
 def _within(water: WaterState) -> bool:
