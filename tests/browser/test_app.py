@@ -223,6 +223,19 @@ def test_a_late_answer_never_replaces_a_newer_one(page: Page, site: Site) -> Non
     expect(page.locator("[data-step]", has_text="Liquid chlorine")).to_have_count(0)
 
 
+def test_the_systems_theme_holds_until_a_person_chooses(browser: Browser, site: Site) -> None:
+    with browser.new_context(color_scheme="dark") as context:
+        page = context.new_page()
+        page.goto(f"{site.url}/why")
+        expect(page.locator("html")).to_have_class("dark")
+        page.emulate_media(color_scheme="light")
+        expect(page.locator("html")).to_have_class("light")
+        page.get_by_role("button", name="Dusk theme").click()
+        expect(page.locator("html")).to_have_class("dark")
+        page.reload()
+        expect(page.locator("html")).to_have_class("dark")
+
+
 def test_products_keys_theme_and_why(page: Page, site: Site) -> None:
     page.goto(f"{site.url}/bench")
     page.locator("#reading-fc").fill("1")

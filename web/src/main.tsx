@@ -1,7 +1,6 @@
 import "@fontsource-variable/atkinson-hyperlegible-next";
 
 import "./app/print.css";
-import "./app/zod";
 
 import { createRoot } from "react-dom/client";
 

@@ -4,8 +4,6 @@ import { createBrowserRouter, Navigate, RouterProvider } from "react-router";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { connection, Problem } from "../api/client";
 import { BenchPage } from "../features/bench/BenchPage";
-import { LogPage } from "../features/log/LogPage";
-import { DoPage } from "../features/do/DoPage";
 import { TodayPage } from "../features/today/TodayPage";
 import { Shell } from "./Shell";
 import { system } from "./theme";
@@ -25,15 +23,20 @@ const client = new QueryClient({
 connection.subscribe((online) => online && void client.invalidateQueries());
 
 const pool = () => import("../features/pool/PoolPage");
+const log = () => import("../features/log/LogPage");
+const sheet = () => import("../features/do/DoPage");
+// Work under way and the log must open though the server has gone meanwhile: fetched once the first page stands.
+window.setTimeout(() => void Promise.allSettled([sheet(), log()]), 2000);
+
 const router = createBrowserRouter([
   {
     element: <Shell />,
     children: [
       { path: "/", element: <TodayPage /> },
-      { path: "/do/:id", element: <DoPage /> },
+      { path: "/do/:id", lazy: async () => ({ Component: (await sheet()).DoPage }) },
       { path: "/do", element: <Navigate to="/" replace /> },
       { path: "/bench", element: <BenchPage /> },
-      { path: "/log", element: <LogPage /> },
+      { path: "/log", lazy: async () => ({ Component: (await log()).LogPage }) },
       // What is not looked at daily comes when it is asked for.
       {
         path: "/clear-up",

@@ -1,6 +1,6 @@
 // The frame: navigation at the left (a bar below on a phone), the connection line, the pool in view.
 import { Box, chakra, Flex, Text } from "@chakra-ui/react";
-import { Fragment, useEffect, useSyncExternalStore } from "react";
+import { Fragment, useEffect, useLayoutEffect, useSyncExternalStore } from "react";
 import { NavLink, Outlet, useLocation } from "react-router";
 
 import { connection } from "../api/client";
@@ -58,14 +58,24 @@ function UnderWay() {
   );
 }
 
+// Until a person chooses, the system's theme is theirs.
+const system = window.matchMedia("(prefers-color-scheme: dark)");
+const systemIsDark = () => system.matches;
+const follow = (changed: () => void) => {
+  system.addEventListener("change", changed);
+  return () => system.removeEventListener("change", changed);
+};
+
 export function Shell() {
   const online = useSyncExternalStore(connection.subscribe, connection.get);
-  const [theme, setTheme] = useKept<"light" | "dark">("kumpan.theme", "light");
+  const [chosen, setTheme] = useKept<"light" | "dark" | "">("kumpan.theme", "");
+  const dusk = useSyncExternalStore(follow, systemIsDark);
+  const theme = chosen || (dusk ? "dark" : "light");
   const { pathname } = useLocation();
   useEffect(() => {
     window.scrollTo(0, 0); // its answer (a promise in newer browsers) must not become the clean-up
   }, [pathname]);
-  useEffect(() => {
+  useLayoutEffect(() => {
     document.documentElement.className = theme;
     document.documentElement.style.colorScheme = theme;
   }, [theme]);

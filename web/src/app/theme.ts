@@ -1,13 +1,23 @@
 // Kumpan's own face on Chakra: limestone paper and a dusk theme, hairlines, one persimmon.
-import { createSystem, defaultConfig, defineConfig, defineGlobalStyles } from "@chakra-ui/react";
+import { createSystem, defaultBaseConfig, defineConfig, defineGlobalStyles } from "@chakra-ui/react";
+
+import { button, dialog, heading, table } from "./recipes";
 
 const pair = (base: string, dusk: string) => ({ value: { base, _dark: dusk } });
 
 export const system = createSystem(
-  defaultConfig,
+  defaultBaseConfig,
   defineConfig({
+    preflight: true,
+    cssVarsPrefix: "chakra",
+    cssVarsRoot: ":where(html)",
     globalCss: defineGlobalStyles({
-      html: { colorPalette: "gray", fontSize: "16px" },
+      html: {
+        fontSize: "16px",
+        lineHeight: 1.5,
+        "--global-color-border": "colors.hair",
+        "--global-font-mono": "fonts.mono",
+      },
       body: {
         bg: "paper",
         color: "ink",
@@ -25,9 +35,13 @@ export const system = createSystem(
       "::placeholder": { color: "muted", opacity: 1 },
     }),
     theme: {
+      breakpoints: { sm: "480px", md: "768px", lg: "1024px", xl: "1280px" },
+      recipes: { heading, button },
+      slotRecipes: { dialog, table },
       tokens: {
         fonts: {
           body: { value: "'Atkinson Hyperlegible Next Variable', system-ui, sans-serif" },
+          mono: { value: "ui-monospace, Menlo, Consolas, monospace" },
           heading: { value: "'Atkinson Hyperlegible Next Variable', system-ui, sans-serif" },
         },
         radii: { mark: { value: "2px" } },

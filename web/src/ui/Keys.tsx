@@ -34,7 +34,7 @@ export function Keys() {
     return () => window.removeEventListener("keydown", onKey);
   }, [navigate]);
   return (
-    <Dialog.Root open={open} onOpenChange={(e) => setOpen(e.open)} placement="center">
+    <Dialog.Root open={open} onOpenChange={(e) => setOpen(e.open)}>
       <Dialog.Trigger asChild>
         <LinkButton color="muted" textDecoration="none">
           ? keys
@@ -58,7 +58,7 @@ export function Keys() {
               <Dialog.Title fontSize="20px">Keys</Dialog.Title>
             </Dialog.Header>
             <Dialog.Body>
-              <Table.Root size="sm" variant="line">
+              <Table.Root>
                 <Table.Body>
                   {KEYS.map(([key, what]) => (
                     <Table.Row key={key} bg="transparent">
@@ -72,15 +72,7 @@ export function Keys() {
               </Table.Root>
             </Dialog.Body>
             <Dialog.CloseTrigger asChild>
-              <CloseButton
-                aria-label="Close"
-                color="ink"
-                borderRadius="mark"
-                size="lg"
-                position="absolute"
-                top="8px"
-                right="8px"
-              />
+              <CloseButton aria-label="Close" color="ink" position="absolute" top="8px" right="8px" />
             </Dialog.CloseTrigger>
           </Dialog.Content>
         </Dialog.Positioner>

@@ -1,11 +1,11 @@
 // A measure's band as an open channel on a thin scale; hollow mark before, whisker, arrow, solid mark after.
 // Every number comes from the API; this only maps it to pixels.
-import { scaleLinear } from "d3-scale";
 import { useId } from "react";
 
 import "./pictures.css";
 
 import { type SlotData } from "../api/plans";
+import { along } from "../lib/scale";
 
 const W = 340;
 const Y = 12;
@@ -13,7 +13,7 @@ const Y = 12;
 /** `bare` leaves the words to what stands above it. */
 export function Slot({ slot, bare }: { slot: SlotData; bare?: boolean }) {
   const id = useId();
-  const x = scaleLinear([slot.scale_low, slot.scale_high], [8, W - 8]).clamp(true);
+  const x = along(slot.scale_low, slot.scale_high, 8, W - 8);
   const before = x(slot.before);
   const after = slot.after === null ? null : x(slot.after);
   const left = x(slot.band_low ?? slot.scale_low);

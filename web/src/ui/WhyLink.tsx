@@ -57,7 +57,6 @@ function Told({ reasonId, reason, picture, close, link }: ToldProps) {
       }}
       initialFocusEl={() => button.current}
       finalFocusEl={() => link.current}
-      placement="center"
     >
       <Portal>
         <Dialog.Backdrop bg="rgba(10,14,16,0.55)" />
@@ -102,8 +101,6 @@ function Told({ reasonId, reason, picture, close, link }: ToldProps) {
                 ref={button}
                 aria-label="Close"
                 color="ink"
-                borderRadius="mark"
-                size="lg"
                 top="8px"
                 right="8px"
                 position="absolute"

@@ -1,13 +1,15 @@
 // A step of the plan on the Bench, with what may be done otherwise.
-import { memo } from "react";
+import { lazy, memo, Suspense } from "react";
 
 import { type Meta } from "../../api/meta";
 import { type PlanData, type Step } from "../../api/plans";
 import { LinkButton } from "../../ui/controls";
 import { RailRow } from "../../ui/Rail";
-import { CarbonMap } from "./CarbonMap";
 import { Swap } from "./Swap";
 import type { Draft } from "./useDraft";
+
+// Drawn when *why* is opened.
+const CarbonMap = lazy(async () => ({ default: (await import("./CarbonMap")).CarbonMap }));
 
 type StepProps = {
   step: Step;
@@ -26,7 +28,13 @@ export const BenchStep = memo(
       <RailRow
         step={step}
         next={next}
-        picture={map && <CarbonMap map={map} stepKey={step.key} />}
+        picture={
+          map && (
+            <Suspense>
+              <CarbonMap map={map} stepKey={step.key} />
+            </Suspense>
+          )
+        }
         actions={
           <>
             {step.product_id && step.role !== "lower_fc" && (

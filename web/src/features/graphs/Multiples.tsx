@@ -354,7 +354,7 @@ export function GraphTable({ series, zone }: { series: Series[]; zone: string })
   );
   return (
     <Box overflowX="auto" tabIndex={0} role="region" aria-label="Readings as a table">
-      <Table.Root size="sm" variant="line" fontSize="14px">
+      <Table.Root fontSize="14px">
         <Table.Header>
           <Table.Row bg="transparent">
             <Table.ColumnHeader color="ink">When</Table.ColumnHeader>

@@ -4,7 +4,7 @@ import { Box, Flex, Grid, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import { useForm, useWatch } from "react-hook-form";
 import { v7 as uuid } from "uuid";
-import { z } from "zod";
+import { z } from "../../lib/zod";
 
 import { Problem } from "../../api/client";
 import { type LogEntry, type TestFields, useCorrectTest, useSaveDose } from "../../api/log";

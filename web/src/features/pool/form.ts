@@ -1,5 +1,5 @@
 // The pool form's values, their schema and the body they make. No arithmetic: the server computes volumes.
-import { z } from "zod";
+import { z } from "../../lib/zod";
 
 import { type Schemas } from "../../api/client";
 import { type Meta } from "../../api/meta";
