@@ -79,9 +79,8 @@ def main() -> None:
     )
     for what in MIX:
         mine = [seconds for name, seconds in took if name == what]
-        print(
-            f"  {what}: median {1000 * statistics.median(mine):.0f} ms, p95 {p95_ms(mine):.0f} ms ({len(mine)})"
-        )
+        middle = 1000 * statistics.median(mine)
+        print(f"  {what}: median {middle:.0f} ms, p95 {p95_ms(mine):.0f} ms ({len(mine)})")
 
 
 if __name__ == "__main__":

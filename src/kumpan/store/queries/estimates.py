@@ -4,7 +4,7 @@ from datetime import datetime
 from typing import Any
 from uuid import UUID
 
-from sqlalchemy import delete, select
+from sqlalchemy import bindparam, delete, select
 from sqlalchemy.dialects.mysql import insert
 from sqlalchemy.orm import Session
 
@@ -13,11 +13,12 @@ from kumpan.store.tables.pools import Pool
 
 # Columns alone, here and below: a row of this table in a session could be older than what a writer left.
 _COLUMNS = EstimateRow.__table__.c
+_KEPT = select(*_COLUMNS).where(_COLUMNS.pool_id == bindparam("pool"))
 
 
 def estimate_kept(session: Session, pool_id: UUID) -> dict[str, Any] | None:
     """What is kept of a pool's estimate, by column; None where nothing is."""
-    row = session.execute(select(*_COLUMNS).where(_COLUMNS.pool_id == pool_id)).mappings().first()
+    row = session.execute(_KEPT, {"pool": pool_id}).mappings().first()
     return None if row is None else dict(row)
 
 

@@ -3,9 +3,11 @@
 from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import datetime
+from functools import cache
+from typing import Any
 from uuid import UUID
 
-from sqlalchemy import and_, func, or_, select
+from sqlalchemy import ColumnElement, Select, and_, bindparam, func, or_, select
 from sqlalchemy.orm import Session, noload, selectinload
 from sqlalchemy.orm.attributes import set_committed_value
 
@@ -125,23 +127,41 @@ def events_page(session: Session, pool_id: UUID, page: Page) -> list[Event]:
 
 def log_since(session: Session, pool_id: UUID, since: datetime, kinds: tuple[str, ...]) -> list[LogEntry]:
     """The pool's live entries of these kinds from ``since`` on, oldest first, as the core sees them."""
-    tables = detail_tables()
-    held = [tables[name] for name in sorted({KINDS[kind].detail for kind in kinds} & tables.keys())]
-    mine = (Event.pool_id == pool_id, Event.deleted_at.is_(None), Event.at >= since, Event.kind.in_(kinds))
-    query = select(Event.id, Event.at, Event.kind, Event.sampling_point, *held).where(*mine)
-    for table in held:
-        query = query.outerjoin(table, table.event_id == Event.id)
-    rows = session.execute(query.order_by(Event.at, Event.id)).all()
+    held = frozenset({KINDS[kind].detail for kind in kinds} & detail_tables().keys())
+    of_log = {"pool": pool_id, "since": since, "kinds": kinds}
+    rows = session.execute(_log(held), of_log).all()
     read: dict[UUID, list[Reading]] = {}
     if any(row.kind == "water_test" for row in rows):
-        of_tests = select(ReadingRow).join(Event, Event.id == ReadingRow.event_id).where(*mine)
-        for one in session.scalars(of_tests.order_by(ReadingRow.event_id, ReadingRow.position)):
+        for one in session.scalars(_readings_of_log(), of_log):
             read.setdefault(one.event_id, []).append(one.reading)
     entries = []
     for id, at, kind, point, *details in rows:
         payload = next((row.payload() for row in details if row is not None), Details())
         entries.append(LogEntry(str(id), at, kind, payload, tuple(read.get(id, ())), point))
     return entries
+
+
+def _of_log() -> tuple[ColumnElement[bool], ...]:
+    kinds = Event.kind.in_(bindparam("kinds", expanding=True))
+    return (
+        Event.pool_id == bindparam("pool"), Event.deleted_at.is_(None), Event.at >= bindparam("since"), kinds
+    )  # fmt: skip
+
+
+@cache
+def _log(held: frozenset[str]) -> Select[*tuple[Any, ...]]:
+    """Entries with the rows of these detail tables beside them, where they have one."""
+    tables = [detail_tables()[name] for name in sorted(held)]
+    query = select(Event.id, Event.at, Event.kind, Event.sampling_point, *tables).where(*_of_log())
+    for table in tables:
+        query = query.outerjoin(table, table.event_id == Event.id)
+    return query.order_by(Event.at, Event.id)
+
+
+@cache
+def _readings_of_log() -> Select[ReadingRow]:
+    query = select(ReadingRow).join(Event, Event.id == ReadingRow.event_id).where(*_of_log())
+    return query.order_by(ReadingRow.event_id, ReadingRow.position)
 
 
 def all_events(session: Session, pool_id: UUID, kind: str) -> list[Event]:
@@ -162,13 +182,19 @@ def readings_between(
     session: Session, pool_id: UUID, start: datetime, end: datetime
 ) -> list[tuple[str, datetime, float, str]]:
     """Readings of the pool's live tests as (measure, at, value, method), oldest first."""
-    query = (
+    span = {"pool": pool_id, "start": start, "end": end}
+    return [(m, at, value, method) for m, at, value, method in session.execute(_readings(), span)]
+
+
+@cache
+def _readings() -> Select[str, datetime, float, str]:
+    return (
         select(ReadingRow.measure, Event.at, ReadingRow.value, ReadingRow.method)
         .join(Event, Event.id == ReadingRow.event_id)
-        .where(Event.pool_id == pool_id, Event.deleted_at.is_(None), Event.at >= start, Event.at <= end)
+        .where(Event.pool_id == bindparam("pool"), Event.deleted_at.is_(None))
+        .where(Event.at >= bindparam("start"), Event.at <= bindparam("end"))
         .order_by(Event.at, Event.id)
     )
-    return [(m, at, value, method) for m, at, value, method in session.execute(query)]
 
 
 def latest_reading(session: Session, pool_id: UUID, measure: str) -> float | None:
@@ -242,8 +268,15 @@ def instants_of(session: Session, pool_id: UUID, since: datetime, kinds: tuple[s
 
 def newest_at(session: Session, pool_id: UUID, kind: str) -> datetime | None:
     """When the pool's newest live entry of a kind lies."""
-    query = select(Event.at).where(Event.pool_id == pool_id, Event.deleted_at.is_(None), Event.kind == kind)
-    return session.scalar(query.order_by(Event.at.desc()).limit(1))
+    return session.scalar(_newest_at(), {"pool": pool_id, "kind": kind})
+
+
+@cache
+def _newest_at() -> Select[datetime]:
+    query = select(Event.at).where(
+        Event.pool_id == bindparam("pool"), Event.deleted_at.is_(None), Event.kind == bindparam("kind")
+    )
+    return query.order_by(Event.at.desc()).limit(1)
 
 
 def first_event_at(session: Session, pool_id: UUID) -> datetime | None:
@@ -266,10 +299,16 @@ def span_of_job(session: Session, job_id: UUID) -> tuple[datetime | None, dateti
 
 def latest_event(session: Session, pool_id: UUID, kind: str) -> Event | None:
     """The pool's newest live event of a kind: what it says, not its corrections, ticks and photos."""
-    return session.scalars(
+    return session.scalars(_latest_event(), {"pool": pool_id, "kind": kind}).first()
+
+
+@cache
+def _latest_event() -> Select[Event]:
+    return (
         select(Event)
-        .where(Event.pool_id == pool_id, Event.deleted_at.is_(None), Event.kind == kind)
+        .where(Event.pool_id == bindparam("pool"), Event.deleted_at.is_(None))
+        .where(Event.kind == bindparam("kind"))
         .order_by(Event.at.desc(), Event.id.desc())
         .limit(1)
         .options(noload(Event.corrections), noload(Event.ticks), noload(Event.photos))
-    ).first()
+    )

@@ -2,9 +2,11 @@
 
 from collections.abc import Iterable
 from datetime import datetime
+from functools import cache
+from typing import Any
 from uuid import UUID
 
-from sqlalchemy import func, select
+from sqlalchemy import Select, bindparam, func, select
 from sqlalchemy.orm import Session
 
 from kumpan.store.queries.log import with_details
@@ -17,17 +19,29 @@ def entries_of(
     session: Session, pool_id: UUID, kind: str, whats: Iterable[str] = (), most: int = 24
 ) -> list[tuple[datetime, dict[str, float | str]]]:
     """The newest live entries of a kind, of these ``what`` where named, oldest first: (at, details)."""
-    query = (
+    asked = {"pool": pool_id, "kind": kind, "most": most}
+    named = tuple(whats)
+    query = _entries_named() if named else _entries()
+    found = session.execute(query, asked | ({"whats": named} if named else {})).all()
+    return [(at, details) for at, details in reversed(found)]
+
+
+@cache
+def _entries() -> Select[datetime, dict[str, Any]]:
+    return (
         select(Event.at, EntryRow.details)
         .join(EntryRow, EntryRow.event_id == Event.id)
-        .where(Event.pool_id == pool_id, Event.deleted_at.is_(None), Event.kind == kind)
+        .where(Event.pool_id == bindparam("pool"), Event.deleted_at.is_(None))
+        .where(Event.kind == bindparam("kind"))
         .order_by(Event.at.desc(), Event.id.desc())
-        .limit(most)
+        .limit(bindparam("most"))
     )
-    named = tuple(whats)
-    if named:
-        query = query.where(func.json_value(EntryRow.details, "$.what").in_(named))
-    return [(at, details) for at, details in reversed(session.execute(query).all())]
+
+
+@cache
+def _entries_named() -> Select[datetime, dict[str, Any]]:
+    what = func.json_value(EntryRow.details, "$.what")
+    return _entries().where(what.in_(bindparam("whats", expanding=True)))
 
 
 def newest_reading(

@@ -1,8 +1,9 @@
 """Pools and equipment."""
 
+from functools import cache
 from uuid import UUID
 
-from sqlalchemy import func, or_, select
+from sqlalchemy import Select, bindparam, func, or_, select
 from sqlalchemy.orm import Session
 
 from kumpan.store.queries.base import existing
@@ -17,8 +18,18 @@ def pools(session: Session, account_id: UUID, archived: bool = False) -> list[Po
 
 def pool(session: Session, account_id: UUID, pool_id: UUID, lock: bool = False) -> Pool:
     """One pool of the account. Raises NotFound for any other."""
-    query = select(Pool).where(Pool.id == pool_id, Pool.account_id == account_id)
-    return existing(session.scalars(query.with_for_update() if lock else query).first(), "pool")
+    query = _locked_pool() if lock else _pool()
+    return existing(session.scalars(query, {"id": pool_id, "account": account_id}).first(), "pool")
+
+
+@cache
+def _pool() -> Select[Pool]:
+    return select(Pool).where(Pool.id == bindparam("id"), Pool.account_id == bindparam("account"))
+
+
+@cache
+def _locked_pool() -> Select[Pool]:
+    return _pool().with_for_update()
 
 
 def equipment(session: Session, account_id: UUID, equipment_id: UUID, lock: bool = False) -> EquipmentRow:

@@ -2,9 +2,11 @@
 
 from dataclasses import dataclass
 from datetime import datetime
+from functools import cache
+from typing import Any
 from uuid import UUID
 
-from sqlalchemy import select
+from sqlalchemy import Select, bindparam, select
 from sqlalchemy.orm import Session
 
 from kumpan.store.queries.log import with_details
@@ -26,17 +28,21 @@ class Season:
 
 def seasons(session: Session, pool_id: UUID, most: int = 12) -> list[Season]:
     """The newest openings and closings, newest first."""
-    query = (
-        select(Event.at, EntryRow.details)
-        .join(EntryRow, EntryRow.event_id == Event.id)
-        .where(Event.pool_id == pool_id, Event.deleted_at.is_(None), Event.kind == "season")
-        .order_by(Event.at.desc(), Event.id.desc())
-        .limit(most)
-    )
     return [
         Season(at, str(held.get("what", "")), _number(held.get("temp")), str(held.get("looked", "")))
-        for at, held in session.execute(query)
+        for at, held in session.execute(_seasons(), {"pool": pool_id, "most": most})
     ]
+
+
+@cache
+def _seasons() -> Select[datetime, dict[str, Any]]:
+    return (
+        select(Event.at, EntryRow.details)
+        .join(EntryRow, EntryRow.event_id == Event.id)
+        .where(Event.pool_id == bindparam("pool"), Event.deleted_at.is_(None), Event.kind == "season")
+        .order_by(Event.at.desc(), Event.id.desc())
+        .limit(bindparam("most"))
+    )
 
 
 def newest_season(session: Session, pool_id: UUID) -> Season | None:

@@ -2,9 +2,10 @@
 
 from collections.abc import Iterable
 from datetime import datetime
+from functools import cache
 from uuid import UUID
 
-from sqlalchemy import or_, select
+from sqlalchemy import Select, bindparam, or_, select
 from sqlalchemy.orm import Session, noload, selectinload
 
 from kumpan.core.log.kinds import KINDS
@@ -48,38 +49,56 @@ def sheets_alive(
     """The pool's sheets that had not ended when last moved, oldest first; or that were alive at some time
     between two instants.
     """
-    query = (
+    if between is None:
+        return with_details(session, session.scalars(_alive(), {"pool": pool_id}))
+    span = {"pool": pool_id, "first": between[0], "last": between[1]}
+    return with_details(session, session.scalars(_alive_between(), span))
+
+
+@cache
+def _sheets() -> Select[Event]:
+    return (
         select(Event)
         .join(SheetRow, SheetRow.event_id == Event.id)
-        .where(Event.pool_id == pool_id, Event.kind.in_(_BEGIN_SHEETS), Event.deleted_at.is_(None))
+        .where(Event.pool_id == bindparam("pool"), Event.kind.in_(_BEGIN_SHEETS), Event.deleted_at.is_(None))
         .order_by(Event.at, Event.id)
     )
-    if between is None:
-        query = query.where(SheetRow.ended_at.is_(None))
-    else:
-        first, last = between
-        query = query.where(Event.at <= last, or_(SheetRow.ended_at.is_(None), SheetRow.ended_at >= first))
-    return with_details(session, session.scalars(query))
+
+
+@cache
+def _alive() -> Select[Event]:
+    return _sheets().where(SheetRow.ended_at.is_(None))
+
+
+@cache
+def _alive_between() -> Select[Event]:
+    open_then = or_(SheetRow.ended_at.is_(None), SheetRow.ended_at >= bindparam("first"))
+    return _sheets().where(Event.at <= bindparam("last"), open_then)
 
 
 def ticks_of(session: Session, sheet_id: UUID) -> list[tuple[UUID, datetime, str, str]]:
     """Live entries written for a sheet's steps: (entry, at, kind, key)."""
-    query = (
-        select(Event.id, Event.at, Event.kind, TickRow.key)
-        .join(TickRow, TickRow.event_id == Event.id)
-        .where(TickRow.sheet_id == sheet_id, Event.deleted_at.is_(None))
-    )
-    return [(id, at, kind, key) for id, at, kind, key in session.execute(query)]
+    found = session.execute(_ticks(), {"sheet": sheet_id})
+    return [(id, at, kind, key) for id, at, kind, key in found]
+
+
+@cache
+def _ticks() -> Select[UUID, datetime, str, str]:
+    query = select(Event.id, Event.at, Event.kind, TickRow.key).join(TickRow, TickRow.event_id == Event.id)
+    return query.where(TickRow.sheet_id == bindparam("sheet"), Event.deleted_at.is_(None))
 
 
 def marks_of(session: Session, sheet_id: UUID) -> list[tuple[UUID, datetime, MarkRow, str]]:
     """What was said of a sheet and lives: (entry, at, mark, by whom)."""
-    query = (
-        select(Event.id, Event.at, MarkRow, Event.performed_by)
-        .join(MarkRow, MarkRow.event_id == Event.id)
-        .where(MarkRow.sheet_id == str(sheet_id), Event.deleted_at.is_(None))
-    )
-    return [(id, at, mark, by) for id, at, mark, by in session.execute(query)]
+    found = session.execute(_said(), {"sheet": str(sheet_id)})
+    return [(id, at, mark, by) for id, at, mark, by in found]
+
+
+@cache
+def _said() -> Select[UUID, datetime, MarkRow, str]:
+    query = select(Event.id, Event.at, MarkRow, Event.performed_by)
+    query = query.join(MarkRow, MarkRow.event_id == Event.id)
+    return query.where(MarkRow.sheet_id == bindparam("sheet"), Event.deleted_at.is_(None))
 
 
 def of_kinds_between(
@@ -88,35 +107,48 @@ def of_kinds_between(
     """Live entries of these kinds after one instant and up to another, with the measures a test read: (entry,
     at, kind, measures). Salt by a panel is no test of salt.
     """
-    after, until = span
-    events = session.execute(
-        select(Event.id, Event.at, Event.kind).where(
-            Event.pool_id == pool_id,
-            Event.deleted_at.is_(None),
-            Event.at > after,
-            Event.at <= until,
-            Event.kind.in_(tuple(kinds)),
-        )
-    ).all()
+    of_log = {"pool": pool_id, "after": span[0], "until": span[1], "kinds": tuple(kinds)}
+    events = session.execute(_of_kinds(), of_log).all()
     read: dict[UUID, set[str]] = {}
-    rows = select(ReadingRow.event_id, ReadingRow.measure).where(
-        ReadingRow.event_id.in_([e.id for e in events]),
-        or_(ReadingRow.measure != "salt", ReadingRow.method != "panel"),
-    )
-    for event_id, measure in session.execute(rows):
+    tests = [e.id for e in events if e.kind == "water_test"]
+    for event_id, measure in session.execute(_measures(), {"tests": tests}) if tests else ():
         read.setdefault(event_id, set()).add(measure)
     return [(e.id, e.at, e.kind, frozenset(read.get(e.id, ()))) for e in events]
 
 
+@cache
+def _of_kinds() -> Select[UUID, datetime, str]:
+    return select(Event.id, Event.at, Event.kind).where(
+        Event.pool_id == bindparam("pool"),
+        Event.deleted_at.is_(None),
+        Event.at > bindparam("after"),
+        Event.at <= bindparam("until"),
+        Event.kind.in_(bindparam("kinds", expanding=True)),
+    )
+
+
+@cache
+def _measures() -> Select[UUID, str]:
+    return select(ReadingRow.event_id, ReadingRow.measure).where(
+        ReadingRow.event_id.in_(bindparam("tests", expanding=True)),
+        or_(ReadingRow.measure != "salt", ReadingRow.method != "panel"),
+    )
+
+
 def doses_since(session: Session, pool_id: UUID, since: datetime) -> list[tuple[str, datetime, UUID | None]]:
     """What went in since an instant, and the sheet it was poured for: (product, at, sheet)."""
-    query = (
+    found = session.execute(_doses(), {"pool": pool_id, "since": since})
+    return [(product, at, sheet_id) for product, at, sheet_id in found]
+
+
+@cache
+def _doses() -> Select[str, datetime, UUID]:
+    return (
         select(DoseRow.product_id, Event.at, TickRow.sheet_id)
         .join(Event, Event.id == DoseRow.event_id)
         .outerjoin(TickRow, TickRow.event_id == Event.id)
-        .where(Event.pool_id == pool_id, Event.deleted_at.is_(None), Event.at >= since)
+        .where(Event.pool_id == bindparam("pool"), Event.deleted_at.is_(None), Event.at >= bindparam("since"))
     )
-    return [(product, at, sheet_id) for product, at, sheet_id in session.execute(query)]
 
 
 def events_by_id(session: Session, ids: Iterable[UUID]) -> dict[UUID, Event]:

@@ -2,9 +2,10 @@
 
 from collections.abc import Iterable
 from datetime import date
+from functools import cache
 from uuid import UUID
 
-from sqlalchemy import delete, select
+from sqlalchemy import Select, bindparam, delete, select
 from sqlalchemy.orm import Session
 
 from kumpan.core.weather import WeatherDay
@@ -15,10 +16,15 @@ from kumpan.store.tables.weather import WeatherDayRow, WeatherFetchRow
 
 def weather_days(session: Session, pool_id: UUID, first: date, last: date) -> list[WeatherDay]:
     """The days kept between two, both counted, oldest first."""
-    query = select(WeatherDayRow).where(
-        WeatherDayRow.pool_id == pool_id, WeatherDayRow.day >= first, WeatherDayRow.day <= last
-    )
-    return [row.weather for row in session.scalars(query.order_by(WeatherDayRow.day))]
+    span = {"pool": pool_id, "first": first, "last": last}
+    return [row.weather for row in session.scalars(_days(), span)]
+
+
+@cache
+def _days() -> Select[WeatherDayRow]:
+    day = WeatherDayRow.day
+    query = select(WeatherDayRow).where(WeatherDayRow.pool_id == bindparam("pool"))
+    return query.where(day >= bindparam("first"), day <= bindparam("last")).order_by(day)
 
 
 def newest_weather(session: Session, pool_id: UUID, count: int) -> tuple[WeatherDay, ...]:
