@@ -29,9 +29,10 @@ from kumpan.store.tables.accounts import Account
 
 @dataclass(frozen=True)
 class Served:
-    """Where it answers, and the processes that do: those of Kumpan, and the database's."""
+    """Where it and its database answer, and the processes that do: Kumpan's, and the database's."""
 
     url: str
+    socket: str
     web: tuple[int, ...]
     database: int
 
@@ -83,7 +84,8 @@ def served(workers: int) -> Iterator[Served]:
         time.sleep(1)
         pid = db.running_pid()
         assert pid is not None
-        yield Served(f"http://127.0.0.1:{listener.getsockname()[1]}", tuple(children.running), pid)
+        url = f"http://127.0.0.1:{listener.getsockname()[1]}"
+        yield Served(url, str(db.socket), tuple(children.running), pid)
     finally:
         listener.close()
         children.end()

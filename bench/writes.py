@@ -1,20 +1,23 @@
-"""Writing a test under load: 20 clients against the running application, beside 20 bare inserts with a commit
-each on the same database. Run against a running ./kumpan demo: PYTHONPATH=src .venv/bin/python
-bench/writes.py [address]"""
+"""Writing a test under load: 20 clients in a process of their own, against the demo served by several, beside
+a route of the same that inserts one row, and beside bare inserts with a commit each. In turn, three times.
 
+Run: PYTHONPATH=src .venv/bin/python bench/writes.py [workers, 2 unless told]"""
+
+import json
+import random
 import statistics
 import sys
-import tempfile
 import threading
 import time
 from collections.abc import Callable
 from datetime import UTC, datetime
-from pathlib import Path
 
 import httpx
+import pymysql
 from uuid6 import uuid7
 
-from kumpan.ops.mariadb import PrivateMariaDB
+from kumpan.settings import os_user
+from served import elsewhere, served
 
 CLIENTS, WRITES = 20, 15
 READINGS = [
@@ -23,13 +26,48 @@ READINGS = [
 ]
 
 
-def under_load(make: Callable[[], Callable[[], None]]) -> list[float]:
-    """Seconds each write took, of all clients together. make: one client, then one write each call."""
+def tests(base: str) -> Callable[[], None]:
+    client = httpx.Client(base_url=base, timeout=60)
+    pool = random.choice(client.get("/api/v1/pools").json())["id"]  # writers of one pool wait for each other
+
+    def write() -> None:
+        body = {"id": str(uuid7()), "at": datetime.now(UTC).isoformat(), "readings": READINGS}
+        answer = client.post(f"/api/v1/pools/{pool}/tests", json=body)
+        assert answer.status_code == 201 and answer.json()["readings"][0]["word"], answer.text
+
+    return write
+
+
+def one_insert(base: str) -> Callable[[], None]:
+    client = httpx.Client(base_url=base, timeout=60)
+
+    def write() -> None:
+        assert client.post("/api/bare", json={"note": "of one test, about as long"}).status_code == 201
+
+    return write
+
+
+def bare(socket: str) -> Callable[[], None]:
+    connection = pymysql.connect(unix_socket=socket, user=os_user(), database="kumpan")
+    cursor = connection.cursor()
+
+    def write() -> None:
+        cursor.execute("INSERT INTO bare VALUES (UUID(), NOW(6), 'of one test, about as long', 7.5)")
+        connection.commit()
+
+    return write
+
+
+KINDS: dict[str, Callable[[str], Callable[[], None]]] = {"test": tests, "route": one_insert, "bare": bare}
+
+
+def clients(kind: str, where: str) -> None:
+    """What the process of the clients does; prints what each write took."""
     took: list[float] = []
     start = threading.Barrier(CLIENTS)
 
     def client() -> None:
-        write = make()
+        write = KINDS[kind](where)
         start.wait()
         for _ in range(WRITES):
             began = time.perf_counter()
@@ -41,56 +79,34 @@ def under_load(make: Callable[[], Callable[[], None]]) -> list[float]:
         t.start()
     for t in threads:
         t.join()
-    return took
+    print(json.dumps(took))
 
 
-def through_kumpan(url: str, pool_id: str) -> Callable[[], None]:
-    client = httpx.Client(base_url=url, timeout=60)
-
-    def write() -> None:
-        body = {"id": str(uuid7()), "at": datetime.now(UTC).isoformat(), "readings": READINGS}
-        assert client.post(f"/api/v1/pools/{pool_id}/tests", json=body).status_code == 201
-
-    return write
-
-
-def bare(db: PrivateMariaDB) -> Callable[[], None]:
-    connection = db.connect("kumpan")
-    cursor = connection.cursor()
-
-    def write() -> None:
-        cursor.execute(
-            "INSERT INTO bare VALUES (UUID(), NOW(6), 'three readings of one test, about as long as they"
-            " are', 7.5)"
-        )
-        connection.commit()
-
-    return write
-
-
-def p95(took: list[float]) -> float:
+def p95_ms(took: list[float]) -> float:
     return 1000 * statistics.quantiles(took, n=20)[-1]
 
 
 def main() -> None:
-    url = sys.argv[1] if len(sys.argv) > 1 else "http://127.0.0.1:8420"
-    pool_id = httpx.get(f"{url}/api/v1/pools").json()[0]["id"]
-    with tempfile.TemporaryDirectory(prefix="kumpan-bench-") as folder:
-        db = PrivateMariaDB(Path(folder) / "db")  # durable, as in earnest: flushed at each commit
-        db.start()
-        try:
-            with db.connect("kumpan") as connection, connection.cursor() as cursor:
-                cursor.execute(
-                    "CREATE TABLE bare (id UUID PRIMARY KEY, at DATETIME(6), note TEXT, value DOUBLE)"
-                )
-            ours, theirs = under_load(lambda: through_kumpan(url, pool_id)), under_load(lambda: bare(db))
-        finally:
-            db.stop()
-    print(
-        f"p95 of {CLIENTS} clients: {p95(ours):.0f} ms through Kumpan, {p95(theirs):.0f} ms a bare insert,"
-        f" ratio {p95(ours) / p95(theirs):.1f}"
-    )
+    workers = int(sys.argv[1]) if len(sys.argv) > 1 else 2
+    with served(workers) as at:
+        rounds: list[dict[str, tuple[float, float]]] = []
+        for _ in range(4):
+            found = {}
+            for kind in KINDS:
+                where = at.socket if kind == "bare" else at.url
+                before = at.cpu_s()
+                took = json.loads(elsewhere(__file__, "clients", kind, where))
+                used = at.cpu_s()[0] - before[0]
+                found[kind] = p95_ms(took), 1000 * used / len(took)
+            rounds.append(found)
+    del rounds[0]  # warm
+    middle = {k: [statistics.median(r[k][i] for r in rounds) for i in (0, 1)] for k in KINDS}
+    ratio, raw = (statistics.median(r["test"][0] / r[k][0] for r in rounds) for k in ("route", "bare"))
+    test, route, insert = (middle[k] for k in KINDS)
+    print(f"p95 of {CLIENTS} clients, {workers} processes: a test {test[0]:.0f} ms, a route with one insert")
+    print(f"{route[0]:.0f} ms, a bare insert {insert[0]:.1f} ms; ratios {ratio:.1f} and {raw:.0f}")
+    print(f"CPU of Kumpan a write: {test[1]:.1f} ms, of the route {route[1]:.1f} ms")
 
 
 if __name__ == "__main__":
-    main()
+    clients(*sys.argv[2:4]) if sys.argv[1:2] == ["clients"] else main()
