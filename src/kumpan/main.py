@@ -1,6 +1,7 @@
 """The web application: API under /api, the built front end beside it."""
 
 from collections.abc import Callable
+from dataclasses import dataclass
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
@@ -82,26 +83,33 @@ class LimitBody:
         await self.app(scope, replay, send)
 
 
+@dataclass(frozen=True)
+class Beside:
+    """What runs beside the application. inbox: the folder a worker looks after; find_panel: from a panel's
+    address as bound to the one to ask; changed: called after each change.
+    """
+
+    inbox: str = ""
+    find_panel: Callable[[str], str] = lambda address: address
+    changed: Callable[[], None] = lambda: None
+
+
 def create_app(
     engine: Engine,
     web_dist: Path | None = None,
     clock: Callable[[], datetime] | None = None,
-    inbox: Path | None = None,
-    find_panel: Callable[[str], str] | None = None,
-    changed: Callable[[], None] | None = None,
+    beside: Beside | None = None,
 ) -> FastAPI:
-    """The application on a database. clock: the injected now (aware), by default the system's. inbox: the
-    folder a worker looks after. find_panel: from a panel's address as bound to the one to ask. changed:
-    called after each change.
-    """
+    """The application on a database. clock: the injected now (aware), by default the system's."""
+    beside = beside or Beside()
     app = _Described(
         title="Kumpan", version=__version__, docs_url=None, redoc_url=None, openapi_url="/api/openapi.json"
     )
     app.state.sessions = sessionmaker(engine, expire_on_commit=False)
     app.state.clock = clock or (lambda: datetime.now(UTC))
-    app.state.inbox = str(inbox or "")
-    app.state.changed = changed or (lambda: None)
-    app.state.find_panel = find_panel or (lambda address: address)
+    app.state.inbox = beside.inbox
+    app.state.changed = beside.changed
+    app.state.find_panel = beside.find_panel
     app.add_middleware(GZipMiddleware, minimum_size=1000)
     app.add_middleware(LimitBody)
     # Loopback only: a page elsewhere cannot reach us under a name of its own.

@@ -47,9 +47,16 @@ def get_file(job_id: UUID, scope: InScope) -> Response:
 
     row = scope.run(find)
 
-    def pieces() -> Iterator[bytes]:
+    def piece(position: int) -> bytes | None:
         with scope.sessions() as session:
-            yield from files.chunks(session, row.id)
+            return files.chunk(session, row.id, position)
+
+    def pieces() -> Iterator[bytes]:
+        """Each read by itself: no connection is held for one who reads slowly, or no more."""
+        position = 0
+        while (data := piece(position)) is not None:
+            yield data
+            position += 1
 
     headers = {
         "Content-Disposition": f'attachment; filename="{row.name}"',

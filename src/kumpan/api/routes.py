@@ -4,7 +4,7 @@ from collections.abc import Callable
 from functools import cached_property
 from typing import Any, TypeVar
 
-from fastapi import FastAPI
+from fastapi import APIRouter, FastAPI
 from starlette.routing import BaseRoute, Match, compile_path
 from starlette.types import Receive, Scope, Send
 
@@ -63,10 +63,10 @@ class Later(BaseRoute):
 
     @cached_property
     def route(self) -> BaseRoute:
-        """The route itself."""
-        routes = self.app.router.routes
-        self.app.add_api_route(self.path, self.endpoint, **self.told)
-        return routes.pop()
+        """The route itself, built apart from all others: several threads may ask for theirs at once."""
+        alone = APIRouter(dependency_overrides_provider=self.app)
+        alone.add_api_route(self.path, self.endpoint, **self.told)
+        return alone.routes[0]
 
     def matches(self, scope: Scope) -> tuple[Match, Scope]:
         """Whether it serves a request."""

@@ -131,7 +131,7 @@ def _run(
     os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")  # a process with threads is not to be forked
     import uvicorn  # noqa: F401 (for those who answer, once)
 
-    from kumpan.main import create_app
+    from kumpan.main import Beside, create_app
     from kumpan.ops.prepare import fill_demo, prepare
     from kumpan.standins import panel, weather
 
@@ -141,13 +141,8 @@ def _run(
     if demo:
         fill_demo(engine, folder)
     engine.dispose()  # each process has connections of its own
-    app = create_app(
-        engine,
-        settings.web_dist,
-        inbox=folder / INBOX,
-        find_panel=lambda a: panel_url(a, folder),
-        changed=lambda: wake.call(folder),
-    )
+    beside = Beside(str(folder / INBOX), lambda a: panel_url(a, folder), lambda: wake.call(folder))
+    app = create_app(engine, settings.web_dist, beside=beside)
     gc.freeze()
     gc.enable()
     for number in range(settings.workers):

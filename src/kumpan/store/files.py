@@ -37,14 +37,16 @@ def received(session: Session, file: FileRow) -> int:
     return (pieces - has_last) * CHUNK_BYTES + has_last * (file.size - last * CHUNK_BYTES)
 
 
+def chunk(session: Session, file_id: UUID, position: int) -> bytes | None:
+    """One of the file's chunks, counted from 0; None past the last."""
+    query = select(FileChunk.data).where(FileChunk.file_id == file_id, FileChunk.position == position)
+    return session.scalar(query)
+
+
 def chunks(session: Session, file_id: UUID) -> Iterator[bytes]:
     """The file's chunks in order, one in memory at a time."""
     position = 0
-    while (
-        data := session.scalar(
-            select(FileChunk.data).where(FileChunk.file_id == file_id, FileChunk.position == position)
-        )
-    ) is not None:
+    while (data := chunk(session, file_id, position)) is not None:
         yield data
         position += 1
 
