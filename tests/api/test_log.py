@@ -5,14 +5,20 @@ again.
 import random
 from datetime import datetime, timedelta
 from typing import Any
+from uuid import UUID
 
 import pytest
 from fastapi.testclient import TestClient
 from sqlalchemy import Engine, text
+from sqlalchemy.orm import sessionmaker
 from uuid6 import uuid7
 
+from kumpan.actions.context import Context
+from kumpan.actions.log.writing import Correction, reopen
+from kumpan.core.errors import Conflict
 from kumpan.core.log.kinds import entered_kinds
-from support import NOW, Clock, a_test, problem
+from kumpan.store import queries
+from support import NOW, Clock, a_test, problem, readings
 
 
 def field(text: str, unit: str = "") -> dict[str, str]:
@@ -417,3 +423,20 @@ def test_any_order_of_writing_the_same_down_gives_the_same_log_and_water(
         return found
 
     assert told(random.Random(seed).sample(written, len(written))) == told(written)
+
+
+def test_a_correction_that_waited_for_anothers_is_refused(
+    client: TestClient, pool: dict[str, Any], engine: Engine
+) -> None:
+    """It read the entry, waited for the pool, and is told what became of it meanwhile."""
+    made = client.post(f"/api/v1/pools/{pool['id']}/tests", json=a_test(fc="3")).json()
+    with sessionmaker(engine)() as session:
+        account = queries.first_account(session)
+        assert account is not None
+        held = queries.event(
+            session, account.id, UUID(made["id"])
+        )  # as reopening does before it has the lock
+        body = {"revision": 1, "local": "", "readings": readings(fc="4")}
+        assert client.put(f"/api/v1/tests/{made['id']}", json=body).status_code == 200
+        with pytest.raises(Conflict):
+            reopen(Context(session, account, "Mara", NOW), "water_test", Correction(held.id, 1))

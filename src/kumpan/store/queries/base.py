@@ -5,6 +5,8 @@ from typing import TypeVar
 from kumpan.core.errors import NotFound
 
 T = TypeVar("T")
+# For a row that is locked: as it is now, not as this transaction read it before it waited for the lock.
+AS_IT_IS_NOW = {"populate_existing": True}
 
 
 def existing(row: T | None, what: str) -> T:

@@ -15,7 +15,7 @@ from kumpan.core.errors import Conflict
 from kumpan.core.log.entry import Details, LogEntry
 from kumpan.core.log.kinds import KINDS, unlisted_kinds
 from kumpan.core.water.readings import Reading
-from kumpan.store.queries.base import existing
+from kumpan.store.queries.base import AS_IT_IS_NOW, existing
 from kumpan.store.tables.log import DoseRow, EntryRow, Event, ReadingRow, detail_tables
 from kumpan.store.tables.pools import Pool
 
@@ -27,9 +27,9 @@ def event(
     query = select(Event).join(Pool).where(Event.id == event_id, Pool.account_id == account_id)
     if kind:
         query = query.where(Event.kind == kind)
-    return existing(
-        session.scalars(query.with_for_update(of=Event) if lock else query).first(), kind or "event"
-    )
+    if lock:
+        query = query.with_for_update(of=Event).execution_options(**AS_IT_IS_NOW)
+    return existing(session.scalars(query).first(), kind or "event")
 
 
 def repeated(session: Session, pool: Pool, event_id: UUID, kind: str) -> Event | None:

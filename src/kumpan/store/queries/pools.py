@@ -6,7 +6,7 @@ from uuid import UUID
 from sqlalchemy import Select, bindparam, func, or_, select
 from sqlalchemy.orm import Session
 
-from kumpan.store.queries.base import existing
+from kumpan.store.queries.base import AS_IT_IS_NOW, existing
 from kumpan.store.tables.pools import EquipmentRow, Pool
 
 
@@ -29,7 +29,7 @@ def _pool() -> Select[Pool]:
 
 @cache
 def _locked_pool() -> Select[Pool]:
-    return _pool().with_for_update()
+    return _pool().with_for_update().execution_options(**AS_IT_IS_NOW)
 
 
 def equipment(session: Session, account_id: UUID, equipment_id: UUID, lock: bool = False) -> EquipmentRow:
@@ -39,10 +39,9 @@ def equipment(session: Session, account_id: UUID, equipment_id: UUID, lock: bool
         .join(Pool, Pool.id == EquipmentRow.pool_id)
         .where(EquipmentRow.id == equipment_id, Pool.account_id == account_id)
     )
-    return existing(
-        session.scalars(query.with_for_update(of=EquipmentRow) if lock else query).first(),
-        "piece of equipment",
-    )
+    if lock:
+        query = query.with_for_update(of=EquipmentRow).execution_options(**AS_IT_IS_NOW)
+    return existing(session.scalars(query).first(), "piece of equipment")
 
 
 def pools_before(session: Session, pool: Pool) -> int:
