@@ -12,8 +12,8 @@ from fastapi.middleware.trustedhost import TrustedHostMiddleware
 from fastapi.responses import FileResponse, Response
 from fastapi.staticfiles import StaticFiles
 from pydantic import BaseModel
-from sqlalchemy import Engine, text
-from sqlalchemy.orm import sessionmaker
+from sqlalchemy import Engine, event, text
+from sqlalchemy.orm import Session, sessionmaker
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from kumpan import __version__
@@ -86,7 +86,7 @@ class LimitBody:
 @dataclass(frozen=True)
 class Beside:
     """What runs beside the application. inbox: the folder a worker looks after; find_panel: from a panel's
-    address as bound to the one to ask; changed: called after each change.
+    address as bound to the one to ask; changed: called once a change is committed.
     """
 
     inbox: str = ""
@@ -106,9 +106,9 @@ def create_app(
         title="Kumpan", version=__version__, docs_url=None, redoc_url=None, openapi_url="/api/openapi.json"
     )
     app.state.sessions = sessionmaker(engine, expire_on_commit=False)
+    _tell(app.state.sessions, beside.changed)
     app.state.clock = clock or (lambda: datetime.now(UTC))
     app.state.inbox = beside.inbox
-    app.state.changed = beside.changed
     app.state.find_panel = beside.find_panel
     app.add_middleware(GZipMiddleware, minimum_size=1000)
     app.add_middleware(LimitBody)
@@ -146,6 +146,20 @@ def create_app(
     if web_dist is not None:
         _serve_front_end(app, web_dist)
     return app
+
+
+def _tell(sessions: sessionmaker[Session], changed: Callable[[], None]) -> None:
+    """Call whenever rows that were written are committed; a plan worked out while typing writes none."""
+
+    def written(session: Session, *_: object) -> None:
+        session.info["written"] = True
+
+    def committed(session: Session) -> None:
+        if session.info.pop("written", False):
+            changed()
+
+    event.listen(sessions, "after_flush", written)
+    event.listen(sessions, "after_commit", committed)
 
 
 class _Described(FastAPI):

@@ -25,14 +25,14 @@ from uuid6 import uuid7
 
 from kumpan.core.errors import KumpanError
 from kumpan.demo.load import load_demo
-from kumpan.main import create_app
+from kumpan.main import Beside, create_app
 from kumpan.ops import backup as backups
 from kumpan.ops.mariadb import FAST_AND_UNSAFE, PrivateMariaDB
 from kumpan.ops.prepare import prepare
 from kumpan.store import migrate
 from kumpan.store.database import engine_for
 from kumpan.store.tables.base import Base
-from support import NOW, Clock, a_test, environment, pool_body, send
+from support import NOW, Clock, a_test, environment, pool_body, readings, send
 
 
 def dump(engine: Engine) -> dict[str, list[tuple]]:
@@ -610,3 +610,20 @@ def test_database_away_is_503_and_nothing_is_half_done(short_folder: Path) -> No
     answer = client.post("/api/v1/pools", json={**pool_body(), "id": str(uuid7())})
     assert answer.status_code == 503 and answer.json()["code"] == "database_away"
     assert client.get("/api/health").status_code == 503
+
+
+def test_the_worker_is_called_after_a_change_and_not_for_a_look_or_a_plan_while_typing(
+    engine: Engine,
+) -> None:
+    calls: list[int] = []
+    app = create_app(engine, clock=Clock(), beside=Beside(changed=lambda: calls.append(1)))
+    with TestClient(app) as client:
+        pool = client.post("/api/v1/pools", json=pool_body()).json()
+        assert len(calls) == 1
+        typed = {"readings": readings(fc="1", ph="7.8")}
+        assert client.post(f"/api/v1/pools/{pool['id']}/plan-previews", json=typed).status_code == 200
+        assert client.get(f"/api/v1/pools/{pool['id']}/today").status_code == 200
+        refused = client.post(f"/api/v1/pools/{pool['id']}/tests", json=a_test(fc="-3"))
+        assert refused.status_code == 422 and len(calls) == 1
+        assert client.post(f"/api/v1/pools/{pool['id']}/tests", json=a_test(fc="3")).status_code == 201
+        assert len(calls) == 2

@@ -28,12 +28,9 @@ class Scope:
     pick_account: AccountPicker
     actor: str
     now: datetime
-    committed: Callable[[], None]
 
     def run(self, work: Callable[[Context], T]) -> T:
-        """Run ``work`` in one transaction for this account, committed before the answer leaves; ``committed``
-        is called then.
-        """
+        """Run ``work`` in one transaction for this account, committed before the answer leaves."""
 
         def with_context(session: Session) -> T:
             account = self.pick_account(session)
@@ -42,9 +39,7 @@ class Scope:
                 raise KumpanError("no_account", text)
             return work(Context(session, account, self.actor, self.now))
 
-        result = database.run(self.sessions, with_context)
-        self.committed()
-        return result
+        return database.run(self.sessions, with_context)
 
 
 def account_picker() -> AccountPicker:
@@ -63,13 +58,7 @@ def scope(
     actor: Annotated[str, Depends(actor)],
 ) -> Scope:
     """The request's scope; the clock is injected by the application."""
-    state = request.app.state
-    committed = _nothing if request.method == "GET" else state.changed
-    return Scope(state.sessions, pick, actor, state.clock(), committed)
-
-
-def _nothing() -> None:
-    pass
+    return Scope(request.app.state.sessions, pick, actor, request.app.state.clock())
 
 
 InScope = Annotated[Scope, Depends(scope)]

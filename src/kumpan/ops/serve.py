@@ -165,16 +165,20 @@ def _answer(app: "ASGIApp", listener: socket.socket) -> int:
     class Server(uvicorn.Server):
         """Waits for its end without looking ten times a second whether it has come."""
 
+        ended: asyncio.Event | None = None
+
         async def main_loop(self) -> None:
             """Until the input ends, which nothing is ever written to."""
             self.ended, self.loop = asyncio.Event(), asyncio.get_running_loop()
             self.loop.add_reader(0, self.ended.set)
-            await self.ended.wait()
+            if not self.should_exit:  # told so before it began
+                await self.ended.wait()
 
         def handle_exit(self, number: int, frame: FrameType | None) -> None:
             """Or until it is told to end."""
             super().handle_exit(number, frame)
-            self.loop.call_soon_threadsafe(self.ended.set)
+            if self.ended is not None:
+                self.loop.call_soon_threadsafe(self.ended.set)
 
     config = uvicorn.Config(app, log_level="warning", timeout_graceful_shutdown=3, date_header=False)
     Server(config).run(sockets=[listener])
