@@ -53,6 +53,7 @@ def reference() -> Phreeqc:
 @pytest.fixture(scope="session")
 def short_folder() -> Iterator[Path]:
     folder = Path(tempfile.mkdtemp(prefix="kumpan-test-"))
+    folder.chmod(0o711)  # root's database runs as another, who must come through
     yield folder
     shutil.rmtree(folder, ignore_errors=True)
 
@@ -76,9 +77,10 @@ def migrated(server: PrivateMariaDB) -> Engine:
 def template(server: PrivateMariaDB, migrated: Engine) -> str:
     """A schema beside the tests' own that keeps the demo, so that it is worked out once."""
     name = "kumpan_template"
+    server.admit(name, name)
     with server.connect() as connection, connection.cursor() as cursor:
-        cursor.execute(f"CREATE DATABASE {name} CHARACTER SET utf8mb4")
-    engine = engine_for(server.url.replace("/kumpan?", f"/{name}?"))
+        cursor.execute(f"GRANT SELECT ON {name}.* TO kumpan@'127.0.0.1'")
+    engine = engine_for(server.url_of(name, name))
     migrate.upgrade(engine)
     add_account(engine)
     assert load_sample(engine, NOW)

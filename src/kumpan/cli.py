@@ -1,6 +1,7 @@
 """The commands behind ./kumpan."""
 
 import argparse
+import os
 import sys
 from datetime import UTC, datetime
 from pathlib import Path
@@ -50,6 +51,7 @@ def _with_server(options: argparse.Namespace) -> int:
     # Imported here: the calculator needs none of it, and starts in a third of the time.
     from kumpan.settings import Settings
 
+    os.umask(0o077)  # whatever is written is its owner's alone
     try:
         settings = Settings()
         if options.command in ("start", "demo"):
@@ -76,9 +78,9 @@ def _with_server(options: argparse.Namespace) -> int:
 
 
 def _copy(settings: "Settings", options: argparse.Namespace) -> int:
-    from kumpan.ops import backup as backups
+    from kumpan.ops.backup import backup
     from kumpan.ops.mariadb import PrivateMariaDB
-    from kumpan.ops.prepare import prepare
+    from kumpan.ops.restore import restore
     from kumpan.ops.serve import FolderLock, folder_for, say
 
     folder = folder_for(settings, options.demo)
@@ -90,11 +92,10 @@ def _copy(settings: "Settings", options: argparse.Namespace) -> int:
     try:
         db.start()
         if options.command == "backup":
-            size = backups.backup(db, options.file, datetime.now(UTC))
+            size = backup(db, options.file, datetime.now(UTC))
             say(f"Wrote {options.file} ({size / 1000:,.0f} kB).")
         else:
-            backups.restore(db, options.file)
-            prepare(db, datetime.now(UTC))
+            restore(db, options.file, datetime.now(UTC))
             say(f"Restored {options.file}.")
     finally:
         if ours:  # a running Kumpan keeps its database

@@ -18,16 +18,20 @@ class Settings(BaseSettings):
 
     model_config = SettingsConfigDict(env_prefix="KUMPAN_")
 
-    home: Path = Field(
-        default_factory=lambda: (
-            Path(os.environ.get("XDG_DATA_HOME") or Path.home() / ".local" / "share") / "kumpan"
-        )
-    )
+    home: Path = Field(default_factory=lambda: _home())
     port: int = Field(default=8420, ge=1, le=65535)
     weather_url: str = ""
     standins: bool = False
     workers: int = Field(default_factory=lambda: min(8, os.cpu_count() or 1), ge=1, le=16)
     web_dist: Path = REPO / "web" / "dist"
+
+
+def _home() -> Path:
+    """A person's own place for data; root's is closed to the user its database runs as, so the system's."""
+    own = Path(os.environ.get("XDG_DATA_HOME") or Path.home() / ".local" / "share") / "kumpan"
+    if os.getuid() != 0 or "XDG_DATA_HOME" in os.environ or own.exists():
+        return own
+    return Path("/var/lib/kumpan")
 
 
 def os_user() -> str:

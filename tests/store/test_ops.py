@@ -23,10 +23,7 @@ from fastapi.testclient import TestClient
 from sqlalchemy import Connection, Engine, text
 from uuid6 import uuid7
 
-from kumpan.core.errors import KumpanError
-from kumpan.demo.load import load_demo
 from kumpan.main import Beside, create_app
-from kumpan.ops import backup as backups
 from kumpan.ops.mariadb import FAST_AND_UNSAFE, PrivateMariaDB
 from kumpan.ops.prepare import prepare
 from kumpan.store import migrate
@@ -46,10 +43,9 @@ def dump(engine: Engine) -> dict[str, list[tuple]]:
 @pytest.fixture
 def fresh(server: PrivateMariaDB) -> Engine:
     """An empty schema beside the shared one."""
-    with server.connect() as connection, connection.cursor() as cursor:
-        cursor.execute("DROP DATABASE IF EXISTS kumpan_fresh")
-        cursor.execute("CREATE DATABASE kumpan_fresh CHARACTER SET utf8mb4")
-    return engine_for(server.url.replace("/kumpan?", "/kumpan_fresh?"))
+    server.dismiss("kumpan_fresh")
+    server.admit("kumpan_fresh", "fresh")
+    return engine_for(server.url_of("kumpan_fresh", "fresh"))
 
 
 # Rows as each revision would have held them, written in SQL so that later code cannot change their meaning.
@@ -315,70 +311,6 @@ def test_a_migration_killed_between_any_two_statements_is_finished_on_restart(
             assert_sheets(connection)
         else:
             assert connection.execute(text("SELECT COUNT(*) FROM weather_day")).scalar_one() == 0
-
-
-def test_backup_and_restore_round_trip(tmp_path: Path) -> None:
-    db = PrivateMariaDB(tmp_path / "db", FAST_AND_UNSAFE)
-    db.start()
-    try:
-        engine = prepare(db, NOW)
-        load_demo(engine, NOW)
-        before = dump(engine)
-        file = tmp_path / "b.sql.gz"
-        assert backups.backup(db, file, NOW) > 1000
-        with engine.begin() as connection:
-            connection.execute(text("DELETE FROM reading"))
-            connection.execute(text("UPDATE pool SET name = 'changed'"))
-        engine.dispose()
-        backups.restore(db, file)
-        assert dump(engine) == before
-        torn = tmp_path / "torn.sql.gz"
-        torn.write_bytes(file.read_bytes()[:-200])
-        for bad in (torn, Path(__file__)):
-            with pytest.raises(KumpanError, match="backup"):
-                backups.restore(db, bad)
-        assert dump(engine) == before
-        with engine.begin() as connection:  # data of a newer Kumpan are refused, plainly and untouched
-            connection.execute(text("UPDATE alembic_version SET version_num = '9999'"))
-        with pytest.raises(KumpanError, match="newer Kumpan"):
-            prepare(db, NOW)
-        backups.backup(db, file, NOW)
-        with pytest.raises(KumpanError, match="newer Kumpan"):
-            backups.restore(db, file)
-        engine.dispose()
-    finally:
-        db.stop()
-
-
-def test_an_older_schema_is_backed_up_before_it_changes(tmp_path: Path) -> None:
-    db = PrivateMariaDB(tmp_path / "db", FAST_AND_UNSAFE)
-    db.start()
-    try:
-        migrate.upgrade(engine_for(db.url), "0001")
-        prepare(db, NOW)
-        assert list((db.folder / "backups").glob("before-schema-*.sql.gz"))
-    finally:
-        db.stop()
-
-
-def test_an_orphan_is_adopted_and_no_other_server_touched(server: PrivateMariaDB, tmp_path: Path) -> None:
-    folder = tmp_path / ("a-rather-long-folder-name-" * 6) / "db"  # its socket path would not fit: falls back
-    first = PrivateMariaDB(folder, FAST_AND_UNSAFE)
-    first.start()
-    try:
-        second = PrivateMariaDB(folder, FAST_AND_UNSAFE)  # a launcher after a SIGKILL of the first
-        assert second.start() == "adopted"
-        assert second.running_pid() == first.running_pid()
-        # A stale pid file that names somebody else's mariadbd is not believed.
-        stranger = PrivateMariaDB(tmp_path / "other", FAST_AND_UNSAFE)
-        stranger.folder.mkdir()
-        stranger.pid_file.write_text(str(server.running_pid()))
-        assert stranger.running_pid() is None
-        stranger.stop()
-        assert server.running_pid()
-    finally:
-        first.stop()
-    assert first.running_pid() is None
 
 
 def free_port() -> int:

@@ -1,4 +1,4 @@
-"""Backup and restore: one gzip file with everything, checked before it replaces anything."""
+"""Backup: one gzip file with everything, whole or not at all."""
 
 import gzip
 import os
@@ -8,7 +8,8 @@ from datetime import datetime
 from pathlib import Path
 
 from kumpan.core.errors import KumpanError
-from kumpan.ops.mariadb import PrivateMariaDB, program
+from kumpan.ops.folder import program
+from kumpan.ops.mariadb import PrivateMariaDB
 from kumpan.settings import os_user
 from kumpan.store import migrate
 from kumpan.store.database import engine_for
@@ -38,7 +39,9 @@ def backup(db: PrivateMariaDB, file: Path, now: datetime) -> int:
         "kumpan",
     ]
     try:
-        with gzip.open(part, "wb") as out:
+        part.unlink(missing_ok=True)
+        mine = os.open(part, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600)  # people's data, whatever the umask
+        with os.fdopen(mine, "wb") as written, gzip.open(written, "wb") as out:
             out.write(f"{_HEADER}{revision}, made {now.isoformat()}\n".encode())
             with subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.PIPE) as dump:
                 assert dump.stdout and dump.stderr
@@ -46,8 +49,8 @@ def backup(db: PrivateMariaDB, file: Path, now: datetime) -> int:
                 message = dump.stderr.read().decode()
             if dump.returncode:
                 raise KumpanError("backup_failed", f"The backup failed: {message.strip()[-400:]}")
-        with part.open("rb") as written:
-            os.fsync(written.fileno())
+        with part.open("rb") as whole:
+            os.fsync(whole.fileno())
         part.replace(file)
     except OSError as error:
         raise KumpanError("backup_failed", f"Cannot write {file}: {error.strerror}.") from error
@@ -69,45 +72,3 @@ def read_revision(file: Path) -> str:
     if not first.startswith(_HEADER) or _TRAILER not in tail:
         raise KumpanError("not_a_backup", f"{file} is not a whole Kumpan backup.")
     return first.removeprefix(_HEADER).split(",")[0]
-
-
-def restore(db: PrivateMariaDB, file: Path) -> None:
-    """Replace all data by a backup's. Loaded aside first, then swapped in one atomic rename."""
-    migrate.refuse_newer(read_revision(file))
-    with db.connect() as connection, connection.cursor() as cursor:
-        for scratch in ("kumpan_incoming", "kumpan_outgoing"):
-            cursor.execute(f"DROP DATABASE IF EXISTS {scratch}")
-            cursor.execute(f"CREATE DATABASE {scratch} CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci")
-        command = [
-            program("mariadb"),
-            "--no-defaults",
-            f"--socket={db.socket}",
-            f"--user={os_user()}",
-            "--default-character-set=utf8mb4",
-            "kumpan_incoming",
-        ]
-        with (
-            gzip.open(file, "rb") as source,
-            subprocess.Popen(command, stdin=subprocess.PIPE, stderr=subprocess.PIPE) as load,
-        ):
-            assert load.stdin and load.stderr
-            try:
-                shutil.copyfileobj(source, load.stdin)
-                load.stdin.close()
-            except BrokenPipeError:
-                pass  # the client stopped at an error: its words follow
-            message = load.stderr.read().decode()
-        if load.returncode:
-            raise KumpanError(
-                "restore_failed",
-                f"The backup could not be loaded; nothing was changed: {message.strip()[-400:]}",
-            )
-        moves = []
-        for source_db, target in (("kumpan", "kumpan_outgoing"), ("kumpan_incoming", "kumpan")):
-            cursor.execute(
-                "SELECT table_name FROM information_schema.tables WHERE table_schema = %s", (source_db,)
-            )
-            moves += [f"{source_db}.`{name}` TO {target}.`{name}`" for (name,) in cursor.fetchall()]
-        cursor.execute("RENAME TABLE " + ", ".join(moves))
-        for scratch in ("kumpan_incoming", "kumpan_outgoing"):
-            cursor.execute(f"DROP DATABASE {scratch}")

@@ -74,13 +74,17 @@ class Children:
     def _fork(self, child: _Child) -> None:
         sys.stdout.flush()
         sys.stderr.flush()
+        # A Ctrl-C between the fork and what the child makes of one would end it with a traceback.
+        signal.pthread_sigmask(signal.SIG_BLOCK, {signal.SIGINT})
         pid = os.fork()
         if pid:
             self.running[pid] = child
+            signal.pthread_sigmask(signal.SIG_UNBLOCK, {signal.SIGINT})
             return
         status = 1
         try:
             self._become(child.name)
+            signal.pthread_sigmask(signal.SIG_UNBLOCK, {signal.SIGINT})
             status = child.run()
         except BaseException:  # whatever it was: a child never goes on as the launcher
             traceback.print_exc()

@@ -1,11 +1,13 @@
-"""A private MariaDB: its own data folder and socket, no network port at all. Touches no other server.
+"""A private MariaDB: its own data folder, port on 127.0.0.1 and socket. Touches no other server.
 
-The server's login is the operating system's user over the socket, so there is no password to keep.
+The application comes in by the port as a user whose rights end at Kumpan's schema; the socket stays for
+administration, where the login is the operating system's user.
 """
 
 import contextlib
 import hashlib
 import os
+import pwd
 import shutil
 import signal
 import subprocess
@@ -16,9 +18,12 @@ from pathlib import Path
 import pymysql
 
 from kumpan.core.errors import KumpanError
+from kumpan.ops.folder import ServerFolder, as_user, free, program
 from kumpan.settings import os_user
 
 _LONGEST_SOCKET = 100  # the kernel's limit is 107 bytes
+APPLICATION = "kumpan"  # the application's user, and its schema
+_NOT_YET = (1044, 1045, 1049, 1130)  # no rights, another password, no schema, no user of this host
 # Throwaway servers for tests only: never where data matter.
 FAST_AND_UNSAFE = (
     "--innodb-flush-method=nosync",
@@ -31,10 +36,10 @@ class PrivateMariaDB:
     """One server process on one folder. ``start`` adopts an orphan of the same folder."""
 
     def __init__(self, folder: Path, options: tuple[str, ...] = ()) -> None:
-        self.folder = folder.resolve()
-        self.data, self.log = self.folder / "mariadb", self.folder / "mariadb.log"
-        self.pid_file, self.options = self.folder / "mariadb.pid", options
-        self.socket = self.folder / "mariadb.sock"
+        self.at = ServerFolder(folder)
+        self.folder, self.options = self.at.folder, options
+        self.pid_file = self.at.running / "mariadb.pid"
+        self.socket = self.at.running / "mariadb.sock"
         if len(str(self.socket).encode()) > _LONGEST_SOCKET:
             mark = hashlib.sha256(str(self.folder).encode()).hexdigest()[:16]
             self.socket = Path(tempfile.gettempdir()) / f"kumpan-{os.getuid()}-{mark}" / "mariadb.sock"
@@ -43,9 +48,7 @@ class PrivateMariaDB:
     @property
     def url(self) -> str:
         """SQLAlchemy URL of the application's database."""
-        from kumpan.store.database import url_for  # takes longer to load than the server to start
-
-        return url_for(str(self.socket), os_user())
+        return self.url_of(APPLICATION, self.at.access().password)
 
     def start(self) -> str:
         """Make the folder a running server; returns ``started`` or ``adopted``. Raises KumpanError."""
@@ -55,32 +58,32 @@ class PrivateMariaDB:
 
     def launch(self) -> str:
         """The same, not waiting until it answers: ``ready`` does."""
-        self.folder.mkdir(parents=True, exist_ok=True, mode=0o700)
-        self.socket.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
-        if self.socket.parent.stat().st_uid != os.getuid():
-            raise KumpanError(
-                "socket_folder",
-                f"{self.socket.parent} belongs to someone else. Set TMPDIR to a folder of yours.",
-            )
-        if self.running_pid():
-            if self._wait(5):
+        access = self.at.access()
+        if pid := self.running_pid():
+            # One of an earlier Kumpan may listen nowhere, and writes beside its data.
+            if f"--port={access.port}" in _arguments(pid) and self._wait(5):
                 return "adopted"
             self.stop()
-        if not (self.data / "mysql").is_dir():
-            self._initialise()
-        user = ["--user=root"] if os.getuid() == 0 else []
+        self.at.make()
+        if self.process is None and not free(access.port):  # later its port is what the application knows
+            access = self.at.access(anew=True)
+        self._own_socket_folder()
         self.process = subprocess.Popen(
             [
                 program("mariadbd"),
                 "--no-defaults",
-                *user,
-                f"--datadir={self.data}",
-                f"--tmpdir={self._own_tmp()}",
+                *as_user(self.at.server_user()),
+                f"--datadir={self.at.data}",
+                # Its own temporary tables: a starting server removes those it finds, so never shared.
+                f"--tmpdir={self.at.tmp}",
                 f"--socket={self.socket}",
                 f"--pid-file={self.pid_file}",
-                f"--log-error={self.log}",
-                "--skip-networking",
+                f"--log-error={self.at.log}",
+                "--bind-address=127.0.0.1",
+                f"--port={access.port}",
                 "--skip-name-resolve",
+                "--skip-local-infile",
+                "--skip-symbolic-links",
                 "--character-set-server=utf8mb4",
                 "--collation-server=utf8mb4_unicode_ci",
                 *self.options,
@@ -93,10 +96,10 @@ class PrivateMariaDB:
         return "started"
 
     def ready(self) -> None:
-        """Wait until it answers, and make the application's database in it if there is none."""
+        """Wait until it answers, and let the application in, into a schema of its own."""
         if not self._wait(60):
-            raise KumpanError("database_start", f"MariaDB did not start. Its log says why: {self.log}")
-        self._create_database()
+            raise KumpanError("database_start", f"MariaDB did not start. Its log says why: {self.at.log}")
+        self._let_in()
 
     def stop(self, timeout_s: float = 60) -> None:
         """Stop this folder's server cleanly and wait for it; nothing if none runs."""
@@ -110,25 +113,25 @@ class PrivateMariaDB:
                 self.process.poll()
             time.sleep(0.05)
         if self.running_pid():
-            raise KumpanError("database_stop", f"MariaDB (process {pid}) did not stop. Its log: {self.log}")
+            raise KumpanError(
+                "database_stop", f"MariaDB (process {pid}) did not stop. Its log: {self.at.log}"
+            )
 
     def running_pid(self) -> int | None:
         """The process id of a mariadbd that runs on exactly this data folder, or None."""
         candidates = [self.process.pid] if self.process and self.process.poll() is None else []
-        with contextlib.suppress(
-            FileNotFoundError
-        ):  # it may go while we look: the server takes its own away as it stops
-            text = self.pid_file.read_text().strip()
-            candidates += [int(text)] if text.isdigit() else []
+        for file in (self.pid_file, self.folder / self.pid_file.name):  # as one of an earlier Kumpan wrote it
+            with contextlib.suppress(OSError):  # it may go while we look: the server takes its own away
+                text = file.read_text().strip()
+                candidates += [int(text)] if text.isdigit() else []
         return next((pid for pid in candidates if self._is_ours(pid)), None)
 
     def _is_ours(self, pid: int) -> bool:
         try:
-            args = Path(f"/proc/{pid}/cmdline").read_bytes().split(b"\0")
             state = Path(f"/proc/{pid}/stat").read_text().rsplit(")", 1)[1].split()[0]
         except OSError:
             return False
-        return state != "Z" and f"--datadir={self.data}".encode() in args
+        return state != "Z" and f"--datadir={self.at.data}" in _arguments(pid)
 
     def connect(self, database: str | None = None) -> "pymysql.Connection[pymysql.cursors.Cursor]":
         """A plain connection over the socket, for administration."""
@@ -138,35 +141,21 @@ class PrivateMariaDB:
             database=database,
             charset="utf8mb4",
             connect_timeout=3,
+            ssl_disabled=True,
         )
 
-    def _own_tmp(self) -> Path:
-        """Its own temporary tables: a starting server removes those it finds, so never shared."""
-        folder = self.folder / "tmp"
-        folder.mkdir(parents=True, exist_ok=True, mode=0o700)
-        return folder
-
-    def _initialise(self) -> None:
-        shutil.rmtree(self.data, ignore_errors=True)  # a half-made folder of an interrupted first start
-        user = ["--user=root"] if os.getuid() == 0 else []
-        done = subprocess.run(
-            [
-                program("mariadb-install-db"),
-                "--no-defaults",
-                *user,
-                f"--datadir={self.data}",
-                f"--tmpdir={self._own_tmp()}",
-                "--skip-test-db",
-                "--auth-root-authentication-method=socket",
-                f"--auth-root-socket-user={os_user()}",
-            ],
-            capture_output=True,
-            text=True,
-        )
-        if done.returncode:
+    def _own_socket_folder(self) -> None:
+        """Where the path is too long for a socket: a short one, which must be nobody else's."""
+        folder = self.socket.parent
+        if folder == self.at.running:
+            return
+        folder.mkdir(parents=True, exist_ok=True, mode=0o711 if os.getuid() == 0 else 0o700)
+        user = self.at.server_user()
+        if folder.stat().st_uid not in (os.getuid(), pwd.getpwnam(user).pw_uid):
             raise KumpanError(
-                "database_init", f"MariaDB could not make its data folder: {done.stderr.strip()[-400:]}"
+                "socket_folder", f"{folder} belongs to someone else. Set TMPDIR to a folder of yours."
             )
+        shutil.chown(folder, user)
 
     def _wait(self, seconds: float) -> bool:
         end = time.monotonic() + seconds
@@ -180,17 +169,48 @@ class PrivateMariaDB:
                 time.sleep(0.05)
         return False
 
-    def _create_database(self) -> None:
+    def _let_in(self) -> None:
+        access = self.at.access()
+        try:
+            pymysql.connect(
+                host="127.0.0.1",
+                port=access.port,
+                user=APPLICATION,
+                password=access.password,
+                database=APPLICATION,
+                connect_timeout=3,
+                ssl_disabled=True,
+            ).close()
+        except pymysql.err.OperationalError as error:
+            if error.args[0] not in _NOT_YET:
+                raise
+            self.admit(APPLICATION, access.password)
+
+    def url_of(self, name: str, password: str) -> str:
+        """SQLAlchemy URL of a user's own schema."""
+        from kumpan.store.database import url_for  # takes longer to load than the server to start
+
+        return url_for(self.at.access().port, name, password)
+
+    def admit(self, name: str, password: str) -> None:
+        """A user of the port, made anew, whose rights end at its own schema, made if there is none."""
         with self.connect() as connection, connection.cursor() as cursor:
             cursor.execute(
-                "CREATE DATABASE IF NOT EXISTS kumpan CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci"
+                f"CREATE DATABASE IF NOT EXISTS {name} CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci"
             )
+            cursor.execute(f"CREATE OR REPLACE USER {name}@'127.0.0.1' IDENTIFIED BY %s", (password,))
+            schema = name.replace("_", r"\_")  # an underscore would stand for any character
+            cursor.execute(f"GRANT ALL ON `{schema}`.* TO {name}@'127.0.0.1'")
+
+    def dismiss(self, name: str) -> None:
+        """A user and its schema are no more."""
+        with self.connect() as connection, connection.cursor() as cursor:
+            cursor.execute(f"DROP DATABASE IF EXISTS {name}")
+            cursor.execute(f"DROP USER IF EXISTS {name}@'127.0.0.1'")
 
 
-def program(name: str) -> str:
-    """Path of a MariaDB program. Raises KumpanError when it is not installed."""
-    for folder in (None, "/usr/sbin:/usr/local/sbin:/usr/bin"):
-        path_of = shutil.which(name, path=folder)
-        if path_of:
-            return path_of
-    raise KumpanError("no_mariadb", f"{name} is not installed. On Debian: apt-get install mariadb-server")
+def _arguments(pid: int) -> list[str]:
+    try:
+        return Path(f"/proc/{pid}/cmdline").read_bytes().decode(errors="replace").split("\0")
+    except OSError:
+        return []

@@ -9,6 +9,7 @@ from sqlalchemy.orm import Session
 from uuid6 import uuid7
 
 from kumpan.ops.backup import backup
+from kumpan.ops.folder import make_folder
 from kumpan.ops.mariadb import PrivateMariaDB
 from kumpan.ops.serve import MOST_CONNECTIONS, say
 from kumpan.standins import panel
@@ -28,10 +29,17 @@ def prepare(db: PrivateMariaDB, now: datetime, processes: int = 1) -> Engine:
     head = migrate.revisions()[-1]
     if revision is not None and revision != head:
         folder = db.folder / "backups"
-        folder.mkdir(exist_ok=True)
+        make_folder(folder)
         file = folder / f"before-schema-{head}-{now:%Y%m%dT%H%M%S}.sql.gz"
         backup(db, file, now)
         say(f"Backed up to {file} before changing the schema.")
+    bring_up(engine, now)
+    return engine
+
+
+def bring_up(engine: Engine, now: datetime) -> None:
+    """Bring an engine's schema up to this code's; make the account, and what rules make of a log."""
+    revision, head = migrate.current(engine), migrate.revisions()[-1]
     if revision != head:
         migrate.upgrade(engine)
     with Session(engine) as session:
@@ -39,7 +47,6 @@ def prepare(db: PrivateMariaDB, now: datetime, processes: int = 1) -> Engine:
             session.add(Account(id=uuid7(), name="Home", created_at=now))
         fit_all(session, now, anew=revision is not None and revision != head)
         session.commit()
-    return engine
 
 
 def fill_demo(engine: Engine, folder: Path) -> None:

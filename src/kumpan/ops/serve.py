@@ -14,11 +14,12 @@ import time
 from datetime import UTC, datetime
 from pathlib import Path
 from types import FrameType
-from typing import IO, TYPE_CHECKING
+from typing import TYPE_CHECKING
 
 from kumpan.core.errors import KumpanError
 from kumpan.ops import wake
 from kumpan.ops.children import Children
+from kumpan.ops.folder import make_folder
 from kumpan.ops.mariadb import PrivateMariaDB
 from kumpan.settings import Settings
 
@@ -61,13 +62,20 @@ class FolderLock:
     """One launcher per data folder; freed by the kernel when it dies, however it dies."""
 
     def __init__(self, folder: Path) -> None:
-        folder.mkdir(parents=True, exist_ok=True, mode=0o700)
-        self.path = folder / "launcher.lock"
-        self.file: IO[str] | None = None
+        try:
+            _pass_through(folder.parent)
+            make_folder(folder)
+            self.path = folder / "launcher.lock"
+            self.file = self.path.open("a+")
+        except OSError as error:
+            raise KumpanError(
+                "data_folder",
+                f"Kumpan cannot keep its data in {folder}: {error.strerror}. Choose another folder:"
+                " KUMPAN_HOME=/another/folder ./kumpan start",
+            ) from error
 
     def take(self) -> bool:
         """Take the lock; False if another launcher has it."""
-        self.file = self.path.open("a+")
         try:
             fcntl.flock(self.file, fcntl.LOCK_EX | fcntl.LOCK_NB)
         except OSError:
@@ -76,7 +84,6 @@ class FolderLock:
 
     def write(self, address: str) -> None:
         """Leave the address for whoever starts Kumpan a second time."""
-        assert self.file
         self.file.truncate(0)
         self.file.write(address)
         self.file.flush()
@@ -84,12 +91,17 @@ class FolderLock:
     @property
     def number(self) -> int:
         """Its file as the system numbers it."""
-        assert self.file
         return self.file.fileno()
 
     def address(self) -> str:
         """The address the running launcher left."""
         return self.path.read_text().strip()
+
+
+def _pass_through(home: Path) -> None:
+    """Let root's database user come to its folder, where the home holds nothing but Kumpan's."""
+    if home.exists() and {f.name for f in home.iterdir()} <= {"real", "demo"}:
+        make_folder(home)
 
 
 def serve(settings: Settings, demo: bool) -> int:
@@ -125,6 +137,11 @@ def _run(
     say("Starting the database …")
     if db.launch() == "adopted":
         say("Found this folder's database still running from an earlier start: using it.")
+    if os.getuid() == 0 and db.at.server_user() == "root":
+        say(
+            f"The database runs with root's rights, as no other user can come to {db.folder}. Better: move"
+            f" {db.folder.parent} to /var/lib/kumpan and start with KUMPAN_HOME=/var/lib/kumpan"
+        )
     # What answers is loaded while the database starts, once for all processes, and left alone by the
     # collector from then on.
     gc.disable()
