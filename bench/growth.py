@@ -80,7 +80,7 @@ def fill(engine: Engine, pools: int) -> None:
 
 @contextmanager
 def site(engine: Engine) -> Iterator[httpx.Client]:
-    with TestClient(create_app(engine, clock=lambda: NOW)) as client:
+    with TestClient(create_app(engine, clock=lambda: NOW), base_url="http://127.0.0.1") as client:
         yield client
 
 

@@ -110,7 +110,10 @@ def main() -> None:
         nonlocal counted
         counted += 1
 
-    with demo(NOW) as (engine, _), TestClient(create_app(engine, clock=lambda: NOW)) as client:
+    with (
+        demo(NOW) as (engine, _),
+        TestClient(create_app(engine, clock=lambda: NOW), base_url="http://127.0.0.1") as client,
+    ):
         pools = {name: new_pool(client, name.title()) for name in LOGS}
         entries = write(engine, pools)
         event.listen(engine, "before_cursor_execute", count)

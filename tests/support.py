@@ -54,6 +54,11 @@ def app_on(engine: Engine, clock: Clock, dist: Path | None = None, whose: str = 
     return app
 
 
+def client_on(app: FastAPI, **more: Any) -> TestClient:
+    """A client that calls the application by a name it answers to."""
+    return TestClient(app, base_url="http://127.0.0.1", **more)
+
+
 def pool_body(**more: Any) -> dict[str, Any]:
     return {
         "id": str(uuid7()),

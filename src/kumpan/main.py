@@ -14,7 +14,6 @@ from fastapi.staticfiles import StaticFiles
 from pydantic import BaseModel
 from sqlalchemy import Engine, event, text
 from sqlalchemy.orm import Session, sessionmaker
-from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from kumpan import __version__
 from kumpan.api import (
@@ -37,9 +36,8 @@ from kumpan.api import (
     shelf,
     today,
 )
+from kumpan.api.guard import Guard
 from kumpan.api.routes import Later
-
-MOST_BODY_BYTES = 256 * 1024
 
 
 class Health(BaseModel):
@@ -49,44 +47,10 @@ class Health(BaseModel):
     version: str
 
 
-class LimitBody:
-    """Refuses bodies over MOST_BODY_BYTES, declared or streamed, before they are read into memory."""
-
-    def __init__(self, app: ASGIApp) -> None:
-        self.app = app
-
-    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
-        """ASGI."""
-        if scope["type"] != "http" or scope["method"] in ("GET", "HEAD"):
-            await self.app(scope, receive, send)
-            return
-        chunks: list[bytes] = []
-        size, more = 0, True
-        while more:
-            message = await receive()
-            if message["type"] == "http.disconnect":
-                return
-            chunks.append(message.get("body", b""))
-            size += len(chunks[-1])
-            more = message.get("more_body", False)
-            if size > MOST_BODY_BYTES:
-                refusal = problems.problem(
-                    413, "too_large", "Too large", "That is more than Kumpan takes at once (256 kB)."
-                )
-                await refusal(scope, receive, send)
-                return
-        body: list[Message] = [{"type": "http.request", "body": b"".join(chunks), "more_body": False}]
-
-        async def replay() -> Message:
-            return body.pop() if body else await receive()
-
-        await self.app(scope, replay, send)
-
-
 @dataclass(frozen=True)
 class Beside:
-    """What runs beside the application. inbox: the folder a worker looks after; find_panel: from a panel's
-    address as bound to the one to ask; changed: called once a change is committed.
+    """What runs beside the application. inbox: the folder a worker looks after, within Kumpan's data folder;
+    find_panel: from a panel's address as bound to the one to ask; changed: called once a change is committed.
     """
 
     inbox: str = ""
@@ -111,9 +75,9 @@ def create_app(
     app.state.inbox = beside.inbox
     app.state.find_panel = beside.find_panel
     app.add_middleware(GZipMiddleware, minimum_size=1000)
-    app.add_middleware(LimitBody)
     # Loopback only: a page elsewhere cannot reach us under a name of its own.
-    app.add_middleware(TrustedHostMiddleware, allowed_hosts=["127.0.0.1", "localhost", "testserver"])
+    app.add_middleware(TrustedHostMiddleware, allowed_hosts=["127.0.0.1", "localhost"])
+    app.add_middleware(Guard)
     problems.install(app)
     for module in (
         meta,
@@ -176,15 +140,6 @@ class _Described(FastAPI):
 
 def _serve_front_end(app: FastAPI, dist: Path) -> None:
     app.mount("/assets", StaticFiles(directory=dist / "assets"), name="assets")
-    headers = {
-        "Cache-Control": "no-cache",
-        "Content-Security-Policy": (
-            "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; frame-ancestors"
-            " 'none'"
-        ),
-        "X-Content-Type-Options": "nosniff",
-        "Referrer-Policy": "same-origin",
-    }
 
     @app.get("/{path:path}", include_in_schema=False)
     def page(request: Request, path: str) -> Response:
@@ -193,4 +148,4 @@ def _serve_front_end(app: FastAPI, dist: Path) -> None:
             return problems.problem(404, "not_found", "Not found", "There is no such address in the API.")
         if path == "favicon.svg":
             return FileResponse(dist / "favicon.svg", headers={"Cache-Control": "max-age=86400"})
-        return FileResponse(dist / "index.html", headers=headers)
+        return FileResponse(dist / "index.html", headers={"Cache-Control": "no-cache"})

@@ -5,7 +5,7 @@ import pytest
 from fastapi.testclient import TestClient
 from sqlalchemy import Engine
 
-from support import Clock, app_on, pool_body
+from support import Clock, app_on, client_on, pool_body
 
 
 @pytest.fixture
@@ -15,7 +15,7 @@ def clock() -> Clock:
 
 @pytest.fixture
 def client(engine: Engine, clock: Clock) -> Iterator[TestClient]:
-    with TestClient(app_on(engine, clock)) as client:
+    with client_on(app_on(engine, clock)) as client:
         yield client
 
 

@@ -35,7 +35,7 @@ from kumpan.store.tables.accounts import Account
 from kumpan.store.tables.log import EntryRow, Event
 from kumpan.store.tables.pools import Pool
 from sample import load_sample
-from support import FORMS, NOW, Clock, app_on, brought_in, picture, send, taken_out, wipe
+from support import FORMS, NOW, Clock, app_on, brought_in, client_on, picture, send, taken_out, wipe
 
 
 @pytest.fixture
@@ -168,7 +168,7 @@ def test_another_account_gets_ids_of_its_own_every_time_the_same(full: TestClien
         session.commit()
     app = app_on(engine, Clock(), whose="another's")
     app.dependency_overrides[account_picker] = lambda: lambda s: s.get(Account, other_id)
-    with TestClient(app) as other:
+    with client_on(app) as other:
         file = json.dumps(mine | {"exported_at": NOW.isoformat()}).encode()
         assert brought_in(other, engine, file)["state"] == "done"
         theirs = document(other, engine)

@@ -23,6 +23,7 @@ from support import (
     a_test,
     app_on,
     bound_panel,
+    client_on,
     looked_through,
     picture,
     pool_body,
@@ -41,7 +42,7 @@ def other(engine: Engine) -> TestClient:
     app.dependency_overrides[account_picker] = lambda: (
         lambda s: s.scalars(select(Account).where(Account.name == "Other")).one()
     )
-    return TestClient(app)
+    return client_on(app)
 
 
 def a_job(client: TestClient, engine: Engine, pool: dict, path: str) -> str:

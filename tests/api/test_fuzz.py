@@ -32,6 +32,7 @@ from support import (
     a_panel,
     a_test,
     bound_panel,
+    client_on,
     engine_sessions,
     looked_through,
     picture,
@@ -43,7 +44,7 @@ from support import (
 
 # One application for the description; the demo is put under it per operation.
 app = create_app(create_engine("mariadb+pymysql://nobody@localhost/none"), clock=Clock())
-schema = schemathesis.openapi.from_asgi("/api/openapi.json", app)
+schema = schemathesis.openapi.from_dict(app.openapi())
 
 EXAMPLES = 8  # each is asked twice, undisturbed and disturbed
 CSV = "Date,FC,pH\n2026-07-01 {:02}:{:02},2.5,7.4\n"
@@ -551,7 +552,7 @@ def disturbed(request: Request, case: schemathesis.Case, dice: random.Random) ->
 @pytest.fixture
 def world(demo_engine: Engine, tmp_path: Path) -> Iterator[World]:
     app.state.sessions.configure(bind=demo_engine)
-    with a_panel(tmp_path) as url, TestClient(app, raise_server_exceptions=False) as client:
+    with a_panel(tmp_path) as url, client_on(app, raise_server_exceptions=False) as client:
         app.state.find_panel = lambda address: url
         world = World(client, demo_engine)
 

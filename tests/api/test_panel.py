@@ -20,7 +20,7 @@ from kumpan.actions.panel import adapter
 from kumpan.actions.panel.binding import refresh
 from kumpan.core.machines.panel import Told, judge
 from kumpan.standins.panel import ADDRESS, FAULTS, Panel
-from support import NOW, Clock, a_test, app_on, environment, pool_body, problem, serving
+from support import NOW, Clock, a_test, app_on, client_on, environment, pool_body, problem, serving
 
 STATE = {
     "source": "A panel", "simulated": False, "at": NOW.isoformat(), "percent": 50, "hours_day": 8, "makes_now": True,
@@ -224,7 +224,7 @@ def test_a_bound_panel_is_shown_set_and_read_into_the_log(
 def test_what_was_poured_is_told_to_a_simulated_panel_alone(
     engine: Engine, clock: Clock, tmp_path: Path
 ) -> None:
-    with TestClient(app_on(engine, clock)) as client:
+    with client_on(app_on(engine, clock)) as client:
         pool = client.post("/api/v1/pools", json=pool_body(chlorine_source="chlorinator")).json()
         process = subprocess.Popen(
             [sys.executable, "-m", "kumpan", "standin", "panel", str(tmp_path)],

@@ -10,7 +10,7 @@ from sqlalchemy import Engine
 from uuid6 import uuid7
 
 from kumpan.actions.printed.paper import Line, Page, pdf, plain
-from support import NOW, Clock, app_on, pool_body
+from support import NOW, Clock, app_on, client_on, pool_body
 
 PAPER = {"letter": (612, 792), "a4": (595, 842)}
 
@@ -43,7 +43,7 @@ def in_order(text: str, words: list[str]) -> bool:
 
 @pytest.mark.parametrize("size", PAPER)
 def test_a_plan_and_today_stand_on_one_page_each(demo_engine: Engine, clock: Clock, size: str) -> None:
-    with TestClient(app_on(demo_engine, clock)) as client:
+    with client_on(app_on(demo_engine, clock)) as client:
         pools = {p["name"]: p["id"] for p in client.get("/api/v1/pools").json()}
         body = {"id": str(uuid7()), "at": NOW.isoformat(), "subject": "closing", "day": "2026-10-18"}
         sheet = client.post(f"/api/v1/pools/{pools['Fernway Court']}/season-plans", json=body).json()

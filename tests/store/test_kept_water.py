@@ -8,7 +8,6 @@ from typing import Any
 from uuid import UUID
 
 import pytest
-from fastapi.testclient import TestClient
 from sqlalchemy import Engine
 from sqlalchemy.orm import Session, sessionmaker
 from uuid6 import uuid7
@@ -20,7 +19,7 @@ from kumpan.core.water.estimate.present import Present
 from kumpan.core.weather import WeatherDay
 from kumpan.store import queries, water
 from kumpan.store.tables.pools import Pool
-from support import NOW, Clock, a_test, app_on, pool_body
+from support import NOW, Clock, a_test, app_on, client_on, pool_body
 
 DOSES = (("liquid-chlorine-12.5", "30", "fl_oz"), ("muriatic-31.45", "10", "fl_oz"), ("salt", "40", "lb"))
 KINDS = (
@@ -50,7 +49,7 @@ def test_kept_equals_made_anew(engine: Engine, seed: int) -> None:
             day += timedelta(days=1)
         return Answer("Made-up", True, tuple(days))
 
-    with TestClient(app_on(engine, clock)) as client:
+    with client_on(app_on(engine, clock)) as client:
         pool = client.post("/api/v1/pools", json=pool_body(latitude=41.5, longitude=-93.6)).json()
         url = f"/api/v1/pools/{pool['id']}"
 

@@ -19,7 +19,6 @@ import pytest
 from alembic import op
 from alembic.autogenerate import compare_metadata
 from alembic.migration import MigrationContext
-from fastapi.testclient import TestClient
 from sqlalchemy import Connection, Engine, text
 from uuid6 import uuid7
 
@@ -29,7 +28,7 @@ from kumpan.ops.prepare import prepare
 from kumpan.store import migrate
 from kumpan.store.database import engine_for
 from kumpan.store.tables.base import Base
-from support import NOW, Clock, a_test, environment, pool_body, readings, send
+from support import NOW, Clock, a_test, client_on, environment, pool_body, readings, send
 
 
 def dump(engine: Engine) -> dict[str, list[tuple]]:
@@ -537,7 +536,7 @@ def test_database_away_is_503_and_nothing_is_half_done(short_folder: Path) -> No
     db = PrivateMariaDB(short_folder / "away", FAST_AND_UNSAFE)
     db.start()
     engine = prepare(db, NOW)
-    client = TestClient(create_app(engine, clock=Clock()), raise_server_exceptions=False)
+    client = client_on(create_app(engine, clock=Clock()), raise_server_exceptions=False)
     db.stop()
     answer = client.post("/api/v1/pools", json={**pool_body(), "id": str(uuid7())})
     assert answer.status_code == 503 and answer.json()["code"] == "database_away"
@@ -549,7 +548,7 @@ def test_the_worker_is_called_after_a_change_and_not_for_a_look_or_a_plan_while_
 ) -> None:
     calls: list[int] = []
     app = create_app(engine, clock=Clock(), beside=Beside(changed=lambda: calls.append(1)))
-    with TestClient(app) as client:
+    with client_on(app) as client:
         pool = client.post("/api/v1/pools", json=pool_body()).json()
         assert len(calls) == 1
         typed = {"readings": readings(fc="1", ph="7.8")}

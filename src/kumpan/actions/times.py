@@ -38,6 +38,9 @@ def local_instant(local: str, zone_name: str, field: str = "local") -> datetime:
         typed = datetime.fromisoformat(local)
     except ValueError:
         raise InvalidInput(FieldProblem(field, "not_a_time", "Type a date and a time.")) from None
+    if not 1950 <= typed.year <= 2200:  # at the calendar's ends another zone's time is no time at all
+        code = "too_old" if typed.year < 1950 else "in_future"
+        raise InvalidInput(FieldProblem(field, code, "Check the year."))
     return typed.astimezone(UTC) if typed.tzinfo else on_clock(typed, ZoneInfo(zone_name), field)
 
 

@@ -4,12 +4,12 @@ from typing import Annotated, Any
 from uuid import UUID
 
 from fastapi.responses import Response
-from pydantic import AwareDatetime, BaseModel, Field, StringConstraints
+from pydantic import BaseModel, Field, StringConstraints
 
 from kumpan.actions.care import feed, settings, tasks
 from kumpan.actions.care.view import CareView, care_view
 from kumpan.actions.context import Context
-from kumpan.api.bodies import Body, Id, Revision, Text
+from kumpan.api.bodies import Body, Id, Instant, Revision, Text
 from kumpan.api.deps import InScope
 from kumpan.api.routes import Routes
 from kumpan.core.care.recur import Every
@@ -92,7 +92,7 @@ class DoneBody(Body):
     """A task done. local: when, on the pool's clock, where it was not just now; minutes: how long it took."""
 
     id: UUID
-    at: AwareDatetime
+    at: Instant
     local: Text = ""
     minutes: Text = ""
     note: Annotated[str, StringConstraints(max_length=2000)] = ""
@@ -104,7 +104,7 @@ class WordBody(Body):
     """A task put off (snooze, until YYYY-MM-DD) or skipped this once (skip, why)."""
 
     id: UUID
-    at: AwareDatetime
+    at: Instant
     verb: Id
     value: Line = ""
     performed_by: Who = ""

@@ -3,14 +3,14 @@
 from typing import Annotated, Literal
 from uuid import UUID
 
-from pydantic import AwareDatetime, Field, StringConstraints
+from pydantic import Field, StringConstraints
 
 from kumpan.actions.clearup.ask import Asked
 from kumpan.actions.clearup.begin import NewRun, begin_run
 from kumpan.actions.clearup.preview import ClearUpView, preview_run
 from kumpan.actions.sheets.order import sheet_view
 from kumpan.actions.sheets.view import Sheet
-from kumpan.api.bodies import Body, Id
+from kumpan.api.bodies import Body, Id, Instant
 from kumpan.api.deps import InScope
 from kumpan.api.routes import Routes
 
@@ -41,7 +41,7 @@ class BeginBody(Body):
     """A run to begin."""
 
     id: UUID
-    at: AwareDatetime
+    at: Instant
     asked: AskedBody
     performed_by: Annotated[str, StringConstraints(max_length=80)] = ""
 

@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from kumpan.actions.context import Context
 from kumpan.core.errors import KumpanError
+from kumpan.core.plain import can_be_seen, plain
 from kumpan.store import database, queries
 from kumpan.store.tables.accounts import Account
 
@@ -49,7 +50,8 @@ def account_picker() -> AccountPicker:
 
 def actor(kumpan_actor: Annotated[str, Header(include_in_schema=False)] = "") -> str:
     """Who is at it: the name the device remembers, percent-encoded in a header. Sign-in will replace it."""
-    return unquote(kumpan_actor).strip()[:_LONGEST_NAME] or UNNAMED
+    name = plain(unquote(kumpan_actor)).strip()[:_LONGEST_NAME]
+    return name if can_be_seen(name) else UNNAMED
 
 
 def scope(

@@ -7,7 +7,7 @@ from uuid import UUID
 from fastapi import Body
 from fastapi import Path as InPath
 from fastapi.responses import Response
-from pydantic import BaseModel, Field, StringConstraints
+from pydantic import AfterValidator, BaseModel, Field, StringConstraints
 
 from kumpan.actions.context import Context
 from kumpan.actions.files import papers, photos, uploads
@@ -15,6 +15,7 @@ from kumpan.actions.shown import PaperView, PhotoView, show_paper, show_photo
 from kumpan.api.bodies import Body as StrictBody
 from kumpan.api.deps import InScope
 from kumpan.api.routes import Routes
+from kumpan.core.plain import plain
 from kumpan.store.files import CHUNK_BYTES, received
 
 router = Routes("files")
@@ -25,7 +26,7 @@ class NewFile(StrictBody):
     """A file about to be sent. id: a UUID version 7 made by the client; size in bytes."""
 
     id: UUID
-    name: Annotated[str, StringConstraints(max_length=400)]
+    name: Annotated[str, StringConstraints(max_length=400), AfterValidator(plain)]  # nobody types it
     size: Annotated[int, Field(ge=0, le=2**31 - 1)]
 
 

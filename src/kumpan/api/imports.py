@@ -111,7 +111,7 @@ def _choices(known: dict[str, str]) -> list[Choice]:
 
 @router.get("/inbox")
 def get_inbox(request: Request) -> Inbox:
-    """The folder on this machine that is looked after for dropped files."""
+    """The folder, within Kumpan's data folder, that is looked after for dropped files."""
     return Inbox(folder=request.app.state.inbox)
 
 

@@ -4,13 +4,25 @@ from typing import Annotated
 from uuid import UUID
 
 from fastapi import Query
-from pydantic import AwareDatetime, Field, StringConstraints
+from pydantic import Field, StringConstraints
 
 from kumpan.actions.context import Context
 from kumpan.actions.log import costs, doses, entries, events, graph, page, tests
 from kumpan.actions.log.writing import Correction, NewEvent
 from kumpan.actions.shown import LogEntryView, show_event
-from kumpan.api.bodies import Body, Id, Local, Person, Point, Readings, RecordField, Revision, Text, typed
+from kumpan.api.bodies import (
+    Body,
+    Id,
+    Instant,
+    Local,
+    Person,
+    Point,
+    Readings,
+    RecordField,
+    Revision,
+    Text,
+    typed,
+)
 from kumpan.api.deps import InScope
 from kumpan.api.records import KindMeta, kind_meta
 from kumpan.api.routes import Routes
@@ -28,7 +40,7 @@ class NewEventBody(Body):
     """
 
     id: UUID
-    at: AwareDatetime
+    at: Instant
     local: Local = ""
     performed_by: Annotated[str, StringConstraints(max_length=80)] = ""
 
@@ -139,8 +151,8 @@ def get_costs(pool_id: UUID, scope: InScope) -> costs.Costs:
 def get_graph(
     pool_id: UUID,
     scope: InScope,
-    start: Annotated[AwareDatetime, Query()],
-    end: Annotated[AwareDatetime, Query()],
+    start: Annotated[Instant, Query()],
+    end: Annotated[Instant, Query()],
 ) -> graph.Graph:
     """The log as aligned graphs between two instants."""
     return scope.run(lambda c: graph.graph(c, pool_id, start, end))

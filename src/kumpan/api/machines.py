@@ -4,7 +4,7 @@ from typing import Annotated
 from uuid import UUID
 
 from fastapi import Query, Request
-from pydantic import AwareDatetime, Field, StringConstraints
+from pydantic import Field, StringConstraints
 
 from kumpan.actions.context import Context
 from kumpan.actions.log import tests
@@ -15,7 +15,7 @@ from kumpan.actions.machines.view import MachinesView, going_away, machines_view
 from kumpan.actions.outside import SourceFailed
 from kumpan.actions.panel import adapter, binding
 from kumpan.actions.shown import LogEntryView, show_event
-from kumpan.api.bodies import Body, Id
+from kumpan.api.bodies import Body, Id, Instant
 from kumpan.api.deps import InScope, Scope
 from kumpan.api.routes import Routes
 from kumpan.core.errors import Conflict, FieldProblem, InvalidInput
@@ -48,7 +48,7 @@ class ReadingBody(Body):
     """Take what the panel told into the log. id: of the test."""
 
     id: UUID
-    at: AwareDatetime
+    at: Instant
 
 
 @router.get("/pools/{pool_id}/machines")

@@ -1,16 +1,20 @@
 """Errors as problem details (RFC 9457), in one place: code -> status."""
 
 import logging
+from secrets import token_hex
 from typing import Any
 
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel
-from sqlalchemy.exc import DataError, IntegrityError, InterfaceError, OperationalError
+from sqlalchemy.exc import DataError, DBAPIError, IntegrityError, InterfaceError, OperationalError
+from sqlalchemy.exc import TimeoutError as PoolTimeout
 from starlette.exceptions import HTTPException
 
+from kumpan.api.headers import HEADERS
 from kumpan.core.errors import Conflict, KumpanError, NotFound
+from kumpan.store.database import is_away
 
 log = logging.getLogger("kumpan")
 
@@ -46,7 +50,7 @@ RESPONSES: dict[int | str, dict[str, Any]] = {
         (409, "Changed or done meanwhile"),
         (413, "Too large"),
         (422, "A field cannot be used as sent"),
-        (503, "The database is away; nothing was stored"),
+        (503, "The database is away or busy; nothing was stored"),
     )
 }
 
@@ -105,14 +109,29 @@ def install(app: FastAPI) -> None:
 
     @app.exception_handler(OperationalError)
     @app.exception_handler(InterfaceError)
-    def database_away(request: Request, error: Exception) -> JSONResponse:
-        log.warning("database away: %s", error)
+    def unanswered(request: Request, error: DBAPIError) -> JSONResponse:
+        if not is_away(error):
+            return failed(request, error)
+        log.warning("database away: %s", error.orig)
         return problem(
             503,
             "database_away",
             "The database is away",
             "The database is not answering. Nothing was stored; try again in a moment.",
         )
+
+    @app.exception_handler(PoolTimeout)
+    def busy(request: Request, error: PoolTimeout) -> JSONResponse:
+        return problem(503, "busy", "Busy", "Kumpan is busy. Nothing was stored; try again in a moment.")
+
+    @app.exception_handler(Exception)
+    def failed(request: Request, error: Exception) -> JSONResponse:
+        mark = token_hex(4)
+        log.error("failure %s at %s", mark, request.url.path, exc_info=error)
+        text = f"Something went wrong inside Kumpan, and nothing was stored. Its log tells more under {mark}."
+        answer = problem(500, "failed", "Failed", text)
+        answer.headers.update(HEADERS)  # it is sent from outside of what gives others theirs
+        return answer
 
     @app.exception_handler(IntegrityError)
     def duplicate(request: Request, error: IntegrityError) -> JSONResponse:

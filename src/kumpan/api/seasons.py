@@ -4,13 +4,13 @@ from typing import Annotated
 from uuid import UUID
 
 from fastapi import Query, Response
-from pydantic import AwareDatetime, Field
+from pydantic import Field
 
 from kumpan.actions.seasons.begin import NewSeason, begin_season
 from kumpan.actions.seasons.view import SeasonView, season_view
 from kumpan.actions.sheets.order import sheet_view
 from kumpan.actions.sheets.view import Sheet
-from kumpan.api.bodies import Body, Id, Local, Text
+from kumpan.api.bodies import Body, Id, Instant, Local, Text
 from kumpan.api.deps import InScope
 from kumpan.api.routes import Routes
 from kumpan.api.sheets import Who
@@ -22,7 +22,7 @@ class SeasonBody(Body):
     """Begin a plan. subject: opening, closing or drain; day: YYYY-MM-DD; given: answers to its questions."""
 
     id: UUID
-    at: AwareDatetime
+    at: Instant
     subject: Id
     day: Local
     given: Annotated[dict[Id, Text], Field(max_length=8)] = {}

@@ -3,7 +3,7 @@
 from typing import Annotated
 from uuid import UUID
 
-from pydantic import AwareDatetime, Field, StringConstraints
+from pydantic import Field, StringConstraints
 
 from kumpan.actions.context import Context
 from kumpan.actions.machines.away import begin_away
@@ -11,7 +11,7 @@ from kumpan.actions.sheets import begin, ticks, walks
 from kumpan.actions.sheets.order import sheet_view
 from kumpan.actions.sheets.view import Sheet
 from kumpan.actions.shown import LogEntryView, show_event
-from kumpan.api.bodies import Body, Id, Text
+from kumpan.api.bodies import Body, Id, Instant, Text
 from kumpan.api.deps import InScope
 from kumpan.api.routes import Routes
 
@@ -24,7 +24,7 @@ class TickBody(Body):
     """Tick a step off; amount and unit when what was poured differs."""
 
     id: UUID
-    at: AwareDatetime
+    at: Instant
     performed_by: Who = ""
     amount: Text | None = None
     unit: Id | None = None
@@ -36,7 +36,7 @@ class MarkBody(Body):
     """
 
     id: UUID
-    at: AwareDatetime
+    at: Instant
     key: Key = ""
     verb: Id
     value: Annotated[str, StringConstraints(max_length=400)] = ""
@@ -50,7 +50,7 @@ class GuideBody(Body):
     """
 
     id: UUID
-    at: AwareDatetime
+    at: Instant
     subject: Id
     given: Annotated[dict[Id, Text], Field(max_length=8)] = {}
     instead_of: UUID | None = None
@@ -63,7 +63,7 @@ class WalkBody(Body):
     """
 
     id: UUID
-    at: AwareDatetime
+    at: Instant
     kind: Id
     days: Annotated[int, Field(ge=0, le=2**31 - 1)] = 0
     performed_by: Who = ""

@@ -32,6 +32,7 @@ log = logging.getLogger("kumpan")
 INBOX = "inbox"  # in the data folder
 # Of all processes that answer together: the database allows 151, and backups and the worker want theirs.
 MOST_CONNECTIONS = 100
+_MOST_AT_ONCE = 400  # connections of one process; more are told to come again
 _LOOK_S = 2.0  # a database from an earlier launcher is no child of ours, whose end one is told
 
 
@@ -146,8 +147,7 @@ def _run(
     # collector from then on.
     gc.disable()
     os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")  # a process with threads is not to be forked
-    import uvicorn  # noqa: F401 (for those who answer, once)
-
+    import kumpan.ops.impatient  # noqa: F401 (for those who answer, once)
     from kumpan.main import Beside, create_app
     from kumpan.ops.prepare import fill_demo, prepare
     from kumpan.standins import panel, weather
@@ -158,7 +158,7 @@ def _run(
     if demo:
         fill_demo(engine, folder)
     engine.dispose()  # each process has connections of its own
-    beside = Beside(str(folder / INBOX), lambda a: panel_url(a, folder), lambda: wake.call(folder))
+    beside = Beside(f"{folder.name}/{INBOX}", lambda a: panel_url(a, folder), lambda: wake.call(folder))
     app = create_app(engine, settings.web_dist, beside=beside)
     gc.freeze()
     gc.enable()
@@ -179,6 +179,8 @@ def _answer(app: "ASGIApp", listener: socket.socket) -> int:
     """Answer as one of the processes that share the port, until the input ends."""
     import uvicorn
 
+    from kumpan.ops.impatient import Impatient
+
     class Server(uvicorn.Server):
         """Waits for its end without looking ten times a second whether it has come."""
 
@@ -197,7 +199,14 @@ def _answer(app: "ASGIApp", listener: socket.socket) -> int:
             if self.ended is not None:
                 self.loop.call_soon_threadsafe(self.ended.set)
 
-    config = uvicorn.Config(app, log_level="warning", timeout_graceful_shutdown=3, date_header=False)
+    config = uvicorn.Config(
+        app,
+        http=Impatient,
+        limit_concurrency=_MOST_AT_ONCE,
+        log_level="warning",
+        timeout_graceful_shutdown=3,
+        date_header=False,
+    )
     Server(config).run(sockets=[listener])
     return 0
 

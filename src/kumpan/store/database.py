@@ -13,6 +13,11 @@ from sqlalchemy.orm import Session, sessionmaker
 T = TypeVar("T")
 AWAY = (OperationalError, InterfaceError)  # what a database that is not there raises
 _RETRIED = (1213, 1205)  # deadlock, lock wait timeout
+# MariaDB's numbers from here on are answers to a statement, but for those that tell of its own end, of a wait
+# or of a full disk; from 2000 on they are the connection's.
+_REFUSED = 1000
+_FULL = (1021, 1026, 1030, 1037, 1038, 1041, 1114)
+_LOST = (1040, 1053, 1158, 1159, 1160, 1161, 1203, 1205, 1213, 1927, *_FULL, *range(2000, 2100))
 
 
 def url_for(port: int, user: str, password: str) -> str:
@@ -28,6 +33,8 @@ def engine_for(url: str, most: int = 30) -> Engine:
         url,
         pool_pre_ping=True,
         pool_recycle=600,
+        pool_timeout=10,
+        hide_parameters=True,  # what people typed is not for the log
         pool_size=max(1, most // 2),
         max_overflow=most - max(1, most // 2),
         isolation_level="READ COMMITTED",
@@ -39,6 +46,11 @@ def engine_for(url: str, most: int = 30) -> Engine:
             "init_command": "SET time_zone='+00:00', sql_mode='STRICT_ALL_TABLES,NO_ENGINE_SUBSTITUTION'",
         },
     )
+
+
+def is_away(error: DBAPIError) -> bool:
+    """Whether the database did not answer, as against answering that something cannot be."""
+    return isinstance(error, InterfaceError) or error_number(error) < _REFUSED or error_number(error) in _LOST
 
 
 def error_number(error: DBAPIError) -> int:

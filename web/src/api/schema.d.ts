@@ -1558,7 +1558,7 @@ export interface paths {
         };
         /**
          * Get Inbox
-         * @description The folder on this machine that is looked after for dropped files.
+         * @description The folder, within Kumpan's data folder, that is looked after for dropped files.
          */
         get: operations["get_inbox_api_v1_inbox_get"];
         put?: never;
@@ -6973,7 +6973,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -7047,7 +7047,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -7125,7 +7125,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -7201,7 +7201,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -7279,7 +7279,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -7355,7 +7355,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -7435,7 +7435,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -7515,7 +7515,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -7591,7 +7591,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -7671,7 +7671,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -7751,7 +7751,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -7827,7 +7827,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -7903,7 +7903,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -7981,7 +7981,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -8055,7 +8055,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -8131,7 +8131,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -8211,7 +8211,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -8291,7 +8291,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -8367,7 +8367,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -8443,7 +8443,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -8519,7 +8519,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -8599,7 +8599,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -8677,7 +8677,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -8755,7 +8755,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -8833,7 +8833,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -8909,7 +8909,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -8987,7 +8987,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -9067,7 +9067,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -9143,7 +9143,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -9223,7 +9223,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -9299,7 +9299,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -9375,7 +9375,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -9455,7 +9455,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -9535,7 +9535,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -9611,7 +9611,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -9692,7 +9692,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -9772,7 +9772,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -9852,7 +9852,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -9932,7 +9932,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -10012,7 +10012,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -10092,7 +10092,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -10168,7 +10168,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -10248,7 +10248,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -10328,7 +10328,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -10408,7 +10408,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -10484,7 +10484,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -10564,7 +10564,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -10644,7 +10644,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -10720,7 +10720,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -10798,7 +10798,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -10874,7 +10874,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -10950,7 +10950,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -11026,7 +11026,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -11102,7 +11102,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -11180,7 +11180,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -11260,7 +11260,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -11334,7 +11334,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -11414,7 +11414,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -11494,7 +11494,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -11574,7 +11574,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -11655,7 +11655,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -11731,7 +11731,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -11810,7 +11810,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -11884,7 +11884,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -11960,7 +11960,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -12040,7 +12040,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -12120,7 +12120,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -12200,7 +12200,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -12280,7 +12280,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -12360,7 +12360,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -12440,7 +12440,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -12516,7 +12516,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -12592,7 +12592,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -12668,7 +12668,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -12744,7 +12744,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -12820,7 +12820,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -12898,7 +12898,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -12979,7 +12979,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -13057,7 +13057,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -13133,7 +13133,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -13209,7 +13209,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -13285,7 +13285,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -13363,7 +13363,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -13437,7 +13437,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -13513,7 +13513,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -13589,7 +13589,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -13663,7 +13663,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -13741,7 +13741,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -13817,7 +13817,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -13897,7 +13897,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -13977,7 +13977,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -14053,7 +14053,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -14129,7 +14129,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -14207,7 +14207,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -14281,7 +14281,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -14357,7 +14357,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -14431,7 +14431,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -14507,7 +14507,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -14536,7 +14536,7 @@ export interface operations {
                     "application/json": components["schemas"]["Health"];
                 };
             };
-            /** @description The database is away; nothing was stored */
+            /** @description The database is away or busy; nothing was stored */
             503: {
                 headers: {
                     [name: string]: unknown;

@@ -76,9 +76,9 @@ def run_next(
     except KumpanError as error:
         problems = [{"field": f.field, "message": f.message} for f in error.fields]
         settle("failed", {"message": error.message, "problems": problems})
-    except database.AWAY:
-        raise  # the lease runs out and the job is taken up again
-    except Exception:
+    except Exception as error:
+        if isinstance(error, database.AWAY) and database.is_away(error):
+            raise  # the lease runs out and the job is taken up again
         log.exception("job %s failed", job.id)
         settle("failed", {"message": "Something went wrong inside Kumpan. Nothing was changed."})
     return True

@@ -3,9 +3,9 @@
 from dataclasses import asdict, dataclass
 from typing import Any
 from uuid import UUID
-from zoneinfo import available_timezones
 
 from kumpan.actions.context import Context
+from kumpan.core.clock import is_time_zone
 from kumpan.core.errors import Conflict, FieldProblem, InvalidInput, check_revision
 from kumpan.core.guidance.schools import DEFAULT_SCHOOL
 from kumpan.core.pool.traits import POOL_CHOICES
@@ -102,7 +102,7 @@ def _problems(pool: Pool, answers: PoolInput) -> list[FieldProblem]:
         )
     if not answers.name.strip():
         problems.append(FieldProblem("name", "empty", "Give the pool a name you will know it by."))
-    if answers.time_zone not in available_timezones():
+    if not is_time_zone(answers.time_zone):
         problems.append(
             FieldProblem("time_zone", "unknown_zone", "Choose a time zone such as America/Chicago.")
         )

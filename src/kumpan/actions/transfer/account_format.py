@@ -9,7 +9,6 @@ survive gets a new version.
 from datetime import date, datetime
 from typing import Annotated, Any, Literal
 from uuid import UUID
-from zoneinfo import available_timezones
 
 from pydantic import (
     AfterValidator,
@@ -35,6 +34,7 @@ from kumpan.actions.transfer.account_structures import (
 )
 from kumpan.core import records
 from kumpan.core.care.rules import BY_ID
+from kumpan.core.clock import is_time_zone
 from kumpan.core.errors import InvalidInput
 from kumpan.core.guidance.schools import SCHOOLS
 from kumpan.core.log.kinds import KINDS
@@ -61,7 +61,7 @@ def _sane(at: datetime | date) -> datetime | date:
 
 
 def _zone(name: str) -> str:
-    if name not in available_timezones():
+    if not is_time_zone(name):
         raise ValueError("this is no time zone of the IANA database")
     return name
 

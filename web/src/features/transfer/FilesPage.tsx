@@ -69,11 +69,12 @@ export function FilesPage() {
           <BringIn poolId={pool?.id} poolName={pool?.name} />
           {inbox.data?.folder && (
             <Text fontSize="14px" color="muted" mt="12px">
-              Or drop files in this folder on the machine Kumpan runs on; a sub-folder named after a pool
-              sends them there:{" "}
+              Or drop files in{" "}
               <chakra.code fontSize="14px" overflowWrap="anywhere" color="ink">
                 {inbox.data.folder}
-              </chakra.code>
+              </chakra.code>{" "}
+              in Kumpan’s data folder on the machine it runs on (the README tells where); a sub-folder named
+              after a pool sends them there.
             </Text>
           )}
         </Box>
