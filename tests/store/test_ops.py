@@ -194,6 +194,10 @@ POPULATE["0012"] = [
     *POPULATE["0011"],
     "INSERT INTO panel SELECT id, 'standin', NOW(6), NULL, NULL, '', 'made up', 1, '{}', NOW(6) FROM pool",
 ]
+POPULATE["0013"] = [
+    *POPULATE["0012"],
+    "INSERT INTO estimate SELECT id, NOW(6), NOW(6), 'old', 'a digest', '{}' FROM pool",
+]
 
 
 def assert_sheets(connection: Connection) -> None:
@@ -271,6 +275,7 @@ def test_migrating_a_populated_earlier_schema_keeps_its_rows(fresh: Engine, revi
         ("0010", "0011", 2),
         ("0011", "0012", 1),
         ("0012", "0013", 1),
+        ("0013", "0014", 1),
     ],
 )
 def test_a_migration_killed_between_any_two_statements_is_finished_on_restart(

@@ -53,6 +53,7 @@ def put_account(body: AccountChange, scope: InScope) -> AccountView:
     """Change the person's units. Stored values are never rewritten."""
 
     def work(context: Context) -> AccountView:
+        context.session.refresh(context.account, with_for_update=True)  # as another just left it
         check_revision(context.account.revision, body.revision, "setting")
         for i, m in enumerate(body.own_measures):
             checked_measure(m.name, m.liquid, m.amount, m.unit, f"own_measures.{i}")

@@ -147,7 +147,7 @@ def _then(context: Context, pool_id: UUID, done: object) -> CareView:
 def add_task(pool_id: UUID, body: NewTaskBody, scope: InScope) -> CareView:
     """Add a task of one's own. Sending it again returns the first result."""
     new = tasks.NewTask(body.id, body.title, body.repeat.repeat(), body.minutes)
-    return scope.run(lambda c: _then(c, pool_id, tasks.add_task(c, pool_id, new)))
+    return scope.create(body.id, lambda c: _then(c, pool_id, tasks.add_task(c, pool_id, new)))
 
 
 @router.put("/tasks/{task_id}")
@@ -171,14 +171,14 @@ def remove_task(task_id: UUID, scope: InScope) -> CareView:
 def tick_task(task_id: UUID, body: DoneBody, scope: InScope) -> CareView:
     """Write down that a task was done. Undo by deleting the entry, whose id is the one sent."""
     done = tasks.Done(**body.model_dump())
-    return scope.run(lambda c: care_view(c, tasks.tick_task(c, task_id, done).pool_id))
+    return scope.create(body.id, lambda c: care_view(c, tasks.tick_task(c, task_id, done).pool_id))
 
 
 @router.post("/tasks/{task_id}/marks", status_code=201)
 def say_of_task(task_id: UUID, body: WordBody, scope: InScope) -> CareView:
     """Put a task off, or skip it this once. Undo by deleting the event, whose id is the one sent."""
     word = tasks.Word(**body.model_dump())
-    return scope.run(lambda c: care_view(c, tasks.say_of_task(c, task_id, word).pool_id))
+    return scope.create(body.id, lambda c: care_view(c, tasks.say_of_task(c, task_id, word).pool_id))
 
 
 @router.get("/pools/{pool_id}/care.ics", response_class=Response, responses=_ICS)
@@ -194,7 +194,7 @@ def get_calendar(pool_id: UUID, scope: InScope) -> Response:
 @router.post("/feeds", status_code=201)
 def make_feed(body: FeedBody, scope: InScope) -> FeedMade:
     """Make a calendar that other programs on this machine can read. Its address is shown this once."""
-    return scope.run(lambda c: _made(feed.make_feed(c, body.id, body.pool_id)))
+    return scope.create(body.id, lambda c: _made(feed.make_feed(c, body.id, body.pool_id)))
 
 
 @router.post("/feeds/{feed_id}/rotate", status_code=201)

@@ -56,4 +56,4 @@ def preview(pool_id: UUID, body: AskedBody, scope: InScope) -> ClearUpView:
 def begin(pool_id: UUID, body: BeginBody, scope: InScope) -> Sheet:
     """Begin a run."""
     new = NewRun(body.id, body.at, body.asked.asked(), body.performed_by)
-    return scope.run(lambda c: sheet_view(c, begin_run(c, pool_id, new).id))
+    return scope.create(body.id, lambda c: sheet_view(c, begin_run(c, pool_id, new).id))

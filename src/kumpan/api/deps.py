@@ -1,15 +1,19 @@
 """What every route is given: a context in one transaction."""
 
+import hashlib
+import json
 from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Annotated, TypeVar
 from urllib.parse import unquote
+from uuid import UUID
 
 from fastapi import Depends, Header, Request
 from sqlalchemy.orm import Session, sessionmaker
 
 from kumpan.actions.context import Context
+from kumpan.api.guard import BODY
 from kumpan.core.errors import KumpanError
 from kumpan.core.plain import can_be_seen, plain
 from kumpan.store import database, queries
@@ -29,6 +33,7 @@ class Scope:
     pick_account: AccountPicker
     actor: str
     now: datetime
+    request: Request
 
     def run(self, work: Callable[[Context], T]) -> T:
         """Run ``work`` in one transaction for this account, committed before the answer leaves."""
@@ -41,6 +46,32 @@ class Scope:
             return work(Context(session, account, self.actor, self.now))
 
         return database.run(self.sessions, with_context)
+
+    def create(self, id: UUID, work: Callable[[Context], T]) -> T:
+        """Run ``work``, which makes a new thing of this id or returns the one made before. Raises Conflict
+        where that was sent with other content.
+        """
+        digest = _digest(self.request.url.path, self.request.scope[BODY])
+
+        def once(context: Context) -> T:
+            queries.first_sent(context.session, context.account.id, id, digest, context.now)
+            return work(context)
+
+        return self.run(once)
+
+
+def _digest(path: str, body: bytes) -> str:
+    """Of what was sent, whatever its spelling in JSON; not of the sender's time, which goes on as it sends
+    again.
+    """
+
+    def timeless(value: object) -> object:
+        if isinstance(value, dict):
+            return {k: timeless(v) for k, v in value.items() if k != "at"}
+        return [timeless(v) for v in value] if isinstance(value, list) else value
+
+    text = json.dumps([path, timeless(json.loads(body))], sort_keys=True)
+    return hashlib.sha256(text.encode()).hexdigest()
 
 
 def account_picker() -> AccountPicker:
@@ -60,7 +91,7 @@ def scope(
     actor: Annotated[str, Depends(actor)],
 ) -> Scope:
     """The request's scope; the clock is injected by the application."""
-    return Scope(request.app.state.sessions, pick, actor, request.app.state.clock())
+    return Scope(request.app.state.sessions, pick, actor, request.app.state.clock(), request)
 
 
 InScope = Annotated[Scope, Depends(scope)]

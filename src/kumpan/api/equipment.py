@@ -129,10 +129,11 @@ def list_equipment(pool_id: UUID, scope: InScope) -> list[EquipmentView]:
 @router.post("/pools/{pool_id}/equipment", status_code=201)
 def add_equipment(pool_id: UUID, body: NewEquipment, scope: InScope) -> EquipmentView:
     """Add a piece. Sending it again returns the first result."""
-    return scope.run(
+    return scope.create(
+        body.id,
         lambda c: _view(
             c.session, c.account, equipment.add_equipment(c, pool_id, body.id, body.piece()), c.now
-        )
+        ),
     )
 
 

@@ -56,7 +56,7 @@ def begin_file(body: NewFile, scope: InScope) -> Arrived:
         row = uploads.begin_file(context, body.id, body.name, body.size)
         return Arrived(id=row.id, size=row.size, arrived=received(context.session, row), piece=CHUNK_BYTES)
 
-    return scope.run(work)
+    return scope.create(body.id, work)
 
 
 @router.put("/files/{file_id}/pieces/{position}")
@@ -73,8 +73,9 @@ def put_piece(
 @router.post("/photos", status_code=201)
 def add_photo(body: NewPhoto, scope: InScope) -> PhotoView:
     """Keep an uploaded picture, encoded anew. Sending it again returns the first result."""
-    return scope.run(
-        lambda c: show_photo(photos.add_photo(c, body.id, body.file_id, body.event_id, body.equipment_id))
+    return scope.create(
+        body.id,
+        lambda c: show_photo(photos.add_photo(c, body.id, body.file_id, body.event_id, body.equipment_id)),
     )
 
 
@@ -113,7 +114,7 @@ def add_paper(body: NewPaper, scope: InScope) -> PaperView:
     result.
     """
     new = papers.NewPaper(body.id, body.file_id, body.equipment_id)
-    return scope.run(lambda c: show_paper(papers.add_paper(c, new)))
+    return scope.create(body.id, lambda c: show_paper(papers.add_paper(c, new)))
 
 
 @router.get("/papers/{paper_id}/file", response_class=Response)

@@ -9,6 +9,7 @@ from kumpan.api.headers import HEADERS
 from kumpan.api.problems import problem
 
 MOST_BODY_BYTES = 256 * 1024
+BODY = "kumpan.body"  # where a request's scope holds it
 PATIENCE_S = 60.0  # for the next part of a body, or for a reader of an answer
 _READS = ("GET", "HEAD", "OPTIONS")
 
@@ -46,7 +47,7 @@ class Guard:
                 refusal.headers["Connection"] = "close"  # what is left of the body is not a next request
                 await refusal(scope, receive, answer)
                 return
-            receive = _again(held, receive)
+            scope[BODY], receive = held, _again(held, receive)
         await self.app(scope, receive, answer)
 
 

@@ -118,7 +118,9 @@ def get_inbox(request: Request) -> Inbox:
 @router.post("/imports", status_code=201)
 def new_import(body: NewImport, scope: InScope) -> jobs.JobView:
     """Have an uploaded file looked through. Asking again returns the first result."""
-    return scope.run(lambda c: show_job(c, imports.start_import(c, body.id, body.file_id, body.pool_id)))
+    return scope.create(
+        body.id, lambda c: show_job(c, imports.start_import(c, body.id, body.file_id, body.pool_id))
+    )
 
 
 @router.get("/imports/{job_id}")
@@ -181,4 +183,4 @@ def restore_import(job_id: UUID, scope: InScope) -> jobs.JobView:
 @router.post("/exports", status_code=201)
 def new_export(body: NewExport, scope: InScope) -> jobs.JobView:
     """Have everything written into one file. Asking again returns the first result."""
-    return scope.run(lambda c: show_job(c, exports.start_export(c, body.id, body.kind)))
+    return scope.create(body.id, lambda c: show_job(c, exports.start_export(c, body.id, body.kind)))

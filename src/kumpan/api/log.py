@@ -174,7 +174,9 @@ def get_usual(pool_id: UUID, scope: InScope) -> page.UsualEntries:
 @router.post("/pools/{pool_id}/entries", status_code=201)
 def log_entry(pool_id: UUID, body: NewEntry, scope: InScope) -> LogEntryView:
     """Log what happened. Sending it again returns the first result."""
-    return scope.run(lambda c: show_event(c, entries.log_entry(c, pool_id, body.event(), body.entry())))
+    return scope.create(
+        body.id, lambda c: show_event(c, entries.log_entry(c, pool_id, body.event(), body.entry()))
+    )
 
 
 @router.put("/entries/{event_id}")
@@ -186,7 +188,7 @@ def correct_entry(event_id: UUID, body: EntryChange, scope: InScope) -> LogEntry
 @router.post("/pools/{pool_id}/tests", status_code=201)
 def log_test(pool_id: UUID, body: TestBody, scope: InScope) -> LogEntryView:
     """Log a test. Sending it again returns the first result."""
-    return scope.run(lambda c: show_event(c, tests.log_test(c, pool_id, body.test())))
+    return scope.create(body.id, lambda c: show_event(c, tests.log_test(c, pool_id, body.test())))
 
 
 @router.put("/tests/{event_id}")
@@ -199,7 +201,9 @@ def correct_test(event_id: UUID, body: TestChange, scope: InScope) -> LogEntryVi
 @router.post("/pools/{pool_id}/doses", status_code=201)
 def log_dose(pool_id: UUID, body: DoseBody, scope: InScope) -> LogEntryView:
     """Log a dose poured outside a plan."""
-    return scope.run(lambda c: show_event(c, doses.log_dose(c, pool_id, body.event(), body.dose())))
+    return scope.create(
+        body.id, lambda c: show_event(c, doses.log_dose(c, pool_id, body.event(), body.dose()))
+    )
 
 
 @router.put("/doses/{event_id}")

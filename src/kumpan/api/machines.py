@@ -97,7 +97,7 @@ def set_panel(pool_id: UUID, body: SettingBody, scope: InScope, request: Request
         binding.write_setting(context, pool_id, new, answer)
         return machines_view(context, pool_id)
 
-    return scope.run(work)
+    return scope.create(body.id, work)
 
 
 @router.post("/pools/{pool_id}/panel/fault", status_code=201)
@@ -122,7 +122,7 @@ def read_panel(pool_id: UUID, body: ReadingBody, scope: InScope) -> LogEntryView
         new = tests.NewTest(NewEvent(body.id, body.at), panel_readings(context, pool_id))
         return show_event(context, tests.log_test(context, pool_id, new))
 
-    return scope.run(work)
+    return scope.create(body.id, work)
 
 
 def _url(scope: Scope, pool_id: UUID, request: Request) -> str:

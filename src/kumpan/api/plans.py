@@ -105,4 +105,4 @@ def accept_plan(pool_id: UUID, body: PlanBody, scope: InScope) -> Sheet:
         test = tests.log_test(context, pool_id, body.test.test())
         return sheet_view(context, accept.accept_plan(context, test, new).id)
 
-    return scope.run(work)
+    return scope.create(body.id, work)

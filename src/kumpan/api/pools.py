@@ -266,7 +266,7 @@ def list_pools(scope: InScope, archived: Annotated[bool, Query()] = False) -> li
 @router.post("/pools", status_code=201)
 def add_pool(body: NewPool, scope: InScope) -> PoolView:
     """Add a pool. Sending it again returns the first result."""
-    return scope.run(lambda c: _view(c, pools.add_pool(c, body.id, body.fields())))
+    return scope.create(body.id, lambda c: _view(c, pools.add_pool(c, body.id, body.fields())))
 
 
 @router.get("/pools/{pool_id}")

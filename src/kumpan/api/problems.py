@@ -107,6 +107,12 @@ def install(app: FastAPI) -> None:
     def http(request: Request, error: HTTPException) -> JSONResponse:
         return problem(error.status_code, f"http_{error.status_code}", str(error.detail), str(error.detail))
 
+    _install_failures(app)
+
+
+def _install_failures(app: FastAPI) -> None:
+    """Of the database, and of Kumpan itself."""
+
     @app.exception_handler(OperationalError)
     @app.exception_handler(InterfaceError)
     def unanswered(request: Request, error: DBAPIError) -> JSONResponse:

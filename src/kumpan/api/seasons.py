@@ -39,7 +39,7 @@ def get_season(pool_id: UUID, scope: InScope) -> SeasonView:
 def begin_plan(pool_id: UUID, body: SeasonBody, scope: InScope) -> Sheet:
     """Begin a plan made for this pool; one of its kind that is under way is gone on with."""
     new = NewSeason(body.id, body.at, body.subject, body.performed_by, None, body.day, body.given)
-    return scope.run(lambda c: sheet_view(c, begin_season(c, pool_id, new).id))
+    return scope.create(body.id, lambda c: sheet_view(c, begin_season(c, pool_id, new).id))
 
 
 Size = Annotated[str, Query(max_length=10)]

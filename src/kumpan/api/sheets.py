@@ -79,7 +79,7 @@ def get_sheet(sheet_id: UUID, scope: InScope) -> Sheet:
 def tick_step(sheet_id: UUID, key: Key, body: TickBody, scope: InScope) -> LogEntryView:
     """Tick a step of a plan off; what was poured may differ from it. Undo by deleting the event."""
     new = ticks.NewTick(body.id, body.at, body.amount, body.unit, body.performed_by)
-    return scope.run(lambda c: show_event(c, ticks.tick_step(c, sheet_id, key, new)))
+    return scope.create(body.id, lambda c: show_event(c, ticks.tick_step(c, sheet_id, key, new)))
 
 
 @router.post("/sheets/{sheet_id}/marks", status_code=201)
@@ -91,14 +91,14 @@ def say(sheet_id: UUID, body: MarkBody, scope: InScope) -> Sheet:
         ticks.say(context, sheet_id, new)
         return sheet_view(context, sheet_id)
 
-    return scope.run(work)
+    return scope.create(body.id, work)
 
 
 @router.post("/pools/{pool_id}/guides", status_code=201)
 def begin_guide(pool_id: UUID, body: GuideBody, scope: InScope) -> Sheet:
     """Begin a machine's guide made for this pool; one under way is gone on with."""
     new = begin.NewGuide(body.id, body.at, body.subject, body.performed_by, body.instead_of, body.given)
-    return scope.run(lambda c: sheet_view(c, begin.begin_guide(c, pool_id, new).id))
+    return scope.create(body.id, lambda c: sheet_view(c, begin.begin_guide(c, pool_id, new).id))
 
 
 @router.post("/pools/{pool_id}/walks", status_code=201)
@@ -106,5 +106,5 @@ def begin_walk(pool_id: UUID, body: WalkBody, scope: InScope) -> Sheet:
     """Begin a walk made for this pool; one under way is gone on with."""
     new = walks.NewWalk(body.id, body.at, body.kind, body.performed_by)
     if body.kind == "away" and body.days:
-        return scope.run(lambda c: sheet_view(c, begin_away(c, pool_id, new, body.days).id))
-    return scope.run(lambda c: sheet_view(c, walks.begin_walk(c, pool_id, new).id))
+        return scope.create(body.id, lambda c: sheet_view(c, begin_away(c, pool_id, new, body.days).id))
+    return scope.create(body.id, lambda c: sheet_view(c, walks.begin_walk(c, pool_id, new).id))

@@ -97,7 +97,7 @@ def get_shelf(scope: InScope, pool_id: Annotated[UUID | None, Query()] = None) -
 @router.post("/shelf/items", status_code=201)
 def add_item(body: NewShelfItem, scope: InScope) -> ShelfItemView:
     """Put a product on the shelf. Sending it again returns the first result."""
-    return scope.run(lambda c: _view(items.add_item(c, body.id, body.fields()), c.account))
+    return scope.create(body.id, lambda c: _view(items.add_item(c, body.id, body.fields()), c.account))
 
 
 @router.put("/shelf/items/{item_id}")

@@ -74,12 +74,13 @@ def forget(context: Context, job_id: UUID) -> None:
 
 
 def drop(session: Session, job: Job) -> None:
-    """Drop a job and its files."""
+    """Drop a job and the files that are its own."""
     ids = [i for i in (job.in_file_id, job.out_file_id) if i]
     session.delete(job)
     session.flush()
     for file_id in ids:
-        files.delete_file(session, file_id)
+        if not queries.is_used_by_jobs(session, file_id):  # another import of the same file may still read it
+            files.delete_file(session, file_id)
 
 
 def out_file(context: Context, job_id: UUID) -> FileRow:
@@ -181,3 +182,4 @@ def tidy(session: Session, now: datetime) -> None:
     session.flush()
     for file_id in queries.idle_files(session, now - _UPLOAD_KEPT):
         files.delete_file(session, file_id)
+    queries.forget_sent(session, now - _ASKED_FOR)

@@ -58,6 +58,7 @@ def write_account(context: Context, job: Job, progress: Progress) -> Outcome:
     if not queries.pools(
         context.session, context.account.id, archived=True
     ):  # an account just begun takes on the file's ways
+        context.session.refresh(context.account, with_for_update=True)
         theirs = file.head.account
         for name in ("name", "unit_system", "currency", "own_measures"):
             setattr(context.account, name, getattr(theirs, name))

@@ -19,7 +19,7 @@ from kumpan.store.queries.care import (
 )
 from kumpan.store.queries.estimates import estimate_kept, forget_estimate, keep_estimate, lock_free_pool
 from kumpan.store.queries.files import idle_files, paper, photo, photos_of
-from kumpan.store.queries.jobs import ended_jobs, job, jobs
+from kumpan.store.queries.jobs import ended_jobs, is_used_by_jobs, job, jobs
 from kumpan.store.queries.log import (
     Page,
     Sought,
@@ -45,6 +45,7 @@ from kumpan.store.queries.log import (
 from kumpan.store.queries.machines import chlorine_poured, entries_of, gauges, newest_reading, panels
 from kumpan.store.queries.pools import equipment, pool, pools, pools_before
 from kumpan.store.queries.seasons import newest_season, season_sheets, seasons, temperatures
+from kumpan.store.queries.sent import first_sent, forget_sent
 from kumpan.store.queries.sheets import (
     doses_since,
     events_by_id,
@@ -99,11 +100,14 @@ __all__ = [
     "feeds",
     "first_account",
     "first_event_at",
+    "first_sent",
     "forget_estimate",
+    "forget_sent",
     "forget_weather",
     "gauges",
     "idle_files",
     "instants_of",
+    "is_used_by_jobs",
     "job",
     "jobs",
     "keep_estimate",

@@ -28,6 +28,12 @@ def jobs(session: Session, account_id: UUID, most: int) -> list[Job]:
     )
 
 
+def is_used_by_jobs(session: Session, file_id: UUID) -> bool:
+    """Whether a job reads a file, or made it."""
+    query = select(Job.id).where(or_(Job.in_file_id == file_id, Job.out_file_id == file_id)).limit(1)
+    return session.scalar(query) is not None
+
+
 def ended_jobs(session: Session, before: datetime) -> list[Job]:
     """Jobs of every account that ended before an instant and still hold a file."""
     held = or_(Job.in_file_id.is_not(None), Job.out_file_id.is_not(None))
