@@ -35,7 +35,7 @@ from kumpan.store.tables.accounts import Account
 from kumpan.store.tables.log import EntryRow, Event
 from kumpan.store.tables.pools import Pool
 from sample import load_sample
-from support import FORMS, NOW, Clock, app_on, brought_in, client_on, picture, send, taken_out, wipe
+from support import FORMS, NOW, Clock, a_test, app_on, brought_in, client_on, picture, send, taken_out, wipe
 
 
 @pytest.fixture
@@ -405,3 +405,29 @@ def test_a_bad_folder_is_told_and_changes_nothing(full: TestClient, engine: Engi
     assert brought_in(full, engine, again)["state"] == "done" and len(
         full.get("/api/v1/pools?archived=true").json()
     ) == len(pools)
+
+
+# Waters whose plans differ in when people may swim: at once, by a reading at some level, not by this plan.
+SWUM = [
+    {"fc": "4", "ph": "7.9"},
+    {"fc": "0.5", "ph": "7.9"},
+    {"fc": "25", "ph": "7.5"},
+    {"fc": "5", "ph": "6.9"},
+]
+
+
+def test_plans_of_every_swim_state_come_back(
+    client: TestClient, engine: Engine, pool: dict[str, Any]
+) -> None:
+    for number, water in enumerate(SWUM):
+        water = {"ta": "90", "ch": "300", "cya": "40"} | water
+        test = a_test(NOW - timedelta(hours=9 - number), **water)
+        body = {"id": str(uuid7()), "test": test}
+        assert client.post(f"/api/v1/pools/{pool['id']}/plans", json=body).status_code == 201
+    with engine.connect() as c:
+        query = "SELECT DISTINCT JSON_TYPE(JSON_EXTRACT(inputs, '$.swim_from_min')), JSON_TYPE(JSON_EXTRACT(inputs, '$.swim_least_fc_ppm')) FROM sheet"
+        assert len({tuple(row) for row in c.execute(text(query))}) >= 2
+    before, file = document(client, engine), taken_out(client, engine, "account_json")
+    wipe(engine)
+    assert brought_in(client, engine, file)["state"] == "done"
+    assert document(client, engine) == before

@@ -14,7 +14,7 @@ from pydantic import TypeAdapter
 
 from kumpan.core.amounts import Part
 from kumpan.core.dosing.outcomes import SlotView
-from kumpan.core.dosing.request import DosePlan, PlanRequest, Step
+from kumpan.core.dosing.request import DosePlan, PlanRequest, Step, Swim
 from kumpan.core.dosing.view import AlternativeView, AmountView, ChoiceView, PlanView, StepView, measured
 from kumpan.core.work import sheet as w
 from kumpan.store.tables.pools import Pool
@@ -257,6 +257,15 @@ def store_step(view: StepView, act: StoredAct) -> dict[str, Any]:
     )
     dumped: dict[str, Any] = _STEP.dump_python(step, mode="json")
     return dumped | {"act": _ACT.dump_python(act, mode="json")}
+
+
+def store_swim(swim: Swim) -> dict[str, Any]:
+    """When people may swim again by a plan, and at what chlorine, beside what it followed from."""
+    return {
+        "swim_from_min": swim.from_min,
+        "swim_least_fc_ppm": swim.least_fc_ppm,
+        "swim_most_fc_ppm": swim.most_fc_ppm,
+    }
 
 
 def store_follows(view: PlanView, request: PlanRequest, plan: DosePlan) -> dict[str, Any]:

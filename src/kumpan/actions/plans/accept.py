@@ -12,7 +12,7 @@ from kumpan.core.dosing.supply import checked_choices
 from kumpan.core.dosing.view import show_plan
 from kumpan.core.errors import Conflict
 from kumpan.store import queries
-from kumpan.store.stored_sheet import FORM, act_of, store_follows, store_inputs, store_step
+from kumpan.store.stored_sheet import FORM, act_of, store_follows, store_inputs, store_step, store_swim
 from kumpan.store.tables.log import Event
 from kumpan.store.tables.sheets import SheetRow, SheetStepRow
 from kumpan.store.work import moved, run_alive
@@ -52,7 +52,6 @@ def accept_plan(context: Context, test: Event, new: NewPlan) -> Event:
         performed_by=context.actor,
         created_at=context.now,
     )
-    swim = plan.swim
     event.detail = SheetRow(
         subject="dose",
         test_event_id=test.id,
@@ -60,12 +59,7 @@ def accept_plan(context: Context, test: Event, new: NewPlan) -> Event:
         headline=shown.headline,
         swim=shown.swim,
         form=FORM,
-        inputs=store_inputs(pool, request, shown.choices)
-        | {
-            "swim_from_min": swim.from_min,
-            "swim_least_fc_ppm": swim.least_fc_ppm,
-            "swim_most_fc_ppm": swim.most_fc_ppm,
-        },
+        inputs=store_inputs(pool, request, shown.choices) | store_swim(plan.swim),
         follows=store_follows(shown, request, plan),
         steps=[
             SheetStepRow(key=step.key, position=i, due_at=view.at, shown=store_step(view, act_of(step)))

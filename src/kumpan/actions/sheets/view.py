@@ -381,8 +381,8 @@ def _planned(became: Became) -> dict[str, Any]:
 
 def _swim(event: Event, row: SheetRow, here: datetime, progress: Progress) -> str:
     """When people may swim, said again as the plan slips: waits run from the pour."""
-    opens = row.inputs.get("swim_from_min")
-    if opens is None:
+    opens, least = row.inputs.get("swim_from_min"), row.inputs.get("swim_least_fc_ppm")
+    if opens is None or least is None:
         return row.swim
     slips = [
         (b.closed_at or max(b.due_at, here)) - held.due_at
@@ -391,5 +391,5 @@ def _swim(event: Event, row: SheetRow, here: datetime, progress: Progress) -> st
     ]
     lag = max([timedelta(), *slips])
     at = (event.at + timedelta(minutes=opens) + lag).astimezone(here.tzinfo)
-    most = row.inputs.get("swim_most_fc_ppm", FC_CAP)
-    return terms.swim_from(terms.clock(here, at), row.inputs["swim_least_fc_ppm"], most)
+    most = row.inputs.get("swim_most_fc_ppm") or FC_CAP
+    return terms.swim_from(terms.clock(here, at), least, most)

@@ -151,7 +151,8 @@ class PlanInputs(_Open):
 
     products: dict[str, _Product] = {}
     swim_from_min: float | None = None
-    swim_least_fc_ppm: float = 0.0
+    swim_least_fc_ppm: float | None = None
+    swim_most_fc_ppm: float | None = None
 
 
 class _Measure(_Open):
