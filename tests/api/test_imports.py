@@ -18,7 +18,8 @@ from kumpan.actions.context import Context
 from kumpan.actions.jobs import jobs
 from kumpan.actions.jobs.run import claim, let_go, run_next
 from kumpan.actions.work import Outcome
-from kumpan.ops.work import STAGES, take_dropped
+from kumpan.ops.inbox import take_dropped
+from kumpan.ops.work import STAGES
 from kumpan.store import database
 from kumpan.store.tables.jobs import Job
 from support import (

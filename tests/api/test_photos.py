@@ -12,7 +12,7 @@ from PIL import Image
 from sqlalchemy import Engine, text
 from uuid6 import uuid7
 
-from kumpan.actions.files.photos import encoded_anew
+from kumpan.actions.files.pictures import encoded_anew
 from kumpan.core.errors import InvalidInput
 from support import NOW, PIECE, picture, problem, send
 

@@ -20,7 +20,7 @@ from kumpan.actions.outside import SourceFailed
 from kumpan.actions.weather.refresh import refresh
 from kumpan.actions.weather.source import Answer, Asked, ask
 from kumpan.core.weather import WeatherDay
-from kumpan.ops.work import ask_weather
+from kumpan.ops.asking import ask_weather
 from kumpan.standins.weather import ADDRESS
 from support import NOW, Clock, a_test, environment, pool_body, serving
 

@@ -10,7 +10,7 @@ from fastapi.responses import Response
 from pydantic import AfterValidator, BaseModel, Field, StringConstraints
 
 from kumpan.actions.context import Context
-from kumpan.actions.files import papers, photos, uploads
+from kumpan.actions.files import papers, photos, pictures, uploads
 from kumpan.actions.shown import PaperView, PhotoView, show_paper, show_photo
 from kumpan.api.bodies import Body as StrictBody
 from kumpan.api.deps import InScope
@@ -72,11 +72,13 @@ def put_piece(
 
 @router.post("/photos", status_code=201)
 def add_photo(body: NewPhoto, scope: InScope) -> PhotoView:
-    """Keep an uploaded picture, encoded anew. Sending it again returns the first result."""
-    return scope.create(
-        body.id,
-        lambda c: show_photo(photos.add_photo(c, body.id, body.file_id, body.event_id, body.equipment_id)),
-    )
+    """Keep an uploaded picture, encoded anew, outside of any transaction. Sending it again returns the first
+    result.
+    """
+    new = photos.NewPhoto(**body.model_dump())
+    data = scope.run(lambda c: photos.uploaded(c, new))
+    picture = None if data is None else pictures.apart(data)
+    return scope.create(body.id, lambda c: show_photo(photos.add_photo(c, new, picture)))
 
 
 @router.get("/photos/{photo_id}/picture", response_class=Response, responses=_JPEG)

@@ -167,6 +167,7 @@ def _run(
     lock.write(address := f"http://127.0.0.1:{settings.port}/")
     say(f"Kumpan is at {address}   (data in {folder}; Ctrl-C stops it)")
     children.begin("kumpan-work", lambda: _work(settings, demo))
+    children.begin("kumpan-ask", lambda: _ask(settings, demo))
     if demo or settings.standins:
         children.begin("kumpan-weather", lambda: weather.serve(folder))
         children.begin("kumpan-panel", lambda: panel.serve(folder))
@@ -215,6 +216,12 @@ def _work(settings: Settings, demo: bool) -> int:
     from kumpan.ops.work import work
 
     return work(settings, demo)
+
+
+def _ask(settings: Settings, demo: bool) -> int:
+    from kumpan.ops.asking import keep_asking
+
+    return keep_asking(settings, demo)
 
 
 def _keep_alive(db: PrivateMariaDB) -> None:

@@ -1,44 +1,37 @@
 """The worker: does long work for as long as its input stays open, and looks after the folder for dropped
 files.
+
+Each job is done in a process of its own, with so much memory and time and no more: whatever a file makes of
+what reads it ends that job alone.
 """
 
 import contextlib
+import ctypes
 import gc
-import hashlib
 import logging
 import os
+import resource
 import signal
 import socket
-import sys
-import threading
 import time
-from dataclasses import dataclass
 from datetime import UTC, datetime
 from pathlib import Path
-from uuid import UUID, uuid5
+from typing import NoReturn
 
-from sqlalchemy import select
+from sqlalchemy import Engine, select
 from sqlalchemy.orm import Session, sessionmaker
 
-from kumpan.actions.context import Context
-from kumpan.actions.files import uploads
 from kumpan.actions.jobs import jobs
-from kumpan.actions.jobs.run import let_go, run_next
-from kumpan.actions.panel import binding as panels
-from kumpan.actions.transfer import export_account, import_account, import_readings, imports
-from kumpan.actions.weather.refresh import refresh
-from kumpan.actions.weather.source import ask
+from kumpan.actions.jobs.run import cancels, give_up, let_go, run_next, waits
+from kumpan.actions.transfer import export_account, import_account, import_readings
 from kumpan.actions.work import Stage
-from kumpan.core.errors import KumpanError
+from kumpan.ops.inbox import take_dropped
 from kumpan.ops.mariadb import PrivateMariaDB
-from kumpan.ops.serve import INBOX, folder_for, panel_url
-from kumpan.ops.wake import Waiting
+from kumpan.ops.serve import INBOX, folder_for
+from kumpan.ops.wake import WORK, Over, Waiting, rest
 from kumpan.settings import Settings
-from kumpan.standins.weather import ADDRESS
-from kumpan.store import database, files, queries
-from kumpan.store.tables.accounts import Account
+from kumpan.store import database
 from kumpan.store.tables.jobs import Job
-from kumpan.store.tables.pools import Pool
 
 log = logging.getLogger("kumpan")
 
@@ -50,15 +43,15 @@ STAGES: dict[tuple[str, str], Stage] = {
     ("account_json", "write"): export_account.export_json,
     ("account_csv", "write"): export_account.export_csv,
 }
+MOST_BYTES = 256 * 1024 * 1024  # of memory for a job, over what the worker has itself
+_MOST_CPU_S = 900  # a table of 100,000 rows takes about 100
+_LOOK_S, _PATIENCE_S = 0.5, 3.0  # whether a job is to be stopped; and how long it may take to stop by itself
+_TOO_LARGE = 3  # a job's exit status
 _IDLE_S = 0.5
 _DROPPED_EVERY_S = 5.0
 _LOOK_EVERY_S = 20.0  # for work that nobody called for: a call got lost, or another worker did
 _TIDY_EVERY_S = 3600.0
-_WEATHER_SOON_S, _WEATHER_EVERY_S = 2.0, 20.0
-_SETTLED_S = 3.0  # a file untouched for so long is taken as written to its end
-_OURS = UUID(
-    "5d1c4f5e-8f0d-4b52-9a3e-6a2f1f4f7f10"
-)  # our own, drawn once: ids of dropped files follow from it
+_CONNECTIONS = 6
 
 
 def work(settings: Settings, demo: bool) -> int:
@@ -66,157 +59,154 @@ def work(settings: Settings, demo: bool) -> int:
     Returns the exit status.
     """
     folder = folder_for(settings, demo)
-    sessions = sessionmaker(database.engine_for(PrivateMariaDB(folder).url), expire_on_commit=False)
-    name = f"{socket.gethostname()}-{os.getpid()}-{time.time_ns() % 10**9}"
+    worker = Worker(PrivateMariaDB(folder).url)
     signal.signal(signal.SIGINT, signal.SIG_IGN)  # the launcher's Ctrl-C is its own to handle
 
     def leave(*_: object) -> None:
-        with contextlib.suppress(*database.AWAY):
-            let_go(sessions, name)
-        os._exit(0)
+        raise Over
 
     signal.signal(signal.SIGTERM, leave)
-
-    def watch() -> None:
-        sys.stdin.read()
-        leave()
-
-    threading.Thread(target=watch, daemon=True).start()
-    # By itself: a service that answers by the drop holds up nothing else.
-    asking = threading.Event()
-    about = (sessions, settings, folder, asking)
-    threading.Thread(target=_keep_asking, args=about, daemon=True).start()
-    waiting = Waiting(folder)
+    waiting = Waiting(folder, WORK)
     os.nice(10)  # answers come first
-    gc.set_threshold(
-        200_000, 20, 50
-    )  # hundreds of thousands of small objects that live together: looked through less often
-    looked_at = dropped_at = tidied_at = -_TIDY_EVERY_S
-    with contextlib.suppress(*database.AWAY):
-        _let_go_of_the_dead(sessions)
-    called = False
-    while True:
-        busy = False
+    try:
+        with contextlib.suppress(*database.AWAY):
+            _let_go_of_the_dead(worker.sessions)
+        worker.keep_working(folder / INBOX, waiting)
+    except Over:
+        with contextlib.suppress(*database.AWAY):
+            let_go(worker.sessions, worker.name)
+    return 0
+
+
+class Worker:
+    """One worker, by its name; it must have one thread alone, as it forks."""
+
+    def __init__(self, url: str) -> None:
+        self.url, self.engine = url, _engine(url)
+        self.sessions = sessionmaker(self.engine, expire_on_commit=False)
+        self.name = f"{socket.gethostname()}-{os.getpid()}-{time.time_ns() % 10**9}"
+
+    def keep_working(self, inbox: Path, waiting: Waiting) -> None:
+        """Do what waits, and look after the inbox, until the input ends. Raises Over then."""
+        looked_at = dropped_at = tidied_at = -_TIDY_EVERY_S
+        called = False
+        while True:
+            busy = False
+            try:
+                if called or time.monotonic() - looked_at > _LOOK_EVERY_S:
+                    busy = self.do_next()
+                    looked_at = looked_at if busy else time.monotonic()
+                if time.monotonic() - dropped_at > _DROPPED_EVERY_S:
+                    dropped_at = time.monotonic()
+                    busy |= take_dropped(self.sessions, inbox, _now()) > 0
+                if time.monotonic() - tidied_at > _TIDY_EVERY_S:
+                    tidied_at = time.monotonic()
+                    database.run(self.sessions, lambda s: jobs.tidy(s, _now()))
+            except database.AWAY as error:
+                log.warning("database away: %s", error.orig)
+                rest(1)
+                with contextlib.suppress(*database.AWAY):
+                    let_go(self.sessions, self.name)
+            except OSError as error:
+                log.warning("the inbox: %s", error)
+            called = busy or waiting.wait(_IDLE_S, _DROPPED_EVERY_S)
+
+    def do_next(self) -> bool:
+        """Do the oldest job that waits, to its end; False if there is none."""
+        if not database.run(self.sessions, waits):
+            return False
+        self.engine.dispose()  # no connection is shared with the child
+        pid = os.fork()
+        if pid == 0:
+            self._as_child()
+        status = self._see_it_through(pid)
+        if status == _TOO_LARGE:
+            most = MOST_BYTES // 1024 // 1024
+            self._give_up(
+                "failed", f"This takes more than the {most} MB of memory that Kumpan gives one job."
+            )
+        elif status == -signal.SIGXCPU:
+            self._give_up("failed", "This comes to no end.")
+        elif status < 0:
+            let_go(self.sessions, self.name)  # killed from outside: taken up again, though not for ever
+        return True
+
+    def _give_up(self, state: str, why: str) -> None:
+        text = f"{why} Nothing was changed."
+        database.run(self.sessions, lambda s: give_up(s, self.name, state, text, _now()))
+
+    def _see_it_through(self, pid: int) -> int:
+        """Wait for a job's process; stop it where the person wants it stopped and it does not by itself.
+        Returns its exit status, negative for the signal that ended it.
+        """
+        ended, asked_at = os.pidfd_open(pid), None
         try:
-            if called or time.monotonic() - looked_at > _LOOK_EVERY_S:
-                busy = run_next(sessions, name, STAGES, _now)
-                looked_at = looked_at if busy else time.monotonic()
-            if time.monotonic() - dropped_at > _DROPPED_EVERY_S:
-                dropped_at = time.monotonic()
-                busy |= take_dropped(sessions, folder / INBOX, _now()) > 0
-            if time.monotonic() - tidied_at > _TIDY_EVERY_S:
-                tidied_at = time.monotonic()
-                database.run(sessions, lambda s: jobs.tidy(s, _now()))
+            while True:
+                rest(_LOOK_S, until=ended)
+                if os.waitid(os.P_PIDFD, ended, os.WEXITED | os.WNOHANG | os.WNOWAIT):
+                    return os.waitstatus_to_exitcode(os.waitpid(pid, 0)[1])
+                if asked_at is None and database.run(self.sessions, lambda s: cancels(s, self.name)):
+                    asked_at = time.monotonic()
+                if asked_at is not None and time.monotonic() - asked_at > _PATIENCE_S:
+                    os.kill(pid, signal.SIGKILL)
+                    os.waitpid(pid, 0)
+                    self._give_up("cancelled", "Stopped.")
+                    return 0
+        except BaseException:
+            os.kill(pid, signal.SIGKILL)
+            os.waitpid(pid, 0)
+            raise
+        finally:
+            os.close(ended)
+
+    def _as_child(self) -> NoReturn:
+        status = 1
+        try:
+            ctypes.CDLL(None).prctl(_PR_SET_PDEATHSIG, signal.SIGKILL)  # a killed worker leaves none behind
+            signal.signal(signal.SIGTERM, signal.SIG_DFL)
+            Path("/proc/self/comm").write_text("kumpan-job")
+            # Hundreds of thousands of small objects that live together: looked through less often.
+            gc.set_threshold(200_000, 20, 50)
+            resource.setrlimit(resource.RLIMIT_DATA, (_data_bytes() + MOST_BYTES,) * 2)
+            resource.setrlimit(resource.RLIMIT_CPU, (_MOST_CPU_S, _MOST_CPU_S + 5))
+            run_next(sessionmaker(_engine(self.url), expire_on_commit=False), self.name, STAGES, _now)
+            status = 0
+        except MemoryError:
+            status = _TOO_LARGE
         except database.AWAY as error:
-            log.warning("database away: %s", error)
-            time.sleep(1)
-            with contextlib.suppress(*database.AWAY):
-                let_go(sessions, name)
-        called = busy or waiting.wait(_IDLE_S, _DROPPED_EVERY_S)
-        if called:
-            asking.set()
+            log.warning("database away: %s", error.orig)
+        except Exception:
+            log.exception("a job's process failed")
+        finally:
+            os._exit(status)
+
+
+_PR_SET_PDEATHSIG = 1  # prctl(2)
+
+
+def _engine(url: str) -> Engine:
+    return database.engine_for(url, _CONNECTIONS)
+
+
+def _data_bytes() -> int:
+    """What this process has of the memory that RLIMIT_DATA counts."""
+    lines = Path("/proc/self/status").read_text().splitlines()
+    return next(int(line.split()[1]) * 1024 for line in lines if line.startswith("VmData:"))
 
 
 def _let_go_of_the_dead(sessions: sessionmaker[Session]) -> None:
     """Free at once what workers of this machine held that were killed; those of others keep their lease."""
+    ours = f"{socket.gethostname()}-"
     with sessions() as session:
-        holders = set(
-            session.scalars(
-                select(Job.worker).where(
-                    Job.state == "running", Job.worker.startswith(f"{socket.gethostname()}-")
-                )
-            )
-        )
+        query = select(Job.worker).where(Job.state == "running", Job.worker.startswith(ours))
+        holders = set(session.scalars(query))
     for holder in holders:
+        pid = str(holder).removeprefix(ours).partition("-")[0]
         try:
-            os.kill(int(str(holder).split("-")[-2]), 0)
-        except ProcessLookupError:
+            os.kill(int(pid), 0)
+        except (ProcessLookupError, PermissionError):  # gone, or another user's by now
             let_go(sessions, str(holder))
 
 
 def _now() -> datetime:
     return datetime.now(UTC)
-
-
-def _keep_asking(
-    sessions: sessionmaker[Session], settings: Settings, folder: Path, asking: threading.Event
-) -> None:
-    """Ask for the weather that is due, and the panels, again and again; soon after something changed."""
-    while True:
-        try:
-            ask_weather(sessions, settings.weather_url, folder, _now())
-            panels.refresh(sessions, lambda address: panel_url(address, folder), _now())
-        except database.AWAY as error:
-            log.warning("database away: %s", error)
-        asking.clear()
-        time.sleep(_WEATHER_SOON_S)
-        asking.wait(_WEATHER_EVERY_S)
-
-
-def ask_weather(sessions: sessionmaker[Session], url: str, folder: Path, now: datetime) -> int:
-    """Ask the weather service for what is due: the one named in the settings, else the stand-in that runs
-    beside this folder; none: nothing. Returns how many pools it answered for.
-    """
-    if not url:
-        with contextlib.suppress(OSError):
-            url = (folder / ADDRESS).read_text()
-    return refresh(sessions, lambda asked: ask(url, asked), now) if url else 0
-
-
-def take_dropped(sessions: sessionmaker[Session], inbox: Path, now: datetime) -> int:
-    """Ask about every file dropped in the folder, and move it to ``taken`` beside it. Returns how many were
-    taken.
-
-    A file goes to the pool its sub-folder is named after, else to the account's first; the preview lets the
-    person choose another. Taken up again after a kill, a file is asked about once: its id follows from its
-    content, name and time.
-    """
-    taken = inbox / "taken"
-    taken.mkdir(parents=True, exist_ok=True, mode=0o700)
-    count = 0
-    for path in sorted(
-        p for p in (*inbox.glob("*"), *inbox.glob("*/*")) if p.is_file() and not p.is_symlink()
-    ):
-        about = path.stat()
-        if path.parent == taken or path.name.startswith(".") or now.timestamp() - about.st_mtime < _SETTLED_S:
-            continue
-        if not 0 < about.st_size <= uploads.MOST_BYTES:
-            log.warning("left %s where it is: empty, or too large", path)
-            continue
-        data = path.read_bytes()
-        id = uuid5(_OURS, f"{hashlib.sha256(data).hexdigest()} {path.name} {about.st_mtime_ns}")
-        dropped = _Dropped(id, path.name, "" if path.parent == inbox else path.parent.name, data)
-        try:
-            database.run(sessions, lambda s, d=dropped: _ask(s, d, now))  # type: ignore[misc]
-        except KumpanError as error:
-            log.warning("left %s where it is: %s", path, error.message)
-            continue
-        path.replace(taken / f"{id}-{path.name}"[:200])
-        count += 1
-    return count
-
-
-@dataclass(frozen=True)
-class _Dropped:
-    """A file found in the inbox, and the sub-folder it lay in."""
-
-    id: UUID
-    name: str
-    folder: str
-    data: bytes
-
-
-def _ask(session: Session, dropped: _Dropped, now: datetime) -> None:
-    account = queries.first_account(session)
-    if account is None or session.get(Job, dropped.id) is not None:
-        return
-    pool = _pool_for(session, account, dropped.folder)
-    file = files.new_file(account.id, dropped.name, "application/octet-stream", now)
-    files.write_file(session, file, [dropped.data])
-    context = Context(session, account, "you", now)
-    imports.start_import(context, dropped.id, file.id, pool.id if pool else None)
-
-
-def _pool_for(session: Session, account: Account, folder: str) -> Pool | None:
-    pools = queries.pools(session, account.id)
-    return next((p for p in pools if p.name.casefold() == folder.casefold()), pools[0] if pools else None)

@@ -11,7 +11,7 @@ from datetime import datetime
 from typing import Any
 from uuid import UUID
 
-from sqlalchemy import and_, func, or_, select, update
+from sqlalchemy import ColumnElement, and_, func, or_, select, update
 from sqlalchemy.orm import Session, sessionmaker
 
 from kumpan.actions.context import Context
@@ -27,13 +27,34 @@ _MOST_CLAIMS = 4  # a job that took its worker down so often is not tried again
 _ACTOR = "you"  # who an import is said to be by, until people sign in
 
 
+def waits(session: Session) -> bool:
+    """Whether there is a job to take."""
+    return session.scalar(select(Job.id).where(_free()).limit(1)) is not None
+
+
+def cancels(session: Session, worker: str) -> bool:
+    """Whether the job a worker holds is to be stopped."""
+    query = select(Job.id).where(Job.worker == worker, Job.cancel_asked.is_(True)).limit(1)
+    return session.scalar(query) is not None
+
+
+def give_up(session: Session, worker: str, state: str, message: str, now: datetime) -> None:
+    """End what a worker holds, without its work."""
+    held = select(Job.id).where(Job.worker == worker, Job.state == "running")
+    for id in session.scalars(held).all():
+        _settle(session, id, worker, _Ended(state, {"message": message}, now))
+
+
+def _free() -> ColumnElement[bool]:
+    return or_(Job.state == "waiting", and_(Job.state == "running", Job.lease_until < func.utc_timestamp(6)))
+
+
 def claim(session: Session, worker: str) -> Job | None:
     """Take the oldest job that waits, or whose worker's lease ran out. Rows another worker is just taking are
     passed over.
     """
-    free = or_(Job.state == "waiting", and_(Job.state == "running", Job.lease_until < func.utc_timestamp(6)))
     job = session.scalars(
-        select(Job).where(free).order_by(Job.created_at, Job.id).limit(1).with_for_update(skip_locked=True)
+        select(Job).where(_free()).order_by(Job.created_at, Job.id).limit(1).with_for_update(skip_locked=True)
     ).first()
     if job is None:
         return None
@@ -76,6 +97,8 @@ def run_next(
     except KumpanError as error:
         problems = [{"field": f.field, "message": f.message} for f in error.fields]
         settle("failed", {"message": error.message, "problems": problems})
+    except MemoryError:
+        raise  # no memory to say so: whoever runs us does
     except Exception as error:
         if isinstance(error, database.AWAY) and database.is_away(error):
             raise  # the lease runs out and the job is taken up again

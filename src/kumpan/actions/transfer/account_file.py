@@ -27,6 +27,7 @@ from kumpan.core.intake.sheet import decoded
 # Our own limits: an account of a hundred pools over ten years is under 200 MB unpacked.
 MOST_UNPACKED = 512 * 1024 * 1024
 _MOST_ENTRIES = 20_000
+_PACKED = (zipfile.ZIP_STORED, zipfile.ZIP_DEFLATED)
 _PACKAGE = "datapackage.json"
 _NO_ACCOUNT = "This file holds no Kumpan account. Choose one that Kumpan wrote, or a CSV file of readings."
 
@@ -116,7 +117,12 @@ class _Folder(AccountFile):
             entries = self.packed.infolist()
         except (zipfile.BadZipFile, zipfile.LargeZipFile, NotImplementedError, OSError):
             _refuse("torn", "This packed file is torn. Fetch it anew.")
-        # What an entry says of its size is binding: no more than that is ever unpacked.
+        # What such an entry says of its size is binding: no more than that is ever unpacked. Other ways to
+        # pack unpack more than they say.
+        if any(e.compress_type not in _PACKED for e in entries):
+            _refuse(
+                "packed_oddly", "This is packed in a way Kumpan does not read. Pack it as a plain ZIP file."
+            )
         if len(entries) > _MOST_ENTRIES or sum(e.file_size for e in entries) > MOST_UNPACKED:
             _refuse(
                 "too_large", f"Unpacked this is more than Kumpan takes ({MOST_UNPACKED // 1024 // 1024} MB)."
@@ -126,7 +132,7 @@ class _Folder(AccountFile):
             _refuse(
                 "no_account", f"{_NO_ACCOUNT} A spreadsheet in a format of its own is saved as CSV first."
             )
-        self.folder = posixpath.dirname(described)
+        self.folder, self.given = posixpath.dirname(described), set[str]()
         self.names = {e.filename for e in entries}
         try:
             package = json.loads(decoded(self._bytes(_PACKAGE))[0])
@@ -169,15 +175,9 @@ class _Folder(AccountFile):
         if table.came_later and not self._has(str(self.name_of(table))):
             return
         file, shape = f"{self.name_of(table)}.csv", account_old.shape_of(table, self.version)
-        data = self._bytes(file)
+        reader = _csv(self._bytes(file))
         try:
-            text = data.decode("utf-8-sig")  # as Kumpan wrote it, whatever characters people typed
-        except UnicodeDecodeError:
-            text = decoded(data)[0]
-        heading = text.partition("\n")[0]
-        reader = csv.reader(io.StringIO(text, newline=""), delimiter=max(",;\t", key=heading.count))
-        try:
-            columns = next(reader, [])
+            columns: list[str] = next(reader, [])
             self._check_columns(shape, file, columns)
             for cells in reader:
                 if cells:
@@ -208,7 +208,22 @@ class _Folder(AccountFile):
     def held(self, text: str) -> bytes:
         if posixpath.join(self.folder, text) not in self.names:
             raise InvalidInput(FieldProblem("file", "missing", f"{text[:60]} is not in the folder."))
+        if text in self.given:  # a small file named by many rows would be kept many times
+            raise InvalidInput(FieldProblem("file", "twice", f"Another row holds {text[:60]} already."))
+        self.given.add(text)
         return self._bytes(text)
+
+
+def _csv(data: bytes) -> Any:
+    """A reader of a table's lines, decoded as they are read. Kumpan writes UTF-8, whatever people typed."""
+    heading = data.partition(b"\n")[0]
+    separator = chr(max(b",;\t", key=heading.count))
+    try:
+        for _ in io.TextIOWrapper(io.BytesIO(data), "utf-8-sig", newline=""):
+            pass
+    except UnicodeDecodeError:
+        return csv.reader(io.StringIO(decoded(data)[0], newline=""), delimiter=separator)
+    return csv.reader(io.TextIOWrapper(io.BytesIO(data), "utf-8-sig", newline=""), delimiter=separator)
 
 
 def _head(head: dict[str, Any]) -> Head:

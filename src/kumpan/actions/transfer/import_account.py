@@ -14,7 +14,8 @@ from sqlalchemy.orm import Session
 
 from kumpan.actions.context import Context
 from kumpan.actions.files.papers import media_type_of
-from kumpan.actions.files.photos import kept_as_is
+from kumpan.actions.files.photos import MOST_EACH
+from kumpan.actions.files.pictures import kept_as_is
 from kumpan.actions.transfer.account_file import AccountFile, opened
 from kumpan.actions.transfer.account_format import check_details
 from kumpan.actions.transfer.account_preview import PREVIEW, AccountPreview, TableCount
@@ -180,6 +181,13 @@ def _fit_together(rows: Rows, problems: list[FieldProblem]) -> None:
             if len(problems) >= _MOST_TOLD:
                 return
     detailed = {t.name: {row["event_id"] for row in rows[t.name]} for t in TABLES if "event_id" in t.fields}
+    owners = Counter[UUID]()
+    for number, photo in enumerate(rows["photos"], 1):
+        owner = photo["event_id"] or photo["equipment_id"]
+        owners[owner] += photo["removed_at"] is None
+        if owners[owner] > MOST_EACH:
+            text = f"At most {MOST_EACH} photos each."
+            problems.append(_at(BY_NAME["photos"], number, "picture", "too_many", text))
     for number, event in enumerate(rows["events"], 1):
         table = detail_of(event["kind"])
         if event["id"] not in detailed[table.name]:

@@ -7,9 +7,11 @@ from kumpan.core.errors import FieldProblem, InvalidInput
 
 ORDERS = {"ymd": "year, month, day", "mdy": "month, day, year", "dmy": "day, month, year"}
 _MONTHS = ("jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct", "nov", "dec")
+# Of cells whose runs of spaces are one: a run would be split in every way.
 _DATE = re.compile(
-    r"^(\d{1,4}|[a-z]{3,9})\s*[-/.\s,]\s*(\d{1,2}|[a-z]{3,9})\s*[-/.\s,]\s*(\d{1,4})(?:[t\s,]+(.+))?$"
+    r"^(\d{1,4}|[a-z]{3,9}) ?[-/. ,] ?(\d{1,2}|[a-z]{3,9}) ?[-/. ,] ?(\d{1,4})(?:[t ,]+([^t ,].*))?$"
 )
+_LONGEST = 60  # of a date with its time and offset, in any language
 _TIME = re.compile(r"^(\d{1,2})[:.h](\d{2})(?:[:.](\d{2})(?:[.,]\d+)?)?\s*([ap])?\.?m?\.?$")
 
 
@@ -19,7 +21,11 @@ def looks_dated(text: str) -> bool:
     >>> looks_dated("13.05.2026 08:15"), looks_dated("4 Jul 2026"), looks_dated("7.4")
     (True, True, False)
     """
-    return bool(_DATE.match(text.strip().lower()))
+    return bool(_dated(text))
+
+
+def _dated(cell: str) -> re.Match[str] | None:
+    return _DATE.match(" ".join(cell.lower().split())) if len(cell) <= _LONGEST else None
 
 
 def looks_timed(text: str) -> bool:
@@ -28,7 +34,7 @@ def looks_timed(text: str) -> bool:
     >>> looks_timed("08:15"), looks_timed("6:30 PM"), looks_timed("7.40")
     (True, True, False)
     """
-    return ":" in text and bool(_TIME.match(text.strip().lower()))
+    return ":" in text[:_LONGEST] and bool(_TIME.match(text.strip().lower()))
 
 
 def on_clock(local: datetime, zone: tzinfo, field: str) -> datetime:
@@ -70,7 +76,7 @@ def parse_moment(text: str, time_text: str, order: str) -> datetime:
             return exact if len(cell) > 10 else exact.replace(hour=12)
         except ValueError:
             pass  # not ISO 8601: read below
-    hit = _DATE.match(cell)
+    hit = _dated(text)
     if not hit:
         raise _not_a_time(text)
     day = _date(hit.group(1), hit.group(2), hit.group(3), order, text)
@@ -141,7 +147,7 @@ def usual_order(cells: list[str], us: bool) -> tuple[str, bool]:
 
 def _in_numbers(cell: str) -> tuple[str, ...] | None:
     """The three parts of a date that does not begin with a whole year and names no month; None for others."""
-    hit = _DATE.match(cell.strip().lower())
+    hit = _dated(cell)
     numeric = hit is not None and hit[1].isdigit() and hit[2].isdigit() and len(hit[1]) <= 2
     return hit.groups() if hit is not None and numeric else None
 

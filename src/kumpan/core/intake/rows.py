@@ -39,6 +39,7 @@ _OVER = frozenset(
     }
 )
 _NUMBER = re.compile(r"^([<>]?)\s*([-+]?\d[\d.,\s'\u00a0\u202f]*)(.*)$", re.ASCII)
+_LONGEST = 60  # of a number with its unit
 _SLOW = tuple(m.id for m in MEASURES.values() if m.slow)
 
 Seen = Mapping[datetime, list[frozenset[tuple[str, float]]]]
@@ -314,7 +315,7 @@ def _reading(
     row = MEASURES[measure]
     if cell.lower() in _OVER:
         return None, f"“{cell}” is no number: left open."
-    hit = _NUMBER.match(cell)
+    hit = _NUMBER.match(cell) if len(cell) <= _LONGEST else None
     if not hit:
         raise _not_a_number(cell)
     mark, digits, rest = hit.groups()
