@@ -77,7 +77,7 @@ def _take(sessions: sessionmaker[Session], path: Path, folder: str, now: datetim
             raise KumpanError("too_large", "empty, or too large")
         digest = hashlib.file_digest(source, "sha256").hexdigest()
         name = os.fsencode(path.name)  # of any bytes; what is no text in it is not shown
-        shown = plain(name.decode(errors="replace")).strip() or "file"
+        shown = " ".join(plain(name.decode(errors="replace")).split()) or "file"
         id = uuid5(_OURS, f"{digest} {shown} {about.st_mtime_ns}")
         dropped = _Dropped(id, shown[:_LONGEST], plain(os.fsencode(folder).decode(errors="replace")), source)
         database.run(sessions, lambda s: _ask(s, dropped, now))

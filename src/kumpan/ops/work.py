@@ -46,7 +46,7 @@ STAGES: dict[tuple[str, str], Stage] = {
 MOST_BYTES = 256 * 1024 * 1024  # of memory for a job, over what the worker has itself
 _MOST_CPU_S = 900  # a table of 100,000 rows takes about 100
 _LOOK_S, _PATIENCE_S = 0.5, 3.0  # whether a job is to be stopped; and how long it may take to stop by itself
-_TOO_LARGE = 3  # a job's exit status
+_TOO_LARGE, _AWAY = 3, 4  # exit statuses of a job: more memory than it has, and no database
 _IDLE_S = 0.5
 _DROPPED_EVERY_S = 5.0
 _LOOK_EVERY_S = 20.0  # for work that nobody called for: a call got lost, or another worker did
@@ -127,7 +127,9 @@ class Worker:
             )
         elif status == -signal.SIGXCPU:
             self._give_up("failed", "This comes to no end.")
-        elif status < 0:
+        elif status > 0 and status != _AWAY:
+            self._give_up("failed", "Something went wrong inside Kumpan.")
+        elif status:
             let_go(self.sessions, self.name)  # killed from outside: taken up again, though not for ever
         return True
 
@@ -171,9 +173,10 @@ class Worker:
             resource.setrlimit(resource.RLIMIT_CPU, (_MOST_CPU_S, _MOST_CPU_S + 5))
             run_next(sessionmaker(_engine(self.url), expire_on_commit=False), self.name, STAGES, _now)
             status = 0
-        except MemoryError:
+        except (MemoryError, SystemError):
             status = _TOO_LARGE
         except database.AWAY as error:
+            status = _AWAY
             log.warning("database away: %s", error.orig)
         except Exception:
             log.exception("a job's process failed")

@@ -97,8 +97,8 @@ def run_next(
     except KumpanError as error:
         problems = [{"field": f.field, "message": f.message} for f in error.fields]
         settle("failed", {"message": error.message, "problems": problems})
-    except MemoryError:
-        raise  # no memory to say so: whoever runs us does
+    except (MemoryError, SystemError):  # the second is what the first becomes where no memory is left for it
+        raise  # nor to say so: whoever runs us does
     except Exception as error:
         if isinstance(error, database.AWAY) and database.is_away(error):
             raise  # the lease runs out and the job is taken up again

@@ -52,7 +52,7 @@ def read_sheet(data: bytes, known: frozenset[str]) -> Sheet:
     filled = [(line, cells) for line, cells in _cells(text, separator) if any(cells)]
     width = _width([cells for _, cells in filled])
     at = _head_line([cells for _, cells in filled[:30]], known)
-    head = [] if at is None else [c.strip() for c in filled[at][1]]
+    head = () if at is None else filled[at][1]
     names = tuple(name or f"Column {i + 1}" for i, name in enumerate(_padded(head, width)))
     body = filled[0 if at is None else at + 1 :]
     rows = tuple(_padded(cells, width) for _, cells in body)
@@ -61,11 +61,14 @@ def read_sheet(data: bytes, known: frozenset[str]) -> Sheet:
     return Sheet(names, rows, tuple(line for line, _ in body), encoding, separator)
 
 
-def _padded(cells: list[str], width: int) -> tuple[str, ...]:
-    return (*cells, *[""] * (width - len(cells)))
+Cells = tuple[str, ...]
 
 
-def _width(lines: list[list[str]]) -> int:
+def _padded(cells: Cells, width: int) -> Cells:
+    return cells if len(cells) == width else (*cells, *[""] * (width - len(cells)))
+
+
+def _width(lines: list[Cells]) -> int:
     """Cells of the longest line, if this can be a table."""
     if not lines:
         raise _refused("empty", "There is nothing in this file.")
@@ -131,7 +134,9 @@ def _separator(text: str) -> str:
     return max(_SEPARATORS, key=agreement)
 
 
-def _cells(text: str, separator: str) -> Iterator[tuple[int, list[str]]]:
+def _cells(text: str, separator: str) -> Iterator[tuple[int, Cells]]:
+    """Lines with their cells. Reports say the same few hundred values over and over: each is held once."""
+    held: dict[str, str] = {}
     reader = csv.reader(io.StringIO(text, newline=""), delimiter=separator)
     rows = 0
     while True:
@@ -154,7 +159,7 @@ def _cells(text: str, separator: str) -> Iterator[tuple[int, list[str]]]:
         rows += 1
         if rows > MOST_ROWS:
             raise _refused("too_long", f"More than {MOST_ROWS:,} lines. Cut the file in two.")
-        yield line, [c.strip() for c in cells]
+        yield line, tuple(held.setdefault(c, c) for c in map(str.strip, cells))
 
 
 def plain_heading(text: str) -> str:
@@ -180,7 +185,7 @@ _UNIT_WORDS = frozenset(
 _AS = frozenset({"caco3", "cl2"})  # mg/L CaCO3; but Free Cl2
 
 
-def _head_line(first: list[list[str]], known: frozenset[str]) -> int | None:
+def _head_line(first: list[Cells], known: frozenset[str]) -> int | None:
     """Which of the first lines is the heading: the one with the most known names; else the first, unless it
     holds numbers.
     """
