@@ -1,15 +1,12 @@
 """``python -m kumpan``."""
 
+import signal
 import sys
 
+# Until there is something to end in good order, Ctrl-C ends at once: raised in the middle of an import it
+# comes out as all sorts of errors.
+signal.signal(signal.SIGINT, signal.SIG_DFL)
 
-def _main() -> int:
-    try:
-        from kumpan.cli import main  # inside: Ctrl-C while it loads is no error either
+from kumpan.cli import main  # noqa: E402
 
-        return main()
-    except KeyboardInterrupt:
-        return 130  # as a shell says it
-
-
-sys.exit(_main())
+sys.exit(main())

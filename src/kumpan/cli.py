@@ -2,14 +2,13 @@
 
 import argparse
 import os
+import signal
 import sys
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from pydantic import ValidationError
-
-from kumpan.calc import run as calc
+from kumpan import calc
 from kumpan.core.errors import KumpanError
 
 if TYPE_CHECKING:
@@ -36,10 +35,12 @@ def main(arguments: list[str] | None = None) -> int:
     commands.add_parser("openapi", help="print the API description")
     commands.add_parser("schema", help="print the JSON Schema of an account's open format")
     command = commands.add_parser("calc", help="answer JSON documents on standard input (docs/calc.md)")
-    command.add_argument("name", choices=calc.CALCULATORS)
+    command.add_argument("name", choices=calc.NAMES)
     options = parser.parse_args(arguments)
     if options.command == "calc":
-        return calc.main(options.name)
+        from kumpan.calc.run import main as calculate
+
+        return calculate(options.name)
     if options.command == "standin":
         from kumpan.standins import panel, weather
 
@@ -48,7 +49,9 @@ def main(arguments: list[str] | None = None) -> int:
 
 
 def _with_server(options: argparse.Namespace) -> int:
-    # Imported here: the calculator needs none of it, and starts in a third of the time.
+    # Imported here: each command loads what it needs.
+    from pydantic import ValidationError
+
     from kumpan.settings import Settings
 
     os.umask(0o077)  # whatever is written is its owner's alone
@@ -68,6 +71,8 @@ def _with_server(options: argparse.Namespace) -> int:
             sys.stdout.write(openapi_text() if options.command == "openapi" else account_schema_text())
             return 0
         return _copy(settings, options)
+    except KeyboardInterrupt:
+        return 130  # as a shell says it
     except KumpanError as error:
         print(f"kumpan: {error.message}", file=sys.stderr)
         return 1
@@ -89,6 +94,7 @@ def _copy(settings: "Settings", options: argparse.Namespace) -> int:
     if not ours and options.command == "restore":
         raise KumpanError("running", "Kumpan is running on these data. Stop it (Ctrl-C) before restoring.")
     db = PrivateMariaDB(folder)
+    signal.signal(signal.SIGINT, signal.default_int_handler)  # from here on there is a database to stop
     try:
         db.start()
         if options.command == "backup":

@@ -19,6 +19,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from kumpan.calc import NAMES
 from kumpan.calc.run import CALCULATORS, run
 from kumpan.core.products.catalogue import PRODUCTS
 from support import environment
@@ -76,7 +77,7 @@ def close(got: Any, wanted: Any) -> bool:
 
 
 def test_the_page_has_an_example_of_every_calculator() -> None:
-    assert {name for name, _, _ in EXAMPLES} == set(CALCULATORS)
+    assert {name for name, _, _ in EXAMPLES} == set(CALCULATORS) == set(NAMES)
     assert all(f"`{product}`" in PAGE for product in PRODUCTS)
 
 

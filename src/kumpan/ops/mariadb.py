@@ -5,6 +5,7 @@ administration, where the login is the operating system's user.
 """
 
 import contextlib
+import fcntl
 import hashlib
 import os
 import pwd
@@ -18,9 +19,10 @@ from pathlib import Path
 import pymysql
 
 from kumpan.core.errors import KumpanError
-from kumpan.ops.folder import ServerFolder, as_user, free, program
+from kumpan.ops.folder import Access, ServerFolder, as_user, free, make_folder, program
 from kumpan.settings import os_user
 
+_PATIENCE_S, _TICK_S = 60.0, 0.05
 _LONGEST_SOCKET = 100  # the kernel's limit is 107 bytes
 APPLICATION = "kumpan"  # the application's user, and its schema
 _NOT_YET = (1044, 1045, 1049, 1130)  # no rights, another password, no schema, no user of this host
@@ -59,11 +61,40 @@ class PrivateMariaDB:
     def launch(self) -> str:
         """The same, not waiting until it answers: ``ready`` does."""
         access = self.at.access()
-        if pid := self.running_pid():
-            # One of an earlier Kumpan may listen nowhere, and writes beside its data.
-            if f"--port={access.port}" in _arguments(pid) and self._wait(5):
-                return "adopted"
-            self.stop()
+        make_folder(self.at.running)
+        end = time.monotonic() + _PATIENCE_S
+        while True:
+            if pid := self.running_pid() or self._search():
+                # One of an earlier Kumpan may listen nowhere, and writes beside its data.
+                if f"--port={access.port}" in _arguments(pid) and self._wait(_PATIENCE_S):
+                    return "adopted"
+                self._stop(pid)
+            if (lock := self._lock()) is not None:
+                break
+            if time.monotonic() > end:
+                raise KumpanError(
+                    "database_start", f"Another MariaDB holds {self.at.data} and does not answer."
+                )
+            time.sleep(_TICK_S)
+        try:
+            self._launch(access, lock)
+        finally:
+            os.close(lock)
+        return "started"
+
+    def _lock(self) -> int | None:
+        """A lock that a server holds for as long as it lives, from before it is begun, so that there is no
+        moment in which a second could be begun beside one just begun. None while another has it.
+        """
+        lock = os.open(self.at.running / "lock", os.O_RDWR | os.O_CREAT, 0o600)
+        try:
+            fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except OSError:
+            os.close(lock)
+            return None
+        return lock
+
+    def _launch(self, access: Access, lock: int) -> None:
         self.at.make()
         if self.process is None and not free(access.port):  # later its port is what the application knows
             access = self.at.access(anew=True)
@@ -92,27 +123,28 @@ class PrivateMariaDB:
             stdout=subprocess.DEVNULL,
             stderr=subprocess.DEVNULL,
             start_new_session=True,
+            pass_fds=[lock],
         )
-        return "started"
 
     def ready(self) -> None:
         """Wait until it answers, and let the application in, into a schema of its own."""
-        if not self._wait(60):
+        if not self._wait(_PATIENCE_S):
             raise KumpanError("database_start", f"MariaDB did not start. Its log says why: {self.at.log}")
         self._let_in()
 
-    def stop(self, timeout_s: float = 60) -> None:
+    def stop(self) -> None:
         """Stop this folder's server cleanly and wait for it; nothing if none runs."""
-        pid = self.running_pid()
-        if pid is None:
-            return
+        if pid := self.running_pid() or self._search():
+            self._stop(pid)
+
+    def _stop(self, pid: int) -> None:
         os.kill(pid, signal.SIGTERM)
-        end = time.monotonic() + timeout_s
-        while self.running_pid() and time.monotonic() < end:
+        end = time.monotonic() + _PATIENCE_S
+        while self._is_ours(pid) and time.monotonic() < end:
             if self.process:
                 self.process.poll()
-            time.sleep(0.05)
-        if self.running_pid():
+            time.sleep(_TICK_S)
+        if self._is_ours(pid):
             raise KumpanError(
                 "database_stop", f"MariaDB (process {pid}) did not stop. Its log: {self.at.log}"
             )
@@ -125,6 +157,11 @@ class PrivateMariaDB:
                 text = file.read_text().strip()
                 candidates += [int(text)] if text.isdigit() else []
         return next((pid for pid in candidates if self._is_ours(pid)), None)
+
+    def _search(self) -> int | None:
+        """The same among all processes: one just begun has not written its number yet."""
+        pids = (int(entry) for entry in os.listdir("/proc") if entry.isdigit())
+        return next((pid for pid in pids if self._is_ours(pid)), None)
 
     def _is_ours(self, pid: int) -> bool:
         try:
@@ -166,7 +203,7 @@ class PrivateMariaDB:
                 self.connect().close()
                 return True
             except pymysql.err.OperationalError:
-                time.sleep(0.05)
+                time.sleep(_TICK_S)
         return False
 
     def _let_in(self) -> None:

@@ -114,11 +114,19 @@ def serve(settings: Settings, demo: bool) -> int:
         return 0
     listener = _listen(settings.port)
     db, children = PrivateMariaDB(folder), Children([lock.number])
-    signal.signal(signal.SIGTERM, signal.default_int_handler)
+    told: list[int] = []
+
+    def end(number: int, frame: FrameType | None) -> None:
+        told.append(number)
+        raise KeyboardInterrupt
+
+    for number in (signal.SIGINT, signal.SIGTERM):
+        signal.signal(number, end)
     try:
         _run(settings, demo, (lock, listener, db, children))
-    except KeyboardInterrupt:
-        pass
+    except BaseException:
+        if not told:  # else it is that, as whatever it came out of an import as
+            raise
     finally:
         # A second Ctrl-C must not tear the database's own shutdown.
         signal.signal(signal.SIGINT, signal.SIG_IGN)
