@@ -46,6 +46,7 @@ class PrivateMariaDB:
             mark = hashlib.sha256(str(self.folder).encode()).hexdigest()[:16]
             self.socket = Path(tempfile.gettempdir()) / f"kumpan-{os.getuid()}-{mark}" / "mariadb.sock"
         self.process: subprocess.Popen[bytes] | None = None
+        self.begun = False
 
     @property
     def url(self) -> str:
@@ -66,7 +67,7 @@ class PrivateMariaDB:
         while True:
             if pid := self.running_pid() or self._search():
                 # One of an earlier Kumpan may listen nowhere, and writes beside its data.
-                if f"--port={access.port}" in _arguments(pid) and self._wait(_PATIENCE_S):
+                if f"--port={access.port}" in _arguments(pid) and self._wait(pid):
                     return "adopted"
                 self._stop(pid)
             if (lock := self._lock()) is not None:
@@ -96,8 +97,9 @@ class PrivateMariaDB:
 
     def _launch(self, access: Access, lock: int) -> None:
         self.at.make()
-        if self.process is None and not free(access.port):  # later its port is what the application knows
+        if not self.begun and not free(access.port):  # later its port is what the application knows
             access = self.at.access(anew=True)
+        self.begun = True
         self._own_socket_folder()
         self.process = subprocess.Popen(
             [
@@ -128,7 +130,8 @@ class PrivateMariaDB:
 
     def ready(self) -> None:
         """Wait until it answers, and let the application in, into a schema of its own."""
-        if not self._wait(_PATIENCE_S):
+        pid = self.process.pid if self.process else self.running_pid() or self._search()
+        if pid is None or not self._wait(pid):
             raise KumpanError("database_start", f"MariaDB did not start. Its log says why: {self.at.log}")
         self._let_in()
 
@@ -138,16 +141,21 @@ class PrivateMariaDB:
             self._stop(pid)
 
     def _stop(self, pid: int) -> None:
-        os.kill(pid, signal.SIGTERM)
-        end = time.monotonic() + _PATIENCE_S
-        while self._is_ours(pid) and time.monotonic() < end:
-            if self.process:
-                self.process.poll()
-            time.sleep(_TICK_S)
-        if self._is_ours(pid):
-            raise KumpanError(
-                "database_stop", f"MariaDB (process {pid}) did not stop. Its log: {self.at.log}"
-            )
+        self._wait(pid)  # told to stop while it starts, it may never do either
+        for number in (signal.SIGTERM, signal.SIGKILL):  # the second loses nothing that was committed
+            with contextlib.suppress(ProcessLookupError):
+                os.kill(pid, number)
+            end = time.monotonic() + _PATIENCE_S
+            while self._lives(pid) and time.monotonic() < end:
+                time.sleep(_TICK_S)
+            if not self._lives(pid):
+                return
+        raise KumpanError("database_stop", f"MariaDB (process {pid}) did not stop. Its log: {self.at.log}")
+
+    def _lives(self, pid: int) -> bool:
+        if self.process and self.process.poll() is not None:
+            self.process = None  # one of our own that has ended
+        return self._is_ours(pid)
 
     def running_pid(self) -> int | None:
         """The process id of a mariadbd that runs on exactly this data folder, or None."""
@@ -194,11 +202,10 @@ class PrivateMariaDB:
             )
         shutil.chown(folder, user)
 
-    def _wait(self, seconds: float) -> bool:
-        end = time.monotonic() + seconds
-        while time.monotonic() < end:
-            if self.process and self.process.poll() is not None:
-                return False
+    def _wait(self, pid: int) -> bool:
+        """Wait until a server answers; False where it ends first, or does not in time."""
+        end = time.monotonic() + _PATIENCE_S
+        while time.monotonic() < end and self._lives(pid):
             try:
                 self.connect().close()
                 return True

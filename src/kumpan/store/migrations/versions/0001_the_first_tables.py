@@ -20,6 +20,7 @@ def upgrade() -> None:
         sa.Column("revision", sa.Integer(), nullable=False),
         sa.Column("created_at", mysql.DATETIME(fsp=6), nullable=False),
         sa.PrimaryKeyConstraint("id"),
+        if_not_exists=True,
     )
     op.create_table(
         "pool",
@@ -46,8 +47,9 @@ def upgrade() -> None:
             ["account.id"],
         ),
         sa.PrimaryKeyConstraint("id"),
+        if_not_exists=True,
     )
-    op.create_index(op.f("ix_pool_account_id"), "pool", ["account_id"], unique=False)
+    op.create_index(op.f("ix_pool_account_id"), "pool", ["account_id"], unique=False, if_not_exists=True)
     op.create_table(
         "event",
         sa.Column("id", sa.Uuid(), nullable=False),
@@ -63,8 +65,9 @@ def upgrade() -> None:
             ["pool.id"],
         ),
         sa.PrimaryKeyConstraint("id"),
+        if_not_exists=True,
     )
-    op.create_index("ix_event_pool_at", "event", ["pool_id", "at", "id"], unique=False)
+    op.create_index("ix_event_pool_at", "event", ["pool_id", "at", "id"], unique=False, if_not_exists=True)
     op.create_table(
         "plan",
         sa.Column("event_id", sa.Uuid(), nullable=False),
@@ -82,8 +85,11 @@ def upgrade() -> None:
             ["event.id"],
         ),
         sa.PrimaryKeyConstraint("event_id"),
+        if_not_exists=True,
     )
-    op.create_index(op.f("ix_plan_test_event_id"), "plan", ["test_event_id"], unique=False)
+    op.create_index(
+        op.f("ix_plan_test_event_id"), "plan", ["test_event_id"], unique=False, if_not_exists=True
+    )
     op.create_table(
         "reading",
         sa.Column("event_id", sa.Uuid(), nullable=False),
@@ -99,6 +105,7 @@ def upgrade() -> None:
             ["event.id"],
         ),
         sa.PrimaryKeyConstraint("event_id", "measure"),
+        if_not_exists=True,
     )
     op.create_table(
         "plan_step",
@@ -116,8 +123,11 @@ def upgrade() -> None:
             ["plan.event_id"],
         ),
         sa.PrimaryKeyConstraint("id"),
+        if_not_exists=True,
     )
-    op.create_index(op.f("ix_plan_step_plan_event_id"), "plan_step", ["plan_event_id"], unique=False)
+    op.create_index(
+        op.f("ix_plan_step_plan_event_id"), "plan_step", ["plan_event_id"], unique=False, if_not_exists=True
+    )
     op.create_table(
         "dose",
         sa.Column("event_id", sa.Uuid(), nullable=False),
@@ -136,5 +146,6 @@ def upgrade() -> None:
             ["plan_step.id"],
         ),
         sa.PrimaryKeyConstraint("event_id"),
+        if_not_exists=True,
     )
-    op.create_index(op.f("ix_dose_plan_step_id"), "dose", ["plan_step_id"], unique=False)
+    op.create_index(op.f("ix_dose_plan_step_id"), "dose", ["plan_step_id"], unique=False, if_not_exists=True)

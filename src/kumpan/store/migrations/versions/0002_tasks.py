@@ -27,5 +27,6 @@ def upgrade() -> None:
             ["plan_step.id"],
         ),
         sa.PrimaryKeyConstraint("event_id"),
+        if_not_exists=True,
     )
-    op.create_index(op.f("ix_task_plan_step_id"), "task", ["plan_step_id"], unique=False)
+    op.create_index(op.f("ix_task_plan_step_id"), "task", ["plan_step_id"], unique=False, if_not_exists=True)

@@ -10,5 +10,5 @@ depends_on = None
 
 
 def upgrade() -> None:
-    op.add_column("pool", sa.Column("settings", sa.JSON(), nullable=True))
-    op.add_column("account", sa.Column("at_hand", sa.JSON(), nullable=True))
+    op.add_column("pool", sa.Column("settings", sa.JSON(), nullable=True), if_not_exists=True)
+    op.add_column("account", sa.Column("at_hand", sa.JSON(), nullable=True), if_not_exists=True)

@@ -32,8 +32,9 @@ def upgrade() -> None:
         sa.Column("removed_at", instant, nullable=True),
         sa.ForeignKeyConstraint(["pool_id"], ["pool.id"]),
         sa.PrimaryKeyConstraint("id"),
+        if_not_exists=True,
     )
-    op.create_index("ix_equipment_pool_id", "equipment", ["pool_id"])
+    op.create_index("ix_equipment_pool_id", "equipment", ["pool_id"], if_not_exists=True)
     shelf = op.create_table(
         "shelf_item",
         sa.Column("id", sa.Uuid(), nullable=False),
@@ -54,10 +55,12 @@ def upgrade() -> None:
         sa.Column("removed_at", instant, nullable=True),
         sa.ForeignKeyConstraint(["account_id"], ["account.id"]),
         sa.PrimaryKeyConstraint("id"),
+        if_not_exists=True,
     )
-    op.create_index("ix_shelf_item_account_id", "shelf_item", ["account_id"])
-    _move(op.get_bind(), shelf)
-    op.drop_column("account", "at_hand")
+    op.create_index("ix_shelf_item_account_id", "shelf_item", ["account_id"], if_not_exists=True)
+    if "at_hand" in {c["name"] for c in sa.inspect(op.get_bind()).get_columns("account")}:
+        _move(op.get_bind(), shelf)
+        op.drop_column("account", "at_hand")
 
 
 def _move(bind: sa.Connection, shelf: sa.Table) -> None:
@@ -84,6 +87,7 @@ def _move(bind: sa.Connection, shelf: sa.Table) -> None:
                     created_at=now,
                 )
             )
+    bind.execute(account.update().values(at_hand=sa.null()))  # in the transaction of what is moved
     pool = sa.table(
         "pool",
         sa.column("id", sa.Uuid()),

@@ -20,6 +20,7 @@ def upgrade() -> None:
         sa.Column("note", sa.Text(), nullable=False),
         sa.ForeignKeyConstraint(["event_id"], ["event.id"]),
         sa.PrimaryKeyConstraint("event_id"),
+        if_not_exists=True,
     )
     op.create_table(
         "correction",
@@ -32,5 +33,6 @@ def upgrade() -> None:
         sa.Column("before", sa.JSON(), nullable=False),
         sa.ForeignKeyConstraint(["event_id"], ["event.id"]),
         sa.PrimaryKeyConstraint("id"),
+        if_not_exists=True,
     )
-    op.create_index("ix_correction_event_id", "correction", ["event_id"])
+    op.create_index("ix_correction_event_id", "correction", ["event_id"], if_not_exists=True)

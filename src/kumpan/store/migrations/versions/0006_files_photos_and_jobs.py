@@ -22,8 +22,9 @@ def upgrade() -> None:
         sa.Column("created_at", instant, nullable=False),
         sa.ForeignKeyConstraint(["account_id"], ["account.id"]),
         sa.PrimaryKeyConstraint("id"),
+        if_not_exists=True,
     )
-    op.create_index("ix_file_account_id", "file", ["account_id"])
+    op.create_index("ix_file_account_id", "file", ["account_id"], if_not_exists=True)
     op.create_table(
         "file_chunk",
         sa.Column("file_id", sa.Uuid(), nullable=False),
@@ -31,6 +32,7 @@ def upgrade() -> None:
         sa.Column("data", mysql.MEDIUMBLOB(), nullable=False),
         sa.ForeignKeyConstraint(["file_id"], ["file.id"]),
         sa.PrimaryKeyConstraint("file_id", "position"),
+        if_not_exists=True,
     )
     op.create_table(
         "photo",
@@ -48,9 +50,10 @@ def upgrade() -> None:
         sa.ForeignKeyConstraint(["equipment_id"], ["equipment.id"]),
         sa.ForeignKeyConstraint(["file_id"], ["file.id"]),
         sa.PrimaryKeyConstraint("id"),
+        if_not_exists=True,
     )
     for column in ("account_id", "event_id", "equipment_id"):
-        op.create_index(f"ix_photo_{column}", "photo", [column])
+        op.create_index(f"ix_photo_{column}", "photo", [column], if_not_exists=True)
     op.create_table(
         "job",
         sa.Column("id", sa.Uuid(), nullable=False),
@@ -75,10 +78,13 @@ def upgrade() -> None:
         sa.ForeignKeyConstraint(["in_file_id"], ["file.id"]),
         sa.ForeignKeyConstraint(["out_file_id"], ["file.id"]),
         sa.PrimaryKeyConstraint("id"),
+        if_not_exists=True,
     )
-    op.create_index("ix_job_account_id", "job", ["account_id"])
-    op.create_index("ix_job_state", "job", ["state", "created_at"])
-    op.add_column("event", sa.Column("job_id", sa.Uuid()))
-    op.add_column("event", sa.Column("spot", sa.String(40), nullable=False, server_default=""))
-    op.create_index("ix_event_job_id", "event", ["job_id"])
-    op.create_index("ix_event_pool_kind_at", "event", ["pool_id", "kind", "at", "id"])
+    op.create_index("ix_job_account_id", "job", ["account_id"], if_not_exists=True)
+    op.create_index("ix_job_state", "job", ["state", "created_at"], if_not_exists=True)
+    op.add_column("event", sa.Column("job_id", sa.Uuid()), if_not_exists=True)
+    op.add_column(
+        "event", sa.Column("spot", sa.String(40), nullable=False, server_default=""), if_not_exists=True
+    )
+    op.create_index("ix_event_job_id", "event", ["job_id"], if_not_exists=True)
+    op.create_index("ix_event_pool_kind_at", "event", ["pool_id", "kind", "at", "id"], if_not_exists=True)
