@@ -1,10 +1,11 @@
 """Attacks on a running Kumpan that take too long for the tests: a folder of files made to swell, first starts
 and restores killed at random moments. Says what each came to, peak memory and time.
 
-Run: PYTHONPATH=src .venv/bin/python bench/attack.py [bombs] [starts] [restores], all unless told; KUMPAN_SEED
-repeats a round."""
+Run: PYTHONPATH=src .venv/bin/python bench/attack.py [kills] [bombs] [starts] [restores], all unless told;
+KUMPAN_SEED repeats a round."""
 
 import bz2
+import contextlib
 import io
 import json
 import os
@@ -15,6 +16,7 @@ import struct
 import subprocess
 import sys
 import tempfile
+import threading
 import time
 import zipfile
 import zlib
@@ -22,7 +24,9 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from datetime import UTC, datetime
 from pathlib import Path
+from typing import Any
 
+import httpx
 from fastapi.testclient import TestClient
 from sqlalchemy.orm import Session
 from uuid6 import uuid7
@@ -39,8 +43,19 @@ from kumpan.store.tables.accounts import Account
 from kumpan.store.tables.base import Base
 
 SEED = int(os.environ.get("KUMPAN_SEED", time.time_ns() % 10**6))
-STARTS, RESTORES = 30, 12
+STARTS, RESTORES, KILLS = 30, 12, 40
 NOW = datetime.now(UTC)
+POOL = {
+    "id": str(uuid7()),
+    "name": "Attacked",
+    "place": "",
+    "time_zone": "UTC",
+    "volume": {"how": "typed", "unit": "gal", "amount": "15000"},
+    "surface": "plaster",
+    "chlorine_source": "liquid",
+    "installation": "in_ground",
+    "sanitizer": "chlorine",
+}
 
 
 def png(side: int, mode: int = 6) -> bytes:
@@ -159,23 +174,12 @@ APART = {"job": one_job, "picture": one_picture}
 
 def attack_with_bombs() -> None:
     with running() as (db, client):
-        pool = {
-            "id": str(uuid7()),
-            "name": "Attacked",
-            "place": "",
-            "time_zone": "UTC",
-            "volume": {"how": "typed", "unit": "gal", "amount": "15000"},
-            "surface": "plaster",
-            "chlorine_source": "liquid",
-            "installation": "in_ground",
-            "sanitizer": "chlorine",
-        }
-        assert client.post("/api/v1/pools", json=pool).status_code == 201
+        assert client.post("/api/v1/pools", json=POOL).status_code == 201
         worst = 0.0
         for name, make in bombs().items():
             id, data = str(uuid7()), make()
             size = f"{len(data) / 1e6:.1f} MB"
-            body = {"id": id, "file_id": send(client, data, "bomb"), "pool_id": pool["id"]}
+            body = {"id": id, "file_id": send(client, data, "bomb"), "pool_id": POOL["id"]}
             del data
             assert client.post("/api/v1/imports", json=body).status_code == 201
 
@@ -282,7 +286,76 @@ def attack_restores() -> None:
     print(f"restores killed: {RESTORES}; data after it: {found} (seed {SEED})")
 
 
-ATTACKS = {"bombs": attack_with_bombs, "starts": attack_first_starts, "restores": attack_restores}
+def attack_under_writes() -> None:
+    """Server and database killed in turn while tests are written: what was acknowledged is there once."""
+    dice, home = random.Random(SEED), Path(tempfile.mkdtemp(prefix="kumpan-attack-"))
+    port = 20_000 + dice.randrange(9000)
+    env = os.environ | {"KUMPAN_HOME": str(home), "KUMPAN_PORT": str(port)}
+    base, db = f"http://127.0.0.1:{port}/api/v1", PrivateMariaDB(home / "real")
+    acknowledged: list[str] = []
+    over = threading.Event()
+
+    def start() -> subprocess.Popen[bytes]:
+        return subprocess.Popen([sys.executable, "-m", "kumpan", "start"], env=env, stdout=subprocess.DEVNULL)
+
+    def answered(what: str, path: str, **more: Any) -> httpx.Response | None:
+        with contextlib.suppress(httpx.HTTPError):
+            return httpx.request(what, base + path, timeout=20, **more)
+        return None
+
+    def write(pool_id: str) -> None:
+        read = [{"measure": "fc", "text": "3", "unit": "ppm", "method": "drops"}]
+        body = {"id": str(uuid7()), "at": NOW.isoformat(), "readings": read}
+        while not over.is_set():
+            answer = answered("POST", f"/pools/{pool_id}/tests", json=body)
+            if answer is not None and answer.status_code == 201:
+                acknowledged.append(body["id"])
+                body = body | {"id": str(uuid7())}
+            else:
+                time.sleep(0.05)
+
+    running_ = start()
+    while answered("GET", "/pools") is None:
+        time.sleep(0.1)
+    assert answered("POST", "/pools", json=POOL)
+    writers = [threading.Thread(target=write, args=(POOL["id"],)) for _ in range(4)]
+    for w in writers:
+        w.start()
+    for number in range(KILLS):
+        time.sleep(dice.uniform(0.5, 4.0))
+        if number % 2:
+            running_.kill()
+            running_.wait()
+            running_ = start()
+        elif pid := db.running_pid():
+            os.kill(pid, signal.SIGKILL)
+    time.sleep(5)
+    over.set()
+    for w in writers:
+        w.join()
+    stored: list[str] = []
+    cursor: str | None = ""
+    while cursor is not None:
+        page = answered(
+            "GET", f"/pools/{POOL['id']}/events?limit=200" + (f"&cursor={cursor}" if cursor else "")
+        )
+        assert page is not None
+        stored += [e["id"] for e in page.json()["events"]]
+        cursor = page.json()["next"]
+    lost, doubled = set(acknowledged) - set(stored), len(stored) - len(set(stored))
+    running_.send_signal(signal.SIGINT)
+    running_.wait()
+    print(
+        f"kills under writes: {KILLS}; acknowledged {len(acknowledged)}, lost {len(lost)}, doubled {doubled}"
+    )
+
+
+ATTACKS = {
+    "kills": attack_under_writes,
+    "bombs": attack_with_bombs,
+    "starts": attack_first_starts,
+    "restores": attack_restores,
+}
 
 if __name__ == "__main__":
     if sys.argv[1:] and sys.argv[1] in APART:

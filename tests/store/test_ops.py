@@ -568,3 +568,20 @@ def test_the_worker_is_called_after_a_change_and_not_for_a_look_or_a_plan_while_
         assert refused.status_code == 422 and len(calls) == 1
         assert client.post(f"/api/v1/pools/{pool['id']}/tests", json=a_test(fc="3")).status_code == 201
         assert len(calls) == 2
+
+
+@pytest.mark.parametrize("within", ["", "deeper/still"])
+def test_a_home_that_cannot_be_is_told_plainly(tmp_path: Path, within: str) -> None:
+    (tmp_path / "file").write_text("somebody's")
+    home = tmp_path / "file" / within if within else tmp_path / "file"
+    for command in (["start"], ["backup", str(tmp_path / "b.gz")]):
+        done = subprocess.run(
+            [sys.executable, "-m", "kumpan", *command],
+            env=environment(KUMPAN_HOME=str(home)),
+            capture_output=True,
+            text=True,
+            timeout=60,
+        )
+        told = done.stdout + done.stderr
+        assert done.returncode == 1 and "Choose another folder" in told and "Traceback" not in told, told
+    assert (tmp_path / "file").read_text() == "somebody's"

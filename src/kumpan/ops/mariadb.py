@@ -130,10 +130,14 @@ class PrivateMariaDB:
 
     def ready(self) -> None:
         """Wait until it answers, and let the application in, into a schema of its own."""
-        pid = self.process.pid if self.process else self.running_pid() or self._search()
-        if pid is None or not self._wait(pid):
-            raise KumpanError("database_start", f"MariaDB did not start. Its log says why: {self.at.log}")
-        self._let_in()
+        for again in (True, False):
+            pid = self.process.pid if self.process else self.running_pid() or self._search()
+            if pid is not None and self._wait(pid):
+                self._let_in()
+                return
+            if again and (pid is None or not self._lives(pid)):  # one that was adopted may end meanwhile
+                self.launch()
+        raise KumpanError("database_start", f"MariaDB did not start. Its log says why: {self.at.log}")
 
     def stop(self) -> None:
         """Stop this folder's server cleanly and wait for it; nothing if none runs."""
