@@ -7,6 +7,7 @@ holds every kind of record.
 
 import base64
 import copy
+import csv
 import io
 import json
 import zipfile
@@ -355,6 +356,37 @@ def packed(**files: bytes) -> bytes:
     return out.getvalue()
 
 
+def named_again(good: bytes, times: int) -> bytes:
+    """The folder with its first photo's row that often, each with an id of its own."""
+    return with_rows(good, lambda rows: [rows[0] | {"id": str(uuid7())} for _ in range(times)], {})
+
+
+def with_photos(good: bytes, many: int) -> bytes:
+    """With so many photos of one entry, each with a file of its own."""
+    more = {f"photos/{i}.jpg": picture() for i in range(many)}
+    return with_rows(good, lambda rows: [rows[0] | {"id": str(uuid7()), "picture": n} for n in more], more)
+
+
+def with_rows(
+    good: bytes, change: Callable[[list[dict[str, str]]], list[dict[str, str]]], more: dict[str, bytes]
+) -> bytes:
+    out, file = io.BytesIO(), "kumpan-account/photos.csv"
+    with zipfile.ZipFile(io.BytesIO(good)) as source, zipfile.ZipFile(out, "w") as made:
+        for entry in source.infolist():
+            data = source.read(entry)
+            if entry.filename == file:
+                rows = list(csv.DictReader(io.StringIO(data.decode("utf-8-sig"))))
+                text = io.StringIO()
+                writer = csv.DictWriter(text, rows[0])
+                writer.writeheader()
+                writer.writerows(change(rows))
+                data = text.getvalue().encode()
+            made.writestr(entry.filename, data)
+        for name, data in more.items():
+            made.writestr(f"kumpan-account/{name}", data)
+    return out.getvalue()
+
+
 def test_a_bad_folder_is_told_and_changes_nothing(full: TestClient, engine: Engine) -> None:
     good = taken_out(full, engine, "account_csv")
     wipe(engine)
@@ -392,6 +424,8 @@ def test_a_bad_folder_is_told_and_changes_nothing(full: TestClient, engine: Engi
         (changed("readings.csv", b",ppm,", b",ppm,,,,,"), "readings, row"),
         (changed("pools.csv", b"plaster", b"marble"), "pools, row"),
         (changed("photos.csv", b"photos/", b"../../etc/"), "is not in the folder"),
+        (named_again(good, 2), "holds photos/"),  # one file named by many rows would be kept many times
+        (with_photos(good, 13), "At most 12 photos each"),
     ):
         job = brought_in(full, engine, data)
         assert job["state"] == "failed" and says in told(job), (says, told(job))

@@ -1399,7 +1399,8 @@ export interface paths {
         put?: never;
         /**
          * Add Photo
-         * @description Keep an uploaded picture, encoded anew. Sending it again returns the first result.
+         * @description Keep an uploaded picture, encoded anew, outside of any transaction. Sending it again returns the first
+         *     result.
          */
         post: operations["add_photo_api_v1_photos_post"];
         delete?: never;
