@@ -145,7 +145,10 @@ class PrivateMariaDB:
             self._stop(pid)
 
     def _stop(self, pid: int) -> None:
-        self._wait(pid)  # told to stop while it starts, it may never do either
+        if f"--socket={self.socket}" in _arguments(
+            pid
+        ):  # else one of an earlier Kumpan, not to be asked here
+            self._wait(pid)  # told to stop while it starts, it may never do either
         for number in (signal.SIGTERM, signal.SIGKILL):  # the second loses nothing that was committed
             with contextlib.suppress(ProcessLookupError):
                 os.kill(pid, number)

@@ -181,13 +181,7 @@ def _fit_together(rows: Rows, problems: list[FieldProblem]) -> None:
             if len(problems) >= _MOST_TOLD:
                 return
     detailed = {t.name: {row["event_id"] for row in rows[t.name]} for t in TABLES if "event_id" in t.fields}
-    owners = Counter[UUID]()
-    for number, photo in enumerate(rows["photos"], 1):
-        owner = photo["event_id"] or photo["equipment_id"]
-        owners[owner] += photo["removed_at"] is None
-        if owners[owner] > MOST_EACH:
-            text = f"At most {MOST_EACH} photos each."
-            problems.append(_at(BY_NAME["photos"], number, "picture", "too_many", text))
+    problems += _too_many_photos(rows)
     for number, event in enumerate(rows["events"], 1):
         table = detail_of(event["kind"])
         if event["id"] not in detailed[table.name]:
@@ -204,6 +198,16 @@ def _sheets(
 
 
 Found = Iterator[tuple[str, str, str]]  # column, code, message
+
+
+def _too_many_photos(rows: Rows) -> Iterator[FieldProblem]:
+    owners = Counter[UUID]()
+    for number, photo in enumerate(rows["photos"], 1):
+        owner = photo["event_id"] or photo["equipment_id"]
+        owners[owner] += photo["removed_at"] is None
+        if owners[owner] > MOST_EACH:
+            text = f"At most {MOST_EACH} photos each."
+            yield _at(BY_NAME["photos"], number, "picture", "too_many", text)
 
 
 def _stands_once(table: Table, row: Row, keys: dict[str, Counter[tuple[Any, ...]]]) -> Found:
