@@ -123,7 +123,7 @@ def demo_engine(migrated: Engine, template: str) -> Engine:
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
     """Tests that start and kill servers go to one worker, first: they take longest and want no company of their kind."""
     for item in items:
-        if item.path.name == "test_ops.py":
+        if item.path.name in ("test_ops.py", "test_server.py"):
             item.add_marker(pytest.mark.xdist_group("servers"))
     items.sort(key=lambda item: _ORDER.get(item.path.parent.name, 2))
 

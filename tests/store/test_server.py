@@ -229,6 +229,8 @@ def test_a_folder_of_before_is_taken_over_with_its_data(short_folder: Path) -> N
         cursor.execute("DROP USER kumpan@'127.0.0.1'")
     db.stop()
     (db.folder / "database.json").unlink()
+    (db.folder / "inbox").mkdir()
+    (db.folder / "inbox").chmod(0o755)
     (db.at.data / "kumpan-made").unlink()
     for path in (*db.at.data.rglob("*"), db.at.data):
         os.chown(path, os.getuid(), os.getgid())
@@ -247,6 +249,7 @@ def test_a_folder_of_before_is_taken_over_with_its_data(short_folder: Path) -> N
         assert running.wait(30) == 0 and not any(file.exists() for file in old)
         with engine_for(taken.url).connect() as c:
             assert c.execute(text("SELECT a FROM kept")).scalar_one() == 7
+        assert (db.folder / "inbox").stat().st_mode & 0o777 == 0o700
     finally:
         running.kill()
         taken.stop()

@@ -131,10 +131,13 @@ class ServerFolder:
             os.close(folder)
 
     def _tidy(self) -> None:
-        """What servers wrote beside the data before they had a folder for it."""
+        """Away with what servers wrote beside the data before they had a folder; the rest is ours alone."""
         for name in ("mariadb.sock", "mariadb.pid", "mariadb.log"):
             (self.folder / name).unlink(missing_ok=True)
         shutil.rmtree(self.folder / "tmp", ignore_errors=True)
+        for entry in self.folder.iterdir():  # the folder was closed to others then, and they could stay open
+            if entry not in (self.running, self.data) and not entry.is_symlink():
+                entry.chmod(entry.stat().st_mode & 0o700)
 
 
 def make_folder(folder: Path) -> None:
