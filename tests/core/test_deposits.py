@@ -131,7 +131,6 @@ def outcome(name: str, school: str) -> Kept:
     return keep(name, learning if school == "learning" else SCHOOLS[school])
 
 
-@pytest.mark.xdist_group("deposits")
 def test_the_interval_finds_each_water_and_no_school_beats_it() -> None:
     """Cleanings are acid baths: they cost coating life; a film comes off with a hose and a stick. Looks, which
     cost minutes, are printed beside them.
@@ -158,7 +157,6 @@ def test_the_interval_finds_each_water_and_no_school_beats_it() -> None:
     assert sums["learning"][0] < sums["every 14 days"][0]  # and looks less often than the one that comes near
 
 
-@pytest.mark.xdist_group("deposits")
 @pytest.mark.parametrize("name", WATERS)
 def test_it_converges_and_its_reason_is_the_true_one(name: str) -> None:
     mine, told = outcome(name, "learning"), lived(name)

@@ -25,8 +25,6 @@ SOURCES, TROUBLES = ("liquid", "tablets", "chlorinator"), ("plain", "bathers", "
 
 
 _NOTHING = Details()
-# The pools of a source live once: by one process.
-TOGETHER = [pytest.param(s, marks=pytest.mark.xdist_group(s)) for s in SOURCES]
 
 
 class Person:
@@ -123,7 +121,7 @@ def share(off: list[float], sigmas: float = SIGMAS_80) -> float:
     return sum(one < sigmas for one in off) / len(off)
 
 
-@pytest.mark.parametrize("source", TOGETHER)
+@pytest.mark.parametrize("source", SOURCES)
 @pytest.mark.parametrize("trouble", TROUBLES)
 def test_four_in_five_means_four_in_five(source: str, trouble: str) -> None:
     """17 pools of each source with each trouble, their true paces drawn wide and hidden from the estimate."""
@@ -135,7 +133,7 @@ def test_four_in_five_means_four_in_five(source: str, trouble: str) -> None:
     assert share(every, SIGMAS_80 / 2) < 0.70  # half the sigma would not do
 
 
-@pytest.mark.parametrize("source", TOGETHER)
+@pytest.mark.parametrize("source", SOURCES)
 def test_no_measure_is_too_sure_or_too_shy(source: str) -> None:
     """Each measure over the 68 pools of a source."""
     told = {

@@ -240,7 +240,7 @@ def test_a_folder_of_before_is_taken_over_with_its_data(short_folder: Path) -> N
     places = [f"--socket={old[0]}", f"--pid-file={old[1]}", f"--log-error={old[2]}"]
     running = subprocess.Popen(["/usr/sbin/mariadbd", *arguments, *places])
     end = time.monotonic() + 30
-    while not old[1].exists():
+    while not old[2].exists() or "ready for connections" not in old[2].read_text():
         assert time.monotonic() < end
         time.sleep(0.05)
     taken = PrivateMariaDB(db.folder, FAST_AND_UNSAFE)
