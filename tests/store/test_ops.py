@@ -473,7 +473,7 @@ def test_an_import_killed_again_and_again_is_all_there_once(short_folder: Path) 
         )
 
         def job(*states: str, done: int = 0) -> dict:
-            end = time.monotonic() + 60
+            end, found = time.monotonic() + 60, None
             while time.monotonic() < end:
                 try:
                     found = client.get(f"/api/v1/imports/{id}").json().get("job")
@@ -482,7 +482,7 @@ def test_an_import_killed_again_and_again_is_all_there_once(short_folder: Path) 
                 except (httpx.HTTPError, ValueError):
                     time.sleep(0.1)
                 time.sleep(0.02)
-            raise AssertionError(f"never {states}")
+            raise AssertionError(f"never {states}: {found}")
 
         client.post(f"/api/v1/imports/{id}/confirm", json={"revision": job("to_confirm")["revision"]})
         for victim in ("worker", "database", "launcher"):

@@ -101,7 +101,7 @@ class FolderLock:
 
 def _pass_through(home: Path) -> None:
     """Let root's database user come to its folder, where the home holds nothing but Kumpan's."""
-    if home.exists() and {f.name for f in home.iterdir()} <= {"real", "demo"}:
+    if os.getuid() == 0 and home.exists() and {f.name for f in home.iterdir()} <= {"real", "demo"}:
         make_folder(home)
 
 

@@ -69,8 +69,6 @@ def work(settings: Settings, demo: bool) -> int:
     waiting = Waiting(folder, WORK)
     os.nice(10)  # answers come first
     try:
-        with contextlib.suppress(*database.AWAY):
-            _let_go_of_the_dead(worker.sessions)
         worker.keep_working(folder / INBOX, waiting)
     except Over:
         with contextlib.suppress(*database.AWAY):
@@ -89,10 +87,14 @@ class Worker:
     def keep_working(self, inbox: Path, waiting: Waiting) -> None:
         """Do what waits, and look after the inbox, until the input ends. Raises Over then."""
         looked_at = dropped_at = tidied_at = -_TIDY_EVERY_S
-        called = False
+        called, held = False, True  # held: by us or by the dead, as far as we know
         while True:
             busy = False
             try:
+                if held:
+                    let_go(self.sessions, self.name)
+                    _let_go_of_the_dead(self.sessions)
+                    called, held = True, False
                 if called or time.monotonic() - looked_at > _LOOK_EVERY_S:
                     busy = self.do_next()
                     looked_at = looked_at if busy else time.monotonic()
@@ -104,9 +106,8 @@ class Worker:
                     database.run(self.sessions, lambda s: jobs.tidy(s, _now()))
             except database.AWAY as error:
                 log.warning("database away: %s", error.orig)
+                held = True
                 rest(1)
-                with contextlib.suppress(*database.AWAY):
-                    let_go(self.sessions, self.name)
             except OSError as error:
                 log.warning("the inbox: %s", error)
             called = busy or waiting.wait(_IDLE_S, _DROPPED_EVERY_S)
