@@ -5,7 +5,7 @@ import json
 import os
 import random
 import threading
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from contextlib import contextmanager
 from datetime import UTC, datetime
 from functools import cache
@@ -17,7 +17,7 @@ import httpx
 from fastapi import FastAPI
 from fastapi.testclient import TestClient
 from PIL import Image
-from sqlalchemy import Engine, text
+from sqlalchemy import Engine, select, text
 from sqlalchemy.orm import Session, sessionmaker
 from uuid6 import uuid7
 
@@ -27,6 +27,9 @@ from kumpan.actions.transfer.account_tables import TABLES
 from kumpan.main import create_app
 from kumpan.ops.work import STAGES
 from kumpan.standins.panel import Panel
+from kumpan.store import files
+from kumpan.store.tables.accounts import Account
+from kumpan.store.tables.jobs import Job
 
 NOW = datetime(2026, 7, 14, 22, 40, tzinfo=UTC)  # 17:40 in Chicago
 
@@ -160,6 +163,28 @@ def picture(form: str = "JPEG", size: tuple[int, int] = (60, 40), mode: str = "R
 
 def engine_sessions(engine: Engine) -> sessionmaker[Session]:
     return sessionmaker(engine, expire_on_commit=False)
+
+
+def made_file(engine: Engine, pieces: Iterable[bytes]) -> str:
+    """A job of the tests' account that is through, and the file it made."""
+    with Session(engine) as session:
+        account = session.scalars(select(Account).where(Account.name == "Test")).one()
+        file = files.new_file(account.id, "all.json", "application/json", NOW)
+        files.write_file(session, file, pieces)
+        job = Job(
+            id=uuid7(),
+            account_id=account.id,
+            kind="account_json",
+            state="done",
+            stage="write",
+            parameters={},
+            result={"pools": 0, "events": 0},
+            out_file_id=file.id,
+            created_at=NOW,
+        )
+        session.add(job)
+        session.commit()
+        return str(job.id)
 
 
 def work_off(engine: Engine, clock: Clock | None = None) -> int:

@@ -12,9 +12,7 @@ from sqlalchemy.orm import Session
 from uuid6 import uuid7
 
 from kumpan.api.deps import account_picker
-from kumpan.store.files import new_file, write_file
 from kumpan.store.tables.accounts import Account
-from kumpan.store.tables.jobs import Job
 from support import (
     LOW,
     NOW,
@@ -25,6 +23,7 @@ from support import (
     bound_panel,
     client_on,
     looked_through,
+    made_file,
     picture,
     pool_body,
     readings,
@@ -48,24 +47,7 @@ def other(engine: Engine) -> TestClient:
 def a_job(client: TestClient, engine: Engine, pool: dict, path: str) -> str:
     """A job in the state that a route needs."""
     if path.endswith("/file"):
-        with Session(engine) as session:
-            account = session.scalars(select(Account).where(Account.name == "Test")).one()
-            file = new_file(account.id, "all.json", "application/json", NOW)
-            write_file(session, file, [b"{}"])
-            job = Job(
-                id=uuid7(),
-                account_id=account.id,
-                kind="account_json",
-                state="done",
-                stage="write",
-                parameters={},
-                result={},
-                created_at=NOW,
-                out_file_id=file.id,
-            )
-            session.add(job)
-            session.commit()
-            return str(job.id)
+        return made_file(engine, [b"{}"])
     minute = crc32(path.encode()) % 1440  # each a test of its own
     table = f"when,ph\n2026-05-01 {minute // 60:02}:{minute % 60:02},7.4\n"
     view = looked_through(client, engine, pool, table.encode())

@@ -13,10 +13,9 @@ import httpx
 import pytest
 import uvicorn
 from fastapi.testclient import TestClient
-from sqlalchemy import Engine, select
+from sqlalchemy import Engine
 from sqlalchemy.exc import OperationalError
 from sqlalchemy.exc import TimeoutError as PoolTimeout
-from sqlalchemy.orm import Session
 from uuid6 import uuid7
 
 from kumpan.api import deps, guard
@@ -24,9 +23,7 @@ from kumpan.api.headers import HEADERS
 from kumpan.main import create_app
 from kumpan.ops import impatient
 from kumpan.store import files
-from kumpan.store.tables.accounts import Account
-from kumpan.store.tables.jobs import Job
-from support import NOW, Clock, a_test, app_on, client_on, pool_body, readings
+from support import NOW, Clock, a_test, app_on, client_on, made_file, pool_body, readings
 
 UNSAFE = ("post", "put", "delete", "patch")
 
@@ -230,24 +227,7 @@ def test_half_a_request_is_not_waited_for(served: int) -> None:
 
 
 def test_downloads_that_nobody_reads_hold_up_nothing(served: int, engine: Engine) -> None:
-    with Session(engine) as session:
-        account = session.scalars(select(Account)).one()
-        file = files.new_file(account.id, "all.json", "application/json", NOW)
-        files.write_file(session, file, (bytes(files.CHUNK_BYTES) for _ in range(40)))
-        job = Job(
-            id=uuid7(),
-            account_id=account.id,
-            kind="account_json",
-            state="done",
-            stage="write",
-            parameters={},
-            result={"pools": 0, "events": 0},
-            out_file_id=file.id,
-            created_at=NOW,
-        )
-        session.add(job)
-        session.commit()
-        path = f"/api/v1/jobs/{job.id}/file"
+    path = f"/api/v1/jobs/{made_file(engine, (bytes(files.CHUNK_BYTES) for _ in range(40)))}/file"
     asked = [socket.socket() for _ in range(60)]
     try:
         for s in asked:

@@ -267,6 +267,10 @@ def test_what_was_poured_is_told_to_a_simulated_panel_alone(
                 "percent": 65.0,
                 "hours": 9.0,
             }  # and it is in the log
+            # The same id with another setting: refused, and the cell left as it is.
+            other = json.loads(made.request.content) | {"percent": 20}
+            problem(client.post(f"{home}/panel/setting", json=other), 409, "id_taken")
+            assert adapter.ask(url).told.percent == 65
             client.post(f"{home}/panel/fault", json={"fault": "low_salt"})
             assert refresh(sessions, lambda address: url, clock.now + timedelta(minutes=5)) == 1
             lights = cell(client, pool)["panel"]["lights"]

@@ -136,6 +136,19 @@ def test_a_file_that_only_looks_like_a_backup_changes_nothing(
     assert checksums(own) == before and not mark.exists()
 
 
+def test_a_backup_as_a_newer_client_writes_it_comes_back(
+    own: PrivateMariaDB, good: Path, tmp_path: Path
+) -> None:
+    """Its rows stand between the two ends of a transaction (mariadb-dump from 11 on, from memory)."""
+    whole = gzip.decompress(good.read_bytes()).decode()
+    newer = whole.replace("UNLOCK TABLES;\n", "UNLOCK TABLES;\ncommit;\n").replace(
+        "LOCK TABLES `", "set autocommit=0;\nLOCK TABLES `"
+    )
+    file = tmp_path / "newer.sql.gz"
+    file.write_bytes(gzip.compress(newer.encode(), 1))
+    assert list(statements(file)) == list(statements(good))
+
+
 def test_no_user_of_the_port_gets_beyond_its_schema(own: PrivateMariaDB) -> None:
     own.admit("kumpan_incoming", "one")
     assert ("kumpan", own.at.access().password) != ("kumpan_incoming", "one")

@@ -272,3 +272,9 @@ def test_a_picture_is_read_apart_as_it_is_here() -> None:
         with pytest.raises(InvalidInput) as there:
             pictures.apart(bad)
         assert here.value.fields == there.value.fields
+
+
+def test_a_fault_of_our_own_is_not_called_the_pictures(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(pictures.sys, "executable", "/bin/false")
+    with pytest.raises(RuntimeError, match="reading a picture failed"):
+        pictures.apart(picture())

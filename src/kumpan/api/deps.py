@@ -51,13 +51,23 @@ class Scope:
         """Run ``work``, which makes a new thing of this id or returns the one made before. Raises Conflict
         where that was sent with other content.
         """
-        digest = _digest(self.request.url.path, self.request.scope[BODY])
+        digest = self._digest()
 
         def once(context: Context) -> T:
             queries.first_sent(context.session, context.account.id, id, digest, context.now)
             return work(context)
 
         return self.run(once)
+
+    def refuse_other(self, id: UUID) -> None:
+        """Raise Conflict where ``create`` would for what was sent, before something is done that cannot be
+        rolled back.
+        """
+        digest = self._digest()
+        self.run(lambda c: queries.refuse_other(c.session, c.account.id, id, digest))
+
+    def _digest(self) -> str:
+        return _digest(self.request.url.path, self.request.scope[BODY])
 
 
 def _digest(path: str, body: bytes) -> str:

@@ -86,7 +86,7 @@ def get_picture(photo_id: UUID, scope: InScope) -> Response:
     """The picture."""
     data = scope.run(lambda c: photos.photo_content(c, photo_id))
     # A photo never changes: another picture is another photo.
-    headers = {"Cache-Control": "private, max-age=31536000, immutable", "X-Content-Type-Options": "nosniff"}
+    headers = {"Cache-Control": "private, max-age=31536000, immutable"}
     return Response(data, media_type="image/jpeg", headers=headers)
 
 
@@ -127,7 +127,6 @@ def get_paper(paper_id: UUID, scope: InScope) -> Response:
     headers = {
         "Content-Disposition": f"attachment; filename*=UTF-8''{name}",
         "Content-Security-Policy": "default-src 'none'; sandbox",
-        "X-Content-Type-Options": "nosniff",
     }
     return Response(data, media_type=row.media_type, headers=headers)
 

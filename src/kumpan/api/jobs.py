@@ -61,6 +61,5 @@ def get_file(job_id: UUID, scope: InScope) -> Response:
     headers = {
         "Content-Disposition": f'attachment; filename="{row.name}"',
         "Content-Length": str(row.size),
-        "X-Content-Type-Options": "nosniff",
     }
     return StreamingResponse(pieces(), media_type=row.media_type, headers=headers)

@@ -87,6 +87,7 @@ def set_panel(pool_id: UUID, body: SettingBody, scope: InScope, request: Request
     """Set the cell through its panel; what it took is written to the log. No session is held meanwhile."""
     binding.checked_setting(body.percent, body.hours_day)
     url = _url(scope, pool_id, request)
+    scope.refuse_other(body.id)
     try:
         answer = adapter.set_to(url, body.percent, body.hours_day)
     except SourceFailed as error:

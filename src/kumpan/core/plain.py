@@ -7,6 +7,8 @@ import unicodedata
 _TURNING = frozenset(map(chr, (*range(0x202A, 0x202F), *range(0x2066, 0x206A))))
 _BLANK = frozenset("\u115f\u1160\u17b4\u17b5\u2800\u3164\uffa0")
 _LINES = frozenset("\t\n\r")
+# Categories that show nothing by themselves. One not assigned may be a sign newer than our tables.
+_UNSEEN = frozenset({"Cc", "Cf", "Cs", "Zs", "Zl", "Zp", "Mn", "Me"})
 
 
 def is_plain(text: str) -> bool:
@@ -30,10 +32,10 @@ def plain(text: str) -> str:
 def can_be_seen(text: str) -> bool:
     """Whether anything of a text can be seen.
 
-    >>> can_be_seen("\\u200b \\u3164"), can_be_seen(" ½ ")
-    (False, True)
+    >>> can_be_seen("\\u200b \\u3164"), can_be_seen(" ½ "), can_be_seen("\\U0001faea")
+    (False, True, True)
     """
-    return any(unicodedata.category(c)[0] not in "CZM" and c not in _BLANK for c in text)
+    return any(unicodedata.category(c) not in _UNSEEN and c not in _BLANK for c in text)
 
 
 def _odd(c: str) -> bool:

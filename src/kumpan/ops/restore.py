@@ -34,7 +34,7 @@ _PART = rf"(?:{_NAME}|{_TEXT}|[a-z0-9_]+|[(),.<>=+ -])"  # of what describes a c
 # What a backup is made of, line by line. What only sets the client up, or makes room, is passed over.
 _PASSED_OVER = re.compile(
     rf"(?:--.*|/\*M?![0-9]+(?:\\-)? .*\*/;? ?|DROP TABLE IF EXISTS {_NAME};|LOCK TABLES {_NAME} WRITE;"
-    r"|UNLOCK TABLES;|)"
+    r"|UNLOCK TABLES;|set autocommit=0;|commit;|)"  # the last two as newer clients write them
 )
 _TABLE = re.compile(rf"CREATE TABLE {_NAME} \(")
 _COLUMN = re.compile(rf"  (?:{_NAME}|PRIMARY KEY|UNIQUE KEY|KEY|CONSTRAINT) {_PART}*+,?", re.IGNORECASE)

@@ -44,8 +44,10 @@ def apart(data: bytes) -> Picture:
         raise _refused("too_slow", "This picture takes too long to read. Try again, or another.") from None
     if done.returncode == _REFUSED:
         raise _refused(*json.loads(done.stderr))
-    if done.returncode:
+    if done.returncode == _TOO_LARGE or done.returncode < 0:
         raise _refused("too_large", "This picture takes more memory than Kumpan gives one.")
+    if done.returncode:
+        raise RuntimeError(f"reading a picture failed: {done.stderr.decode(errors='replace')[-2000:]}")
     return done.stdout[_SIZE.size :], *_SIZE.unpack(done.stdout[: _SIZE.size])
 
 

@@ -45,7 +45,7 @@ from kumpan.store.queries.log import (
 from kumpan.store.queries.machines import chlorine_poured, entries_of, gauges, newest_reading, panels
 from kumpan.store.queries.pools import equipment, pool, pools, pools_before
 from kumpan.store.queries.seasons import newest_season, season_sheets, seasons, temperatures
-from kumpan.store.queries.sent import first_sent, forget_sent
+from kumpan.store.queries.sent import first_sent, forget_sent, refuse_other
 from kumpan.store.queries.sheets import (
     doses_since,
     events_by_id,
@@ -150,6 +150,7 @@ __all__ = [
     "products_poured",
     "readings_between",
     "readings_by_event",
+    "refuse_other",
     "repeated",
     "said_of_tasks",
     "season_sheets",

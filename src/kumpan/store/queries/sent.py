@@ -23,7 +23,12 @@ def first_sent(session: Session, account_id: UUID, id: UUID, digest: str, now: d
     row = {"account_id": account_id, "id": id, "digest": digest, "at": now}
     if session.connection().execute(_NEW, row).rowcount:
         return
-    if session.scalar(_FIRST, {"account": account_id, "sent": id}) != digest:
+    refuse_other(session, account_id, id, digest)
+
+
+def refuse_other(session: Session, account_id: UUID, id: UUID, digest: str) -> None:
+    """Raise Conflict where a thing was sent before as something else."""
+    if session.scalar(_FIRST, {"account": account_id, "sent": id}) not in (None, digest):
         raise Conflict(
             "id_taken",
             "This was stored already, with other content than you send now. Look at what is stored, and"

@@ -9,7 +9,7 @@ import { ColumnHead } from "../../ui/Page";
 import { StateMark } from "../../ui/StateMark";
 import { WhyLink } from "../../ui/WhyLink";
 import { methodOf, type Row } from "./rows";
-import { type Change, type Draft } from "./useDraft";
+import { type Change, type Draft, emptied } from "./useDraft";
 
 const Reading = chakra("input", {
   base: {
@@ -121,7 +121,7 @@ export function Readings({ ask, rows, draft, change, meta, findings, problems, l
         <LinkButton aria-pressed={draft.more} onClick={() => change({ more: !draft.more })}>
           {draft.more ? "fewer readings" : "more readings"}
         </LinkButton>
-        <LinkButton onClick={() => change({ texts: {}, methods: {}, mixed: false })}>clear</LinkButton>
+        <LinkButton onClick={() => change(emptied())}>clear</LinkButton>
       </Flex>
     </Box>
   );

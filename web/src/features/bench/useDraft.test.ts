@@ -1,7 +1,7 @@
 import { act, renderHook } from "@testing-library/react";
 import { describe, expect, it } from "vitest";
 
-import { useDraft } from "./useDraft";
+import { emptied, useDraft } from "./useDraft";
 
 const typed = (pool: string) => JSON.parse(localStorage.getItem(`kumpan.draft.${pool}`) ?? "{}").texts;
 
@@ -32,5 +32,15 @@ describe("the half-typed test", () => {
     act(() => result.current.clear());
     expect(result.current.draft.texts).toEqual({});
     expect(result.current.draft.testId).not.toBe("t");
+  });
+
+  it("cleared by hand is of another test: the one before may be stored, its answer lost on the way", () => {
+    const { result } = renderHook(() => useDraft("a"));
+    act(() => result.current.change({ texts: { fc: "3" }, samplingPoint: "deep end" }));
+    const before = result.current.draft;
+    act(() => result.current.change(emptied()));
+    expect(result.current.draft).toMatchObject({ texts: {}, samplingPoint: "deep end" });
+    expect(result.current.draft.testId).not.toBe(before.testId);
+    expect(result.current.draft.planId).not.toBe(before.planId);
   });
 });

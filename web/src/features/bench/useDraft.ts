@@ -48,6 +48,15 @@ export const emptyDraft = (kit = "drops"): Draft => ({
   samplingPoint: "",
 });
 
+/** Nothing read yet, of a test that is another than the one before: its id may be stored already. */
+export const emptied = (): Partial<Draft> => ({
+  testId: uuid(),
+  planId: uuid(),
+  texts: {},
+  methods: {},
+  mixed: false,
+});
+
 /** What to change: the values, or what they are from the draft as it then stands. */
 type Part = Partial<Draft> | ((draft: Draft) => Partial<Draft>);
 export type Change = (part: Part) => void;
