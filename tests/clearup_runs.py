@@ -5,8 +5,10 @@ from datetime import UTC, datetime, timedelta
 from random import Random
 from zoneinfo import ZoneInfo
 
+from kumpan.core.clearup import tables as t
 from kumpan.core.clearup.course import LOOKS
 from kumpan.core.clearup.dose import ppm_per_unit
+from kumpan.core.clearup.ending import over_at
 from kumpan.core.clearup.follow import Followed, follow
 from kumpan.core.clearup.run import Run, Site, Told, Value, level_of
 from kumpan.core.pool.traits import PoolTraits
@@ -15,7 +17,7 @@ from kumpan.core.simulation.observer import Kit, read
 from kumpan.core.simulation.pool import Setup, SimPool
 from kumpan.core.simulation.priors import Nature, draw_nature
 from kumpan.core.water.state import WaterState
-from kumpan.core.work.sheet import Look, Mark, Pour, Step, Test
+from kumpan.core.work.sheet import Decide, Look, Mark, Pour, Step, Test
 
 ZONE = ZoneInfo("America/Chicago")
 PLACE = Place(41.5, -93.6, "continental", seed=7)
@@ -55,26 +57,32 @@ def begun(
     product: str = "liquid-chlorine-12.5",
     traits: PoolTraits | None = None,
     filter_kind: str = "sand",
+    kind: str = "green",
 ) -> tuple[Run, Site]:
     """A run as somebody would begin it."""
     traits = traits or PoolTraits(60_000, "vinyl", "liquid", "in_ground")
     site = Site(traits, filter_kind=filter_kind)
     water = WaterState(0.0, 0.6, 7.8, 90, 250, cya, 800, 27.0, sulfate_ppm=0.0)
     run = Run(
-        "run", START, "algae", school, "green", severity=severity, looks=looks, method=method,  # type: ignore[arg-type]
+        "run", START, "algae", school, kind, severity=severity, looks=looks, method=method,  # type: ignore[arg-type]
         product_id=product, place=(PLACE.latitude, PLACE.longitude), water=water,
     )  # fmt: skip
     return replace(run, level_ppm=level_of(run, site, cya, 0.6, 27.0)), site
+
+
+def by_method(measure: str, method: str) -> str:
+    """What a measure is read by: chlorine and pH by the kit, the rest at a shop."""
+    return "thermometer" if measure == "temp" else method if measure in ("fc", "cc", "tc", "ph") else "lab"
 
 
 class Bloom:
     """A simulated green pool that lives on until it is looked at; and what a person does and sees at it."""
 
     def __init__(
-        self, setup: Setup, nature: Nature, water: WaterState, algae_mg_l: float, at: datetime
+        self, setup: Setup, nature: Nature, water: WaterState, algae_mg_l: float, at: datetime, of: int = 0
     ) -> None:
-        self.pool, self.at = SimPool(setup, nature, water), at
-        self.pool.algae[0] = algae_mg_l
+        self.pool, self.at, self.of = SimPool(setup, nature, water), at, of
+        self.pool.algae[of] = algae_mg_l
 
     def live_until(self, at: datetime) -> None:
         """Whole hours that have gone by."""
@@ -89,11 +97,11 @@ class Bloom:
         water = self.pool.water
         values = {}
         for m in measures:
-            if m == "phosphate":
-                values[m] = 60.0
+            if m in ("phosphate", "ammonia"):
+                values[m] = 60.0 if m == "phosphate" else round(self.pool.ammonia_ppm, 1)
                 continue
             weak = replace(water, fc_ppm=(water.fc_ppm or 0.0) / 3, cc_ppm=0.0)
-            own = method if m in ("fc", "cc", "tc", "ph") else "lab"
+            own = by_method(m, method)
             value = read(Kit(own), weak if thinned and m == "fc" else water, m, rng)
             if value is not None:
                 values[m] = 3 * value if thinned and m == "fc" else value
@@ -103,14 +111,14 @@ class Bloom:
 
     def seen(self) -> str:
         """How the water looks."""
-        pool = self.pool
+        pool, alive = self.pool, max(self.pool.algae[:2])  # black sits in its heads, asked of apart
         if pool.sight_m < DEPTH_M:
-            return "hidden" if pool.algae[0] > 1.0 else "grey"
-        if pool.algae[0] > 0.8:
+            return "hidden" if alive > 1.0 else "grey"
+        if alive > 0.8:
             return "green"
         if pool.sight_m < 3 * DEPTH_M:
             return "grey"
-        return "off" if pool.algae[0] > 0.15 else "clear"
+        return "off" if alive > 0.15 else "clear"
 
     def do(self, key: str) -> None:
         """A step of the run done."""
@@ -118,7 +126,7 @@ class Bloom:
             self.pool.settings.pump_hours = (0, 24)
         elif key == "timer_back":
             self.pool.settings.pump_hours = (9, 17)
-        elif key.startswith(("brush", "look")):
+        elif key.startswith(("brush", "look", "spots", "stir")):
             self.pool.brush()
         elif key.startswith("filter"):
             self.pool.clean_filter(500)
@@ -156,14 +164,21 @@ def drawn(number: int, seed: str) -> tuple[Run, Site, Nature, Random]:
     return run, site, replace(nature, demand=rng.uniform(0.5, 1.5), kill=rng.uniform(0.5, 1.5)), rng
 
 
-def live(run: Run, site: Site, nature: Nature, rng: Random, most_days: int = 20) -> Lived:
-    """Live a run hour by hour. The person acts when steps are due, as often as they said that they look."""
+def live(
+    run: Run, site: Site, nature: Nature, rng: Random, most_days: int = 20, ammonia_ppm: float = 0.0
+) -> Lived:
+    """Live a run hour by hour. ammonia_ppm: in the water, as nitrogen. The person acts when steps are due, as often as they said that they look."""
     setup = Setup(
         site.traits.volume_l, 45.0, DEPTH_M, filter_kind=site.filter_kind, sun=_SUN[site.traits.sun],
         flow_l_h=9000.0, filter_m2=_FILTER_M2[site.filter_kind],
     )  # fmt: skip
     algae = BLOOM[run.severity or "tint"] * (0.8 + 0.4 * rng.random())
-    bloom = Bloom(setup, nature, run.water, algae, run.at)
+    of = list(t.KINDS).index(run.kind.id)
+    has = tuple(n in (0, of) for n in range(3))
+    bloom = Bloom(
+        setup, replace(nature, has=has), run.water, 1e-3 if run.aim != "algae" else algae, run.at, of
+    )
+    bloom.pool.ammonia_ppm = ammonia_ppm
     out = Lived(run, None, 0.0, follow(run, site, ((), ()), run.at), [], [])
     for h in range(24 * most_days):
         at = run.at + timedelta(hours=h)
@@ -174,7 +189,7 @@ def live(run: Run, site: Site, nature: Nature, rng: Random, most_days: int = 20)
         if out.last.progress.state == "done":
             out.ended = True
             break
-    killed = out.last.course.killed_at
+    killed = over_at(out.last.course)
     if killed is not None:
         out.days = (killed - out.last.course.pours[0].at).total_seconds() / 86400
         out.poured_ppm = sum(p.fc_ppm for p in out.last.course.pours if p.at <= killed)
@@ -198,12 +213,16 @@ def _acts(run: Run, site: Site, bloom: Bloom, rng: Random, at: datetime, out: Li
         elif isinstance(step.act, Test):
             method = "lab" if step.key == "shop" else run.method
             values = bloom.read(method, step.act.measures, rng, "thinned" in step.words.title)
-            own = {m: Value(v, method if m in ("fc", "cc", "tc", "ph") else "lab") for m, v in values.items()}
+            own = {m: Value(v, by_method(m, method)) for m, v in values.items()}
             out.told.append(Told(id, at, "water_test", own))
             out.trace.append(f"{here:%d %H} {step.key} {values}")
         else:
             looked = isinstance(step.act, Look) and step.key.startswith("look")
             value = bloom.seen() if looked else "cleaned" if isinstance(step.act, Look) else "done"
+            if isinstance(step.act, Decide):
+                value = step.act.choices[0][0]
+            if step.key.startswith("spots"):
+                value = "heads" if bloom.pool.algae[2] > 0.1 else "none"
             bloom.do(step.key)
             out.marks.append(Mark(id, at, step.key, "answer", value))
             out.trace.append(f"{here:%d %H} {step.key} {value}")
@@ -212,6 +231,8 @@ def _acts(run: Run, site: Site, bloom: Bloom, rng: Random, at: datetime, out: Li
 def _may_be_there(run: Run, at: datetime) -> bool:
     """Whether any look of this person's could fall in this hour: spares working the run out for nothing."""
     here = run.local(at)
+    if run.aim == "incident":
+        return True
     if here - run.at < timedelta(hours=6) or run.looks >= 4:
         return here.hour >= 4
     dusk = run.dusk(here.date())
@@ -229,6 +250,8 @@ def _looks_now(run: Run, key: str, here: datetime, now: Followed) -> bool:
         return here <= dawn + timedelta(minutes=30)
     if "in the morning" in step.words.title:
         return 6 <= here.hour <= 9
+    if run.aim == "incident":
+        return True  # somebody stays by it
     evening = dusk - timedelta(minutes=80) <= here <= dusk + timedelta(hours=4)
     if here - run.at < timedelta(hours=6):
         return True
@@ -255,3 +278,44 @@ def _pour(site: Site, bloom: Bloom, out: Lived, step: Step, when: tuple[str, dat
     out.told.append(Told(id, at, "dose", {}, act.product_id, act.amount, chlorine))
     alive = f"algae {bloom.pool.algae[0]:.2f} dead {bloom.pool.dead_mg_l:.1f}"
     out.trace.append(f"{run.local(at):%d %H} {step.key} +{chlorine:.1f} (true {fc:.1f}, {alive})")
+
+
+class Story:
+    """A run written down by hand: what happened, hours after it began (18:00)."""
+
+    def __init__(self, **how: object) -> None:
+        self.run, self.site = begun("steps", **how)  # type: ignore[arg-type]
+        self.told: list[Told] = []
+        self.marks: list[Mark] = []
+
+    def at(self, hours: float) -> datetime:
+        return START + timedelta(hours=hours)
+
+    def said(self, hours: float, key: str, value: str = "done", verb: str = "answer") -> "Story":
+        self.marks.append(Mark(f"m{len(self.marks)}", self.at(hours), key, verb, value))
+        return self
+
+    def read(self, hours: float, method: str = "drops", **values: float) -> "Story":
+        readings = {m: Value(v, method) for m, v in values.items()}
+        self.told.append(Told(f"t{len(self.told)}", self.at(hours), "water_test", readings))
+        return self
+
+    def poured(self, hours: float, ppm: float) -> "Story":
+        amount = ppm / ppm_per_unit(self.run, self.site.traits.volume_l)
+        self.told.append(
+            Told(f"t{len(self.told)}", self.at(hours), "dose", {}, self.run.product_id, amount, ppm)
+        )
+        return self
+
+    def look(self, hours: float) -> Followed:
+        return follow(self.run, self.site, (self.told, self.marks), self.at(hours))
+
+    def ready(self, **first: float) -> "Story":
+        for key in ("debris", "filter:0", "timer", "brush:0"):
+            self.said(0.2, key)
+        return self.read(0.1, **({"fc": 0.0, "cc": 0.5, "ph": 7.5} | first))
+
+
+def next_key(run: Followed) -> str:
+    assert run.progress.next is not None
+    return run.progress.next.step.key

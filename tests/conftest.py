@@ -135,14 +135,14 @@ _ORDER = {"store": 0, "browser": 1}
 _TOGETHER = (
     r"store/test_(?:ops|server)\.py",
     r"core/test_deposits\.py",
-    r"core/test_present_lived\.py.*\[\w+",
+    r"core/test_present_lived\.py.*\b(\w+)\]",
 )
 
 
 class _Together(LoadScopeScheduling):
     def _split_scope(self, nodeid: str) -> str:
         found = next((hit for pattern in _TOGETHER if (hit := re.search(pattern, nodeid))), None)
-        return nodeid if found is None else found.re.pattern + found.group().rpartition("[")[2]
+        return nodeid if found is None else "".join((found.re.pattern, *found.groups()))
 
 
 @pytest.hookimpl(optionalhook=True)

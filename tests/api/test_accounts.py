@@ -136,6 +136,11 @@ def test_every_route_with_the_other_accounts_ids_is_404(
             "subject": "closing",
             "day": "2026-10-18",
         },
+        ("post", "/api/v1/pools/{pool_id}/complaints"): {
+            "id": str(uuid7()),
+            "at": NOW.isoformat(),
+            "kind": "cloudy",
+        },
         ("post", "/api/v1/pools/{pool_id}/walks"): {
             "id": str(uuid7()),
             "at": NOW.isoformat(),

@@ -244,7 +244,8 @@ def test_readings_out_of_order_and_a_check_entered_twice(
     late = a_test(at=clock.now - timedelta(minutes=50), fc="9")
     now = a_test(at=clock.now, fc="8")
     for body in (now, late, now):  # the later first, then the one before it, then the first again
-        assert client.post(f"/api/v1/pools/{pool['id']}/tests", json=body).status_code == 201
+        answer = client.post(f"/api/v1/pools/{pool['id']}/tests", json=body)
+        assert answer.status_code == 201, answer.text
     run = look(client, sheet)
     read_ = [p for p in run["run"]["curve"]["points"] if p["kind"] == "read"]
     assert [p["fc"] for p in read_][-2:] == [9, 8] and run["next_key"] == "raise:2"
@@ -311,3 +312,89 @@ def test_a_run_survives_out_and_in_again(
     wipe(engine)
     job = brought_in(client, engine, json.dumps(bad).encode())
     assert job["state"] == "failed" and "chlorine product" in json.dumps(job)
+
+
+# ---- Other roads: kinds, demand, incidents.
+
+
+@pytest.mark.parametrize(
+    ("asked", "code", "field"),
+    [
+        (
+            {"cause": "mustard", "method": "strip"},
+            "not_here",
+            "method",
+        ),  # its level is held, a strip ends at 10
+        ({"school": "every_other", "product_id": "dichlor-56"}, "not_here", "product_id"),  # nothing between
+        ({"aim": "incident", "cause": "routine"}, "unknown_choice", "cause"),
+        ({"aim": "incident", "cause": "loose", "product_id": "dichlor-56"}, "not_here", "product_id"),
+        ({"aim": "demand", "means": "boost"}, "unknown_choice", "means"),
+        ({"algae_product": "magic"}, "unknown_choice", "algae_product"),
+    ],
+)
+def test_what_cannot_be_led_is_refused_at_its_field(
+    client: TestClient, pool: dict, clock: Clock, asked: dict, code: str, field: str
+) -> None:
+    read(client, pool, clock, **GREEN)
+    body = stamped(clock, asked=ASKED | asked)
+    problem(client.post(f"/api/v1/pools/{pool['id']}/clear-ups", json=body), 422, code, field)
+
+
+def test_a_run_turns_to_mustard_and_its_level_with_it(client: TestClient, pool: dict, clock: Clock) -> None:
+    read(client, pool, clock, **GREEN)
+    sheet = begin(client, pool, clock)
+    level = sheet["run"]["curve"]["level_ppm"]
+    assert sheet["run"]["kind"] == "green" and {k["id"] for k in sheet["run"]["kinds"]} == {
+        "mustard",
+        "black",
+    }
+    assert say(client, sheet, clock, "decide", "cause", "sand").status_code == 422
+    turned = say(client, sheet, clock, "decide", "cause", "mustard").json()["run"]
+    assert turned["kind"] == "mustard" and turned["curve"]["level_ppm"] > 1.2 * level
+    assert "held" in {c["id"] for c in turned["criteria"]}
+    by_strip = begin(client, taken_anew(client, pool, clock), clock, method="strip")
+    answer = say(client, by_strip, clock, "decide", "cause", "mustard")
+    assert answer.status_code == 422 and "cannot read" in answer.text
+
+
+def taken_anew(client: TestClient, pool: dict, clock: Clock) -> dict:
+    """Another pool of the same account."""
+    answer = client.post("/api/v1/pools", json=pool_body(name="Another"))
+    assert answer.status_code == 201, answer.text
+    return answer.json()  # type: ignore[no-any-return]
+
+
+def test_an_incident_is_counted_by_its_readings_to_the_row(
+    client: TestClient, pool: dict, clock: Clock
+) -> None:
+    read(client, pool, clock, **GREEN)
+    preview = client.post(
+        f"/api/v1/pools/{pool['id']}/clear-ups/preview", json={"aim": "incident", "cause": "loose"}
+    ).json()
+    assert ["Stabilizer up to 15 ppm", "40 ppm for 8 h 30 min"] in preview["table"]
+    assert "no row" in preview["missing"] and preview["level"] == ""
+    sheet = begin(client, pool, clock, aim="incident", cause="formed", severity="")
+    assert sheet["run"]["school_label"] == "a formed stool" and sheet["run"]["swim"]["allowed"] is False
+    for key in ("out", "lift", "timer"):
+        assert say(client, sheet, clock, "answer", key, "done").status_code == 201
+    began = clock.now
+    for minutes, fc, temp in (
+        (1, "3", "82"),
+        (30, "3", "82"),
+        (50, "1", "82"),
+        (60, "3", "82"),
+        (115, "3", "82"),
+    ):
+        clock.now = began + timedelta(minutes=minutes)
+        body = a_test(at=clock.now, fc=fc, ph="7.4", temp=temp)
+        answer = client.post(f"/api/v1/pools/{pool['id']}/tests", json=body)
+        assert answer.status_code == 201, answer.text
+    run = look(client, sheet)["run"]
+    counts = [(line["counts"], line["why"]) for line in run["contact"]]
+    assert counts == [
+        ("none", "chlorine under 2"), ("29 min", ""), ("none", "chlorine under 2"), ("none", "chlorine under 2"),
+        ("55 min", ""),
+    ]  # fmt: skip
+    assert run["over"] and run["criteria"][0]["met"] and run["curve"]["level_ppm"] == 2
+    keys = [s["key"] for s in look(client, sheet)["steps"]]
+    assert keys.index("filter:after") < keys.index("record")

@@ -466,6 +466,10 @@ GOOD: dict[str, Good] = {
     ),
     "POST /pools/{pool_id}/panel/fault": lambda w: ({"pool_id": w.panel()}, {"fault": "cold"}),
     "POST /pools/{pool_id}/panel/reading": lambda w: ({"pool_id": w.panel()}, fresh()),
+    "POST /pools/{pool_id}/complaints": lambda w: (
+        {"pool_id": w.did("POST", "/pools", **pool_body())["id"]},
+        fresh(kind=w.dice.choice(["cloudy", "stains", "foam", "level", "eyes"])),
+    ),
     "POST /pools/{pool_id}/walks": lambda w: (
         {"pool_id": w.did("POST", "/pools", **pool_body())["id"]},
         fresh(kind=w.dice.choice(["weekly", "stop"])),

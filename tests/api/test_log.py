@@ -262,12 +262,12 @@ def test_tests_and_doses_as_csv_open_in_a_spreadsheet_and_run_nothing(client: Te
     head, first, second, rest = answer.content.decode("utf-8-sig").split("\r\n")
     assert (
         head
-        == "when,when_utc,performed_by,sampling_point,fc_ppm,cc_ppm,tc_ppm,ph,ta_ppm,ch_ppm,cya_ppm,salt_ppm,temp_c,borate_ppm,phosphate_ppb,copper_ppm,iron_ppm,methods"
+        == "when,when_utc,performed_by,sampling_point,fc_ppm,cc_ppm,tc_ppm,ph,ta_ppm,ch_ppm,cya_ppm,salt_ppm,temp_c,borate_ppm,phosphate_ppb,copper_ppm,iron_ppm,ammonia_ppm,methods"
         and rest == ""
     )
     assert (
         first
-        == """2026-07-13 17:40,2026-07-13T22:40:00Z,"'=HYPERLINK(""http://x"",""y"")",,2.5,,,7.4,,,,,27.2222,,,,,Drop kit; Thermometer"""
+        == """2026-07-13 17:40,2026-07-13T22:40:00Z,"'=HYPERLINK(""http://x"",""y"")",,2.5,,,7.4,,,,,27.2222,,,,,,Drop kit; Thermometer"""
     )
     assert second.startswith("2026-07-14 17:40,2026-07-14T22:40:00Z,you,,3.0,,,,90.0,")
     doses = client.get(f"{url}/doses.csv").content.decode("utf-8-sig").split("\r\n")

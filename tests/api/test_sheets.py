@@ -14,7 +14,7 @@ from uuid6 import uuid7
 from kumpan.store.tables.log import Event
 from kumpan.store.tables.sheets import SheetRow
 from kumpan.store.work import progress_of
-from support import NOW, Clock, a_test, problem, readings, send, work_off
+from support import NOW, Clock, a_test, pool_body, problem, readings, send, work_off
 
 SAND = {"medium": "sand", "valve": "multiport"}
 LOW = {"fc": "0.5", "ph": "7.9", "ta": "60", "ch": "280", "cya": "40"}
@@ -284,3 +284,58 @@ def test_what_is_kept_of_a_sheet_equals_the_fold(
             assert row.next_line == (following.step.words.title if following else "")
             assert row.next_at == (following.due_at if following else None)
     assert NOW < clock.now < NOW + timedelta(hours=12)  # within the day nothing lapses
+
+
+# ---- Complaints.
+
+
+def complain(client: TestClient, pool: dict, clock: Clock, kind: str) -> dict:
+    answer = client.post(f"/api/v1/pools/{pool['id']}/complaints", json=stamped(clock, kind=kind))
+    assert answer.status_code == 201, answer.text
+    return answer.json()  # type: ignore[no-any-return]
+
+
+def step_of(sheet: dict, key: str) -> dict:
+    return next(s for s in sheet["steps"] if s["key"] == key)
+
+
+def test_a_complaint_is_judged_by_what_was_read_and_ended_by_what_helped(
+    client: TestClient, pool: dict, clock: Clock
+) -> None:
+    url = f"/api/v1/pools/{pool['id']}/complaints"
+    problem(client.post(url, json=stamped(clock, kind="ghosts")), 422, "unknown_choice", "kind")
+    sheet = complain(client, pool, clock, "eyes")
+    assert sheet["next_key"] == "combined_read" and sheet["name"] == "Eyes sting, or it smells"
+    assert complain(client, pool, clock, "eyes")["id"] == sheet["id"]  # gone on with
+    clock.now += timedelta(minutes=5)
+    test = a_test(at=clock.now, fc="2", cc="0.8", ph="7.5")
+    assert client.post(f"/api/v1/pools/{pool['id']}/tests", json=test).status_code == 201
+    asked = client.get(f"/api/v1/sheets/{sheet['id']}").json()
+    assert asked["next_key"] == "combined"
+    told = step_of(asked, "combined")["told"]
+    assert "combined chlorine 0.8 ppm, high" in told and "pH 7.5, in its band" in told
+    assert step_of(asked, "combined_is")["if_needed"]
+    clock.now += timedelta(minutes=1)
+    named = say(client, sheet, clock, "answer", "combined", "high").json()
+    assert named["next_key"] == "combined_is"
+    clock.now += timedelta(days=1)
+    done = say(client, sheet, clock, "answer", "combined_is", "was").json()
+    assert done["state"] == "done" and step_of(done, "beyond")["state"] == "skipped"
+
+
+def test_the_bucket_does_its_sum(client: TestClient, clock: Clock) -> None:
+    """32 by 16 ft are 512 sq ft: half an inch a day more than the bucket is 160 gal (calc)."""
+    shape = {"how": "shape", "unit": "ft", "plan": "rectangle", "length": "32", "width": "16", "shallow": "4"}
+    pool = client.post("/api/v1/pools", json=pool_body(volume=shape | {"bottom": "level"})).json()
+    sheet = complain(client, pool, clock, "level")
+    for key, value, hours in (
+        ("waste_look", "done", 0.1), ("waste", "dry", 0.1), ("bucket_set", "done", 0.1),
+        ("bucket_wait", "done", 24), ("bucket_pool", "0.7 in", 0), ("bucket_inside", "0.2 in", 0),
+    ):  # fmt: skip
+        if key == "bucket_wait":
+            assert say(client, sheet, clock, "timer", key).status_code == 201
+        clock.now += timedelta(hours=hours)
+        answer = say(client, sheet, clock, "answer", key, value)
+        assert answer.status_code == 201, answer.text
+    told = step_of(client.get(f"/api/v1/sheets/{sheet['id']}").json(), "bucket")["told"]
+    assert "that is a leak" in told and "gal" in told

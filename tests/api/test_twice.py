@@ -55,6 +55,7 @@ def creates(pool: dict[str, Any]) -> dict[str, tuple[str, dict[str, Any], dict[s
         "file": ("/api/v1/files", {"id": str(uuid7()), "name": "a.csv", "size": 9}, {"name": "b.csv"}),
         "export": ("/api/v1/exports", {"id": str(uuid7()), "kind": "account_json"}, {"kind": "account_csv"}),
         "walk": (f"{url}/walks", {**new, "kind": "weekly"}, {"kind": "stop"}),
+        "complaint": (f"{url}/complaints", {**new, "kind": "eyes"}, {"kind": "foam"}),
     }
 
 

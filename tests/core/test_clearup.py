@@ -6,7 +6,7 @@ import hashlib
 import json
 from collections import Counter
 from dataclasses import replace
-from datetime import datetime, timedelta
+from datetime import timedelta
 from pathlib import Path
 from random import Random
 
@@ -14,17 +14,17 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from clearup_runs import START, Lived, begun, drawn, live
+from clearup_runs import START, Lived, Story, begun, drawn, live, next_key
 from kumpan.core.chemistry import constants as k
 from kumpan.core.clearup import tables as t
 from kumpan.core.clearup.compare import compare
 from kumpan.core.clearup.dose import Measures, ppm_per_unit, raise_by
-from kumpan.core.clearup.follow import Followed, follow
+from kumpan.core.clearup.follow import Followed
 from kumpan.core.clearup.foretell import foretell
 from kumpan.core.clearup.identify import APART, KINDS, QUESTIONS, identify
 from kumpan.core.clearup.prevention import Past, is_back, why_it_grew
-from kumpan.core.clearup.propose import other_means, schools_for
-from kumpan.core.clearup.run import Site, Told, Value, can_tell, level_of
+from kumpan.core.clearup.propose import Fitting, other_means, schools_for
+from kumpan.core.clearup.run import Site, Told, can_tell, level_of
 from kumpan.core.clearup.shopping import Shelf, shopping
 from kumpan.core.clearup.standing import swim_tonight, warnings
 from kumpan.core.dosing.request import AtHand
@@ -34,7 +34,7 @@ from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.simulation.priors import Nature
 from kumpan.core.units import G_PER_LB, gal_to_l
 from kumpan.core.water.state import WaterState, with_measures
-from kumpan.core.work.sheet import Mark, Pour
+from kumpan.core.work.sheet import Pour
 
 DEEP = Path(__file__).parents[2] / "docs" / "clear-up-judged.json"
 DECIDES = (
@@ -42,6 +42,8 @@ DECIDES = (
     "course",
     "build",
     "kill",
+    "slow",
+    "after",
     "around",
     "plain",
     "live",
@@ -194,7 +196,7 @@ def test_the_school_follows_the_kit_and_the_person(
     method: str, looks: int, proposed: str, hold_fits: bool
 ) -> None:
     """A strip cannot follow a held level; a photometer ends at 10 ppm (practice of the schools)."""
-    fits = schools_for(method, looks, 16.0)
+    fits = schools_for(Fitting(begun("steps")[1], method, looks, 16.0))
     assert fits[0].school.id == proposed and fits[0].fits
     assert {f.school.id: f.fits for f in fits}["hold"] is hold_fits
 
@@ -256,47 +258,6 @@ def test_what_is_foretold_spans_a_factor_of_three_at_most_and_grows_with_the_blo
 
 
 # ---- A run's rules, one by one.
-
-
-class Story:
-    """A run written down by hand: what happened, hours after it began (18:00)."""
-
-    def __init__(self, **how: object) -> None:
-        self.run, self.site = begun("steps", **how)  # type: ignore[arg-type]
-        self.told: list[Told] = []
-        self.marks: list[Mark] = []
-
-    def at(self, hours: float) -> datetime:
-        return START + timedelta(hours=hours)
-
-    def said(self, hours: float, key: str, value: str = "done", verb: str = "answer") -> "Story":
-        self.marks.append(Mark(f"m{len(self.marks)}", self.at(hours), key, verb, value))
-        return self
-
-    def read(self, hours: float, method: str = "drops", **values: float) -> "Story":
-        readings = {m: Value(v, method) for m, v in values.items()}
-        self.told.append(Told(f"t{len(self.told)}", self.at(hours), "water_test", readings))
-        return self
-
-    def poured(self, hours: float, ppm: float) -> "Story":
-        amount = ppm / ppm_per_unit(self.run, self.site.traits.volume_l)
-        self.told.append(
-            Told(f"t{len(self.told)}", self.at(hours), "dose", {}, self.run.product_id, amount, ppm)
-        )
-        return self
-
-    def look(self, hours: float) -> Followed:
-        return follow(self.run, self.site, (self.told, self.marks), self.at(hours))
-
-    def ready(self, **first: float) -> "Story":
-        for key in ("debris", "filter:0", "timer", "brush:0"):
-            self.said(0.2, key)
-        return self.read(0.1, **({"fc": 0.0, "cc": 0.5, "ph": 7.5} | first))
-
-
-def next_key(run: Followed) -> str:
-    assert run.progress.next is not None
-    return run.progress.next.step.key
 
 
 def test_chlorine_waits_for_dusk_and_for_what_comes_before_it() -> None:

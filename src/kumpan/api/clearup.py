@@ -18,11 +18,12 @@ router = Routes("clear-up")
 
 
 class AskedBody(Body):
-    """What the person says. severity: tint, steps or hidden; cause: why a shock; looks: how often a day
-    somebody can look; answers: of the guided look; school, product_id: empty for what is proposed.
+    """What the person says. severity: tint, steps or hidden; cause: why a shock, the kind of algae, or what
+    happened; looks: how often a day somebody can look; answers: of the guided look; school, product_id: empty
+    for what is proposed; algae_product: what is in one that is at hand.
     """
 
-    aim: Literal["algae", "shock"] = "algae"
+    aim: Literal["algae", "shock", "demand", "incident"] = "algae"
     cause: Id = ""
     severity: Id = ""
     looks: Annotated[int, Field(ge=1, le=4)] = 2
@@ -30,6 +31,7 @@ class AskedBody(Body):
     school: Id = ""
     means: Id = "chlorine"
     product_id: Id = ""
+    algae_product: Id = ""
     answers: Annotated[dict[Id, Id], Field(max_length=20)] = {}
 
     def asked(self) -> Asked:

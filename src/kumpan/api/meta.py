@@ -8,8 +8,11 @@ from kumpan.api.deps import InScope
 from kumpan.api.routes import Routes
 from kumpan.core.amounts import System, units_for
 from kumpan.core.clearup.identify import QUESTIONS
+from kumpan.core.clearup.incidents import DROPPINGS, INCIDENTS
 from kumpan.core.clearup.propose import CAUSES
-from kumpan.core.clearup.tables import SEVERITIES
+from kumpan.core.clearup.tables import ACTIVES, SEVERITIES
+from kumpan.core.clearup.tables import KINDS as ALGAE
+from kumpan.core.complaints.rows import COMPLAINTS
 from kumpan.core.dosing.supply import ROLE_LABELS
 from kumpan.core.guidance.conditions import SEEN
 from kumpan.core.guidance.reasons import REASONS, Reason
@@ -116,11 +119,17 @@ class LookMeta(BaseModel):
 
 
 class ClearUpMeta(BaseModel):
-    """What a clear-up asks: the guided look, why one shocks, how bad a bloom is."""
+    """What a clear-up asks: the guided look, why one shocks, how bad a bloom is and of which kind, what is in
+    an algae product, what fouled the water. droppings: what no table of ours decides.
+    """
 
     questions: list[LookMeta]
     causes: list[ChoiceMeta]
     severities: list[ChoiceMeta]
+    kinds: list[ChoiceMeta]
+    actives: list[ChoiceMeta]
+    incidents: list[ChoiceMeta]
+    droppings: str
 
 
 class GuideQuestionMeta(QuestionMeta):
@@ -145,6 +154,7 @@ class Meta(BaseModel):
     schools: list[SchoolMeta]
     seen: list[ChoiceMeta]
     clear_up: ClearUpMeta
+    complaints: list[ChoiceMeta]
 
 
 # What an arrow key moves a reading by where the method says nothing of it.
@@ -177,19 +187,26 @@ def get_meta(scope: InScope) -> Meta:
         reasons=REASONS,
         schools=[SchoolMeta(**asdict(s)) for s in SCHOOLS.values()],
         seen=[ChoiceMeta(id=c.id, label=c.label) for c in SEEN.values()],
-        clear_up=ClearUpMeta(
-            questions=[
-                LookMeta(
-                    id=q.id, label=q.ask, choices=[ChoiceMeta(id=a, label=text) for a, text in q.choices]
-                )
-                for q in QUESTIONS
-            ],
-            causes=[ChoiceMeta(id=c.id, label=c.label) for c in CAUSES.values()],
-            severities=[
-                ChoiceMeta(id=s.id, label=f"{s.label[:1].upper()}{s.label[1:]}: {s.seen}")
-                for s in SEVERITIES.values()
-            ],
-        ),
+        clear_up=_clear_up(),
+        complaints=[ChoiceMeta(id=c.id, label=c.sees) for c in COMPLAINTS.values()],
+    )
+
+
+def _clear_up() -> ClearUpMeta:
+    return ClearUpMeta(
+        questions=[
+            LookMeta(id=q.id, label=q.ask, choices=[ChoiceMeta(id=a, label=text) for a, text in q.choices])
+            for q in QUESTIONS
+        ],
+        causes=[ChoiceMeta(id=c.id, label=c.label) for c in CAUSES.values()],
+        severities=[
+            ChoiceMeta(id=s.id, label=f"{s.label[:1].upper()}{s.label[1:]}: {s.seen}")
+            for s in SEVERITIES.values()
+        ],
+        kinds=[ChoiceMeta(id=k.id, label=k.label) for k in ALGAE.values()],
+        actives=[ChoiceMeta(id=a.id, label=a.label) for a in ACTIVES.values()],
+        incidents=[ChoiceMeta(id=i.id, label=i.label) for i in INCIDENTS.values()],
+        droppings=DROPPINGS,
     )
 
 

@@ -7,7 +7,7 @@ from pydantic import Field, StringConstraints
 
 from kumpan.actions.context import Context
 from kumpan.actions.machines.away import begin_away
-from kumpan.actions.sheets import begin, ticks, walks
+from kumpan.actions.sheets import begin, complain, start, ticks, walks
 from kumpan.actions.sheets.order import sheet_view
 from kumpan.actions.sheets.view import Sheet
 from kumpan.actions.shown import LogEntryView, show_event
@@ -45,8 +45,8 @@ class MarkBody(Body):
 
 class GuideBody(Body):
     """Begin a machine's guide. subject: which (filter, lower, cell, cell_hand, cell_bath, cell_light,
-    cell_output, boost, spots, feeder); given: what the pool's equipment does not say; instead_of: a sheet it
-    takes over from.
+    cell_output, boost, spots, feeder, mineral); given: what the pool's equipment does not say; instead_of: a
+    sheet it takes over from.
     """
 
     id: UUID
@@ -66,6 +66,15 @@ class WalkBody(Body):
     at: Instant
     kind: Id
     days: Annotated[int, Field(ge=0, le=2**31 - 1)] = 0
+    performed_by: Who = ""
+
+
+class ComplaintBody(Body):
+    """Begin a complaint's guide. kind: cloudy, stains, foam, level or eyes."""
+
+    id: UUID
+    at: Instant
+    kind: Id
     performed_by: Who = ""
 
 
@@ -99,6 +108,13 @@ def begin_guide(pool_id: UUID, body: GuideBody, scope: InScope) -> Sheet:
     """Begin a machine's guide made for this pool; one under way is gone on with."""
     new = begin.NewGuide(body.id, body.at, body.subject, body.performed_by, body.instead_of, body.given)
     return scope.create(body.id, lambda c: sheet_view(c, begin.begin_guide(c, pool_id, new).id))
+
+
+@router.post("/pools/{pool_id}/complaints", status_code=201)
+def begin_complaint(pool_id: UUID, body: ComplaintBody, scope: InScope) -> Sheet:
+    """Begin a complaint's guide: from what is seen to the likely cause, by the test that settles it."""
+    new = start.NewSheet(body.id, body.at, body.kind, body.performed_by)
+    return scope.create(body.id, lambda c: sheet_view(c, complain.begin_complaint(c, pool_id, new).id))
 
 
 @router.post("/pools/{pool_id}/walks", status_code=201)

@@ -40,7 +40,15 @@ def site_of(pool: Pool) -> Site:
     can: bool | None = valve == "multiport" if valve else False if medium == "cartridge" else None
     clean = held.get("clean")
     feeds = {"chlorinator": "cell", "tablets": "tablets"}.get(pool.chlorine_source, "")
-    return Site(traits_of(pool), medium or "sand", can, None if clean is None else float(clean), feeds)
+    return Site(
+        traits_of(pool),
+        medium or "sand",
+        can,
+        None if clean is None else float(clean),
+        feeds,
+        in_line=feeds == "tablets" and pool.known("feeder").get("what") == "feeder",
+        copper_system=pool.known("mineral").get("what") == "copper",
+    )
 
 
 def told_of(session: Session, pool: Pool, since: datetime) -> list[Told]:

@@ -182,9 +182,9 @@ def guide_act(step: w.Step) -> StoredAct:
     claims, act = tuple(sorted(step.claims)), step.act
     met_by = () if step.met_by is None else (step.met_by.kind,)
     usual: dict[str, Any] = {"claims": claims, "may_skip": step.may_skip, "met_by": met_by}
-    usual |= {"timed": step.not_before is not None}
+    usual |= {"timed": step.not_before is not None, "only_if": step.only_if}
     if step.planned is not None:
-        usual |= {"planned": True, "after": step.after, "wait_min": step.wait_min, "only_if": step.only_if}
+        usual |= {"planned": True, "after": step.after, "wait_min": step.wait_min}
     if isinstance(act, w.Look):
         question, choices = act.question, act.choices
         more: dict[str, Any] = {"unit": act.unit, "many": act.many, "text": act.text}

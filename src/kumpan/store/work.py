@@ -62,6 +62,7 @@ def _step(row: SheetStepRow, before: SheetStepRow | None, zone: ZoneInfo) -> w.S
         claims=_claims(act),
         met_by=_met_by(act),
         may_skip=act.may_skip,
+        only_if=act.only_if,
     )
     if act.planned:
         due = row.due_at.astimezone(zone)
@@ -71,7 +72,6 @@ def _step(row: SheetStepRow, before: SheetStepRow | None, zone: ZoneInfo) -> w.S
             after=act.after or (),
             wait_min=act.wait_min,
             not_before=due if act.timed else None,
-            only_if=act.only_if,
             planned=datetime.combine(due.date(), DAY_BEGINS, zone),
         )
     if before is None:

@@ -652,6 +652,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/pools/{pool_id}/complaints": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Complaint
+         * @description Begin a complaint's guide: from what is seen to the likely cause, by the test that settles it.
+         */
+        post: operations["begin_complaint_api_v1_pools__pool_id__complaints_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/pools/{pool_id}/walks": {
         parameters: {
             query?: never;
@@ -1941,8 +1961,9 @@ export interface components {
         };
         /**
          * AskedBody
-         * @description What the person says. severity: tint, steps or hidden; cause: why a shock; looks: how often a day
-         *     somebody can look; answers: of the guided look; school, product_id: empty for what is proposed.
+         * @description What the person says. severity: tint, steps or hidden; cause: why a shock, the kind of algae, or what
+         *     happened; looks: how often a day somebody can look; answers: of the guided look; school, product_id: empty
+         *     for what is proposed; algae_product: what is in one that is at hand.
          */
         AskedBody: {
             /**
@@ -1950,7 +1971,7 @@ export interface components {
              * @default algae
              * @enum {string}
              */
-            aim: "algae" | "shock";
+            aim: "algae" | "shock" | "demand" | "incident";
             /**
              * Cause
              * @default
@@ -1986,6 +2007,11 @@ export interface components {
              * @default
              */
             product_id: string;
+            /**
+             * Algae Product
+             * @default
+             */
+            algae_product: string;
             /**
              * Answers
              * @default {}
@@ -2066,7 +2092,8 @@ export interface components {
         };
         /**
          * BloomView
-         * @description Of algae alone: what it may be, the schools, treat or drain. refuses: why a run is not what helps.
+         * @description Of algae alone: what it may be, the schools, treat or drain. refuses: why a run is not what helps;
+         *     kit_refused: why not by this kit; kind: what it is led as; product: what an algae product at hand means.
          */
         BloomView: {
             identified: components["schemas"]["IdentifiedView"];
@@ -2078,6 +2105,14 @@ export interface components {
             advice: string[];
             /** Refuses */
             refuses: string;
+            /** Kit Refused */
+            kit_refused: string;
+            /** Kind */
+            kind: string;
+            /** Kind Said */
+            kind_said: string;
+            /** Product */
+            product: string;
         };
         /**
          * CalendarDay
@@ -2359,7 +2394,8 @@ export interface components {
         };
         /**
          * ClearUpMeta
-         * @description What a clear-up asks: the guided look, why one shocks, how bad a bloom is.
+         * @description What a clear-up asks: the guided look, why one shocks, how bad a bloom is and of which kind, what is in
+         *     an algae product, what fouled the water. droppings: what no table of ours decides.
          */
         ClearUpMeta: {
             /** Questions */
@@ -2368,12 +2404,20 @@ export interface components {
             causes: components["schemas"]["ChoiceMeta"][];
             /** Severities */
             severities: components["schemas"]["ChoiceMeta"][];
+            /** Kinds */
+            kinds: components["schemas"]["ChoiceMeta"][];
+            /** Actives */
+            actives: components["schemas"]["ChoiceMeta"][];
+            /** Incidents */
+            incidents: components["schemas"]["ChoiceMeta"][];
+            /** Droppings */
+            droppings: string;
         };
         /**
          * ClearUpView
          * @description A run as it would begin now. known: (measure, value, when read); missing: measures to read first, and
          *     why. products: chlorine by id, name, and why it may not be used. foretold: (what, from and to). means: of
-         *     a plain shock.
+         *     a plain shock; table: of an incident, water and what it asks for.
          */
         ClearUpView: {
             /** Headline */
@@ -2397,6 +2441,11 @@ export interface components {
             bloom: components["schemas"]["BloomView"] | null;
             /** Means */
             means: components["schemas"]["OtherMeans"][];
+            /** Table */
+            table: [
+                string,
+                string
+            ][];
             /** Product Id */
             product_id: string;
             /** Products */
@@ -2454,12 +2503,47 @@ export interface components {
             unit: string;
         };
         /**
+         * ComplaintBody
+         * @description Begin a complaint's guide. kind: cloudy, stains, foam, level or eyes.
+         */
+        ComplaintBody: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Kind */
+            kind: string;
+            /**
+             * Performed By
+             * @default
+             */
+            performed_by: string;
+        };
+        /**
          * Confirmation
          * @description Bring in what the preview of this revision shows.
          */
         Confirmation: {
             /** Revision */
             revision: number;
+        };
+        /**
+         * ContactLine
+         * @description Time between two readings after an incident, and what counts of it for the row that is aimed at.
+         */
+        ContactLine: {
+            /** When */
+            when: string;
+            /** Counts */
+            counts: string;
+            /** Why */
+            why: string;
         };
         /**
          * Contour
@@ -3192,8 +3276,8 @@ export interface components {
         /**
          * GuideBody
          * @description Begin a machine's guide. subject: which (filter, lower, cell, cell_hand, cell_bath, cell_light,
-         *     cell_output, boost, spots, feeder); given: what the pool's equipment does not say; instead_of: a sheet it
-         *     takes over from.
+         *     cell_output, boost, spots, feeder, mineral); given: what the pool's equipment does not say; instead_of: a
+         *     sheet it takes over from.
          */
         GuideBody: {
             /**
@@ -3403,6 +3487,31 @@ export interface components {
              * @default []
              */
             problems: components["schemas"]["FieldProblem"][];
+        };
+        /**
+         * Kind
+         * @description A kind of algae that a run may be on. hocl_ppm: active chlorine that kills it; held_h: hours that the
+         *     level is held on once all else says it is over; week_days: days at raised chlorine after the kill; pace:
+         *     how much longer it takes to kill than green (our own). what: of it, in a sentence.
+         */
+        Kind: {
+            /**
+             * Id
+             * @enum {string}
+             */
+            id: "green" | "mustard" | "black";
+            /** Label */
+            label: string;
+            /** Hocl Ppm */
+            hocl_ppm: number;
+            /** Held H */
+            held_h: number;
+            /** Week Days */
+            week_days: number;
+            /** Pace */
+            pace: number;
+            /** What */
+            what: string;
         };
         /**
          * KindMeta
@@ -3786,6 +3895,8 @@ export interface components {
             /** Seen */
             seen: components["schemas"]["ChoiceMeta"][];
             clear_up: components["schemas"]["ClearUpMeta"];
+            /** Complaints */
+            complaints: components["schemas"]["ChoiceMeta"][];
         };
         /**
          * MethodMeta
@@ -5021,7 +5132,7 @@ export interface components {
          * RunView
          * @description A run beside its steps. method: the kit its chlorine is read by; over: whether the kill is; given_up:
          *     whether it was, though something is to be put back. foretold: (what, as foretold, so far), empty for a
-         *     plain shock.
+         *     plain shock. kind: of algae, kinds: what it may be changed to; contact: after an incident, line by line.
          */
         RunView: {
             /** Aim */
@@ -5052,6 +5163,14 @@ export interface components {
             schools: components["schemas"]["Fit"][];
             /** Why */
             why: components["schemas"]["Why"][];
+            /** Kind */
+            kind: string;
+            /** Kind Label */
+            kind_label: string;
+            /** Kinds */
+            kinds: components["schemas"]["Kind"][];
+            /** Contact */
+            contact: components["schemas"]["ContactLine"][];
             /** Changed */
             changed: string[];
         };
@@ -5081,7 +5200,7 @@ export interface components {
              * Id
              * @enum {string}
              */
-            id: "hold" | "bags" | "once";
+            id: "hold" | "bags" | "every_other" | "same_day" | "once";
             /** Label */
             label: string;
             /** What */
@@ -9796,6 +9915,86 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["GuideBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            /** @description The body is not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such thing in this account */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed or done meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A field cannot be used as sent */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away or busy; nothing was stored */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    begin_complaint_api_v1_pools__pool_id__complaints_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pool_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ComplaintBody"];
             };
         };
         responses: {

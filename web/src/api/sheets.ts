@@ -43,6 +43,20 @@ export const useTickStep = () =>
 
 /** What the equipment does not say of a machine, by name. */
 export type Given = Record<string, string>;
+/** Begin a complaint's guide: cloudy water, stains, foam, a falling level, stinging eyes. */
+export const useBeginComplaint = (poolId: string) =>
+  useChange(
+    ({ id, kind }: { id: string; kind: string }) =>
+      unwrap(
+        api.POST("/api/v1/pools/{pool_id}/complaints", {
+          params: { path: { pool_id: poolId } },
+          body: { id, at: new Date().toISOString(), kind, performed_by: "" },
+        }),
+      ),
+    ["log"],
+    { wait: true },
+  );
+
 export type NewGuide = { id: string; subject: string; given?: Given; insteadOf?: string };
 
 export const useBeginGuide = (poolId: string) =>

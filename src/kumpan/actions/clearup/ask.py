@@ -7,9 +7,11 @@ from zoneinfo import ZoneInfo
 
 from kumpan.actions.context import Context
 from kumpan.core.clearup import tables as t
+from kumpan.core.clearup.incidents import INCIDENTS
 from kumpan.core.clearup.prevention import is_back
-from kumpan.core.clearup.propose import CAUSES, OtherMeans, other_means, schools_for
+from kumpan.core.clearup.propose import CAUSES, Fitting, OtherMeans, other_means, schools_for
 from kumpan.core.clearup.run import Run, Site, level_of
+from kumpan.core.clearup.slow import takes_tablets
 from kumpan.core.dosing.request import AtHand, Choice
 from kumpan.core.dosing.supply import forbidden, supply_for
 from kumpan.core.errors import FieldProblem, InvalidInput
@@ -34,8 +36,10 @@ CHLORINES = tuple(p.id for p in PRODUCTS.values() if "raise_fc" in p.roles and p
 
 @dataclass(frozen=True)
 class Asked:
-    """What the person says. severity: of a bloom; cause: why a shock, or what it was taken to be; answers:
-    of the guided look; school, product_id: empty for what is proposed."""
+    """What the person says. severity: of a bloom; cause: why a shock, which kind of algae, what happened;
+    answers: of the guided look; school, product_id: empty for what is proposed; algae_product: what is in
+    one that is at hand, empty for none.
+    """
 
     aim: str = "algae"
     cause: str = ""
@@ -45,6 +49,7 @@ class Asked:
     school: str = ""
     means: str = "chlorine"
     product_id: str = ""
+    algae_product: str = ""
     answers: dict[str, str] = field(default_factory=dict)
 
 
@@ -67,13 +72,14 @@ class Proposed:
 def checked(asked: Asked) -> Asked:
     """The same, if it can be. Raises InvalidInput at the field."""
     allowed = {
-        "aim": ("algae", "shock"),
+        "aim": ("algae", "shock", "demand", "incident"),
         "severity": ("", *t.SEVERITIES),
         "school": ("", *t.SCHOOLS),
         "means": ("chlorine", "oxidiser", "boost"),
         "product_id": ("", *CHLORINES),
         "method": tuple(m for m in METHODS if "fc" in METHODS[m].reads),
         "looks": (1, 2, 4),
+        "algae_product": ("", *t.ACTIVES),
     }
     problems = [
         FieldProblem(name, "unknown_choice", "Choose one of the answers.")
@@ -82,8 +88,10 @@ def checked(asked: Asked) -> Asked:
     ]
     if asked.aim == "shock" and asked.cause not in CAUSES:
         problems.append(FieldProblem("cause", "unknown_choice", "Say why."))
-    if asked.aim == "algae" and asked.means != "chlorine":
-        problems.append(FieldProblem("means", "unknown_choice", "Only chlorine kills algae."))
+    if asked.aim == "incident" and asked.cause not in INCIDENTS:
+        problems.append(FieldProblem("cause", "unknown_choice", "Say what happened."))
+    if asked.aim != "shock" and asked.means != "chlorine":
+        problems.append(FieldProblem("means", "unknown_choice", "Only chlorine does this."))
     if problems:
         raise InvalidInput(*problems)
     return asked
@@ -101,9 +109,9 @@ def proposed(context: Context, pool: Pool, id: UUID, asked: Asked) -> Proposed:
     run = Run(
         str(id),
         here,
-        "algae" if asked.aim == "algae" else "shock",
+        asked.aim,  # type: ignore[arg-type]
         "once",
-        asked.cause[:40],
+        _cause(asked),
         means=asked.means,  # type: ignore[arg-type]
         severity=severity if asked.aim == "algae" else None,  # type: ignore[arg-type]
         looks=asked.looks,
@@ -116,13 +124,45 @@ def proposed(context: Context, pool: Pool, id: UUID, asked: Asked) -> Proposed:
         back=is_back(past_of(context.session, pool, here, context.now)),
     )
     level = level_of(run, site, water.cya_ppm, _combined(asked, known), water.temp_c)
-    school = asked.school or schools_for(asked.method, asked.looks, level)[0].school.id
-    chosen = school if asked.aim == "algae" else "once"
-    run = replace(run, level_ppm=level, school=chosen)  # type: ignore[arg-type]
-    means = () if run.aim == "algae" else _means(context, pool, site, run)
+    run = replace(run, level_ppm=level)
+    school = asked.school or schools_for(_fitting(run, site))[0].school.id
+    chosen = school if run.aim == "algae" else "once"
+    run = replace(run, school=chosen)  # type: ignore[arg-type]
+    refused = refused or refused_product(run, site)
+    means = _means(context, pool, site, run) if run.aim == "shock" else ()
     return Proposed(
         run, site, present, at_hand, known, refused, means, _warmest_c(context, pool, here.date())
     )
+
+
+def _cause(asked: Asked) -> str:
+    """What is kept of why: of algae the kind alone, green where nobody said."""
+    if asked.aim == "algae":
+        return asked.cause if asked.cause in t.KINDS else "green"
+    return "" if asked.aim == "demand" else asked.cause
+
+
+def refused_product(run: Run, site: Site) -> str:
+    """Why a run may not be done with its product; empty where it may (common practice)."""
+    dry, tablets = PRODUCTS[run.product_id].form == "dry", site.feeds == "tablets"
+    if run.aim == "incident" and run.product_id.startswith("dichlor"):
+        return "It adds stabilizer, which the table asks to be little of. Liquid chlorine instead."
+    if run.school != "every_other":
+        return ""
+    if run.product_id.startswith("cal-hypo") and tablets:
+        return "Never calcium hypochlorite where trichlor is in use: together they explode."
+    if dry and not takes_tablets(site):
+        return "Without tablets in a feeder between the rounds this school goes by liquid, each dusk."
+    return ""
+
+
+def fitting(prop: Proposed) -> Fitting:
+    """What a school has to fit for this run."""
+    return _fitting(prop.run, prop.site)
+
+
+def _fitting(run: Run, site: Site) -> Fitting:
+    return Fitting(site, run.method, run.looks, run.level_ppm, run.kind, run.severity or "")
 
 
 def _place(pool: Pool) -> tuple[float, float] | None:

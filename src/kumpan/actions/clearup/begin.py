@@ -4,11 +4,12 @@ from dataclasses import dataclass
 from datetime import datetime
 from uuid import UUID, uuid5
 
-from kumpan.actions.clearup.ask import Asked, checked, proposed
+from kumpan.actions.clearup.ask import Asked, checked, proposed, refused_product
 from kumpan.actions.context import Context
 from kumpan.actions.times import checked_time
 from kumpan.core.clearup.foretell import foretell
 from kumpan.core.clearup.identify import QUESTIONS
+from kumpan.core.clearup.propose import refused_kind
 from kumpan.core.errors import Conflict, FieldProblem, InvalidInput
 from kumpan.store import queries
 from kumpan.store.stored_run import store_run
@@ -17,7 +18,15 @@ from kumpan.store.tables.log import Event, MarkRow
 from kumpan.store.tables.sheets import SheetRow
 from kumpan.store.work import moved, run_alive
 
-RUN_VERSION = "2026-11-26.1"  # changes when a rule of a run does
+RUN_VERSION = "2026-11-27.1"  # changes when a rule of a run does
+
+
+_NAMES = {
+    "algae": "Clear-up",
+    "shock": "Shock",
+    "demand": "Chlorine that does not hold",
+    "incident": "Incident",
+}
 
 
 @dataclass(frozen=True)
@@ -46,6 +55,12 @@ def begin_run(context: Context, pool_id: UUID, new: NewRun) -> Event:
     wanted = next((m for m in prop.means if m.means == prop.run.means), None)
     if wanted is not None and not wanted.can:
         raise InvalidInput(FieldProblem("means", "not_here", wanted.why))
+    unread = refused_kind(prop.run.method, prop.run.looks, prop.run.kind, prop.run.level_ppm)
+    if unread:
+        raise InvalidInput(FieldProblem("method", "not_here", unread))
+    unfit = refused_product(prop.run, prop.site)
+    if unfit:
+        raise InvalidInput(FieldProblem("product_id", "not_here", unfit))
     told = foretell(prop.run, prop.site, prop.measures.get("fc", 0.0))
     event = Event(
         id=new.id,
@@ -58,7 +73,7 @@ def begin_run(context: Context, pool_id: UUID, new: NewRun) -> Event:
     event.detail = SheetRow(
         subject=prop.run.aim,
         rule_version=RUN_VERSION,
-        headline="Clear-up" if prop.run.aim == "algae" else "Shock",
+        headline=_NAMES[prop.run.aim],
         swim="",
         form=FORM,
         inputs=store_run(prop.run, prop.measures, pool.volume_l, told),

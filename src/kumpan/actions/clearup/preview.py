@@ -1,18 +1,30 @@
 """Before a run begins: what it may be, whether to treat or drain, how, how long, and what to buy."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 from uuid import UUID
 
-from kumpan.actions.clearup.ask import CHLORINES, Asked, Proposed, checked, proposed
+from kumpan.actions.clearup.ask import (
+    CHLORINES,
+    Asked,
+    Proposed,
+    checked,
+    fitting,
+    proposed,
+    refused_product,
+)
 from kumpan.actions.context import Context
 from kumpan.core.clearup import tables as t
 from kumpan.core.clearup.compare import Compared, Way, compare
+from kumpan.core.clearup.contact import Contact
+from kumpan.core.clearup.course import Course
 from kumpan.core.clearup.dose import Measures, Raise, raise_by, told
 from kumpan.core.clearup.foretell import foretell, in_words
 from kumpan.core.clearup.identify import Identified, identify
-from kumpan.core.clearup.propose import CAUSES, Fit, OtherMeans, schools_for
+from kumpan.core.clearup.incident import raise_over, waits_for
+from kumpan.core.clearup.incidents import INCIDENTS, TEMP_LEAST_C
+from kumpan.core.clearup.propose import CAUSES, Fit, OtherMeans, refused_kind, schools_for
 from kumpan.core.clearup.shopping import Shelf, ToHave, shopping
 from kumpan.core.dosing.supply import forbidden
 from kumpan.core.phrasing import terms
@@ -72,20 +84,26 @@ class FirstView:
 
 @dataclass(frozen=True)
 class BloomView:
-    """Of algae alone: what it may be, the schools, treat or drain. refuses: why a run is not what helps."""
+    """Of algae alone: what it may be, the schools, treat or drain. refuses: why a run is not what helps;
+    kit_refused: why not by this kit; kind: what it is led as; product: what an algae product at hand means.
+    """
 
     identified: IdentifiedView
     schools: tuple[Fit, ...]
     ways: tuple[WayView, ...]
     advice: tuple[str, ...]
     refuses: str
+    kit_refused: str
+    kind: str
+    kind_said: str
+    product: str
 
 
 @dataclass(frozen=True)
 class ClearUpView:
     """A run as it would begin now. known: (measure, value, when read); missing: measures to read first, and
     why. products: chlorine by id, name, and why it may not be used. foretold: (what, from and to). means: of
-    a plain shock.
+    a plain shock; table: of an incident, water and what it asks for.
     """
 
     headline: str
@@ -97,6 +115,7 @@ class ClearUpView:
     school: str
     bloom: BloomView | None
     means: tuple[OtherMeans, ...]
+    table: tuple[tuple[str, str], ...]
     product_id: str
     products: tuple[tuple[str, str, str], ...]
     refused: str
@@ -104,6 +123,10 @@ class ClearUpView:
     foretold: tuple[tuple[str, str], ...]
     shopping: tuple[ToHave, ...]
     reminders: tuple[str, ...]
+
+
+_SWIM = "No swimming from the first pour until a reading and the floor allow it."
+_SWIM_INCIDENT = "Nobody in from now on: until a row is met, the filter is cleaned and a reading allows it."
 
 
 def preview_run(context: Context, pool_id: UUID, asked: Asked) -> ClearUpView:
@@ -120,14 +143,15 @@ def preview_run(context: Context, pool_id: UUID, asked: Asked) -> ClearUpView:
     identified = identify(asked.answers)
     return ClearUpView(
         headline=_headline(asked, identified, ways, run.back),
-        swim="No swimming from the first pour until a reading and the floor allow it.",
+        swim=_SWIM if run.aim != "incident" else _SWIM_INCIDENT,
         known=_known(context, prop),
-        missing=_missing(prop),
-        level=f"{run.level_ppm:.0f} ppm",
-        level_why=_level_why(prop),
+        missing=_missing(prop) if run.aim != "incident" else _waits(prop),
+        level="" if run.aim == "incident" else f"{run.level_ppm:.0f} ppm",
+        level_why="" if run.aim == "incident" else _level_why(prop),
         school=run.school,
         bloom=None if ways is None else _bloom(context, prop, asked, (identified, ways)),
         means=prop.means,
+        table=_table(prop),
         product_id=run.product_id,
         products=_products(prop),
         refused=prop.refused,
@@ -142,10 +166,14 @@ def _bloom(context: Context, prop: Proposed, asked: Asked, found: tuple[Identifi
     identified, ways = found
     return BloomView(
         _identified(identified, asked),
-        schools_for(asked.method, asked.looks, prop.run.level_ppm),
+        schools_for(fitting(prop)),
         tuple(_way(context, prop, w, ways) for w in ways.ways),
         ways.reasons,
         _refuses(identified, asked),
+        refused_kind(prop.run.method, prop.run.looks, prop.run.kind, prop.run.level_ppm),
+        prop.run.kind.id,
+        prop.run.kind.what,
+        t.ACTIVES[asked.algae_product].says if asked.algae_product else "",
     )
 
 
@@ -159,6 +187,11 @@ def _first(prop: Proposed, fc: float, measures: Measures) -> Raise | None:
     run, litres = prop.run, prop.site.traits.volume_l
     if run.school == "bags":
         return raise_by(run, litres, t.ROUND_PPM, t.ROUND_MOST_PPM, measures)
+    if run.school == "every_other":
+        return raise_by(run, litres, t.SLOW_ROUND_PPM, 1.1 * t.SLOW_ROUND_PPM, measures)
+    if run.aim == "incident":
+        row = Contact(_unbegun(prop)).aim
+        return None if row is None else raise_over(run, litres, row, fc, measures)
     short = run.level_ppm - fc
     return raise_by(run, litres, short, short * 1.15, measures) if short > 0.5 else None
 
@@ -166,6 +199,12 @@ def _first(prop: Proposed, fc: float, measures: Measures) -> Raise | None:
 def _headline(asked: Asked, identified: Identified, ways: Compared | None, back: bool) -> str:
     if asked.aim == "shock":
         return CAUSES[asked.cause].what
+    if asked.aim == "demand":
+        return "Chlorine that does not hold: raise it in steps, and read what takes it."
+    if asked.aim == "incident":
+        return (
+            f"{INCIDENTS[asked.cause].label}: everyone out, the pool closed, by the health authority's table."
+        )
     if identified.named is not None and not identified.named.algae:
         return f"Most likely {identified.named.label.lower()}: no shock before it is settled."
     if ways is not None and ways.advised == "drain":
@@ -205,10 +244,9 @@ def _refuses(found: Identified, asked: Asked) -> str:
         return ""
     if not found.named.algae:
         return f"{found.named.settles} {found.named.does}"
-    return (
-        f"{found.named.label} asks for more than this run does: {found.named.does} Kumpan does not lead"
-        " that yet; this run kills what floats, and it may come back."
-    )
+    if found.named.id == asked.cause:
+        return ""
+    return f"Most likely {found.named.label.lower()}: choose it above. {found.named.does}"
 
 
 _SHOWN = ("fc", "cc", "ph", "cya", "ta", "temp")
@@ -221,7 +259,8 @@ def _known(context: Context, prop: Proposed) -> tuple[tuple[str, str, str], ...]
         if m not in prop.measures:
             continue
         e = prop.present.measures[m]
-        day = terms.day(here, here - timedelta(days=e.age_days)).lower()
+        day = terms.day(here, here - timedelta(days=e.age_days))
+        day = day.lower() if day in ("Today", "Yesterday") else day
         rows.append((MEASURES[m].name, terms.show_value(m, e.value, context.unit_system), f"read {day}"))
     return tuple(rows)
 
@@ -238,8 +277,37 @@ def _level_why(prop: Proposed) -> str:
     cya = prop.run.water.cya_ppm
     at = "stabilizer unknown, counted as 30" if cya is None else f"{cya:.0f} ppm stabilizer"
     if prop.run.aim == "algae":
-        return f"What kills a bloom at {at}: 0.3 ppm of active chlorine at pH 7.5."
+        kind = prop.run.kind
+        kills = f"{kind.hocl_ppm:g} ppm of active chlorine at pH 7.5"
+        return f"What kills {kind.label.lower()} algae at {at}: {kills}."
+    if prop.run.aim == "demand":
+        return "In steps, each read half an hour later: what stays is told from what is taken."
     return f"A shock at {at}; combined chlorine counts where it was read."
+
+
+def _unbegun(prop: Proposed) -> Course:
+    return Course(prop.run, prop.site, (), (), prop.run.at)
+
+
+def _waits(prop: Proposed) -> str:
+    """What keeps the table from being used as the water is known."""
+    temp = prop.run.water.temp_c
+    cold = temp is not None and temp < TEMP_LEAST_C
+    said = (waits_for(Contact(_unbegun(prop))), "The water is colder than 77 °F (25 °C)." if cold else "")
+    return " ".join(filter(None, said))
+
+
+def _table(prop: Proposed) -> tuple[tuple[str, str], ...]:
+    """The authority's rows for this incident."""
+    if prop.run.aim != "incident":
+        return ()
+    incident = INCIDENTS[prop.run.cause]
+    most = incident.most_cya_ppm
+    some = "Any stabilizer" if most is None else f"Stabilizer up to {most:g} ppm"
+    rows = [("No stabilizer", r.words) for r in incident.bare] + [(some, r.words) for r in incident.bound]
+    if most is not None:
+        rows.append((f"Over {most:g} ppm", "no row: exchange water first"))
+    return (*rows, ("Always", "pH 7.5 or less, 77 °F (25 °C) or warmer"))
 
 
 def _products(prop: Proposed) -> tuple[tuple[str, str, str], ...]:
@@ -247,7 +315,8 @@ def _products(prop: Proposed) -> tuple[tuple[str, str, str], ...]:
     at_hand = {a.product_id for a in prop.at_hand}
     rows = [
         (p, PRODUCTS[p].name + (", at hand" if p in at_hand else ""),
-         forbidden(PRODUCTS[p], prop.site.traits, prop.run.water) or "")
+         forbidden(PRODUCTS[p], prop.site.traits, prop.run.water)
+         or refused_product(replace(prop.run, product_id=p), prop.site))
         for p in CHLORINES
     ]  # fmt: skip
     return tuple(sorted(rows, key=lambda row: (bool(row[2]), row[0] not in at_hand)))
@@ -255,6 +324,10 @@ def _products(prop: Proposed) -> tuple[tuple[str, str, str], ...]:
 
 def _when(prop: Proposed, dusk: datetime) -> str:
     here = prop.run.at
+    if prop.run.aim == "incident":
+        return "once pH reads 7.5 or less"
+    if prop.run.school == "same_day":
+        return "now, as soon as the steps before it are done"
     clock = terms.clock(here, dusk)
     if dusk <= here:
         return "tonight, as soon as the steps before it are done"
@@ -289,6 +362,6 @@ def _reminders(prop: Proposed) -> tuple[str, ...]:
     said = ["Pump on until the level is back.", "Cleaner, toys and heater out of it; cover off."]
     if prop.run.place is None:
         said.append("Enter the pool's place on Pool, and dusk is its own.")
-    if prop.run.aim == "shock":
+    if prop.run.aim != "algae":
         said.append("The day after: free chlorine and pH.")
     return tuple(said)

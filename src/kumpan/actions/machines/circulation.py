@@ -85,10 +85,17 @@ def circulation_view(known: Known) -> CirculationView:
         missing=()
         if flow
         else ("Turnover cannot be computed: the pump's flow is missing at the equipment.",),
-        guides=(Link("spots", "Salt at several spots", "Pockets show where the water stands."),)
-        if known.traits.has_chlorinator
-        else (),
+        guides=_guides(known),
     )
+
+
+def _guides(known: Known) -> tuple[Link, ...]:
+    guides = []
+    if known.traits.has_chlorinator:
+        guides.append(Link("spots", "Salt at several spots", "Pockets show where the water stands."))
+    if known.pool.known("mineral").get("what") == "copper":
+        guides.append(Link("mineral", "Start the copper system", "Salt, the maker's starter, copper read."))
+    return tuple(guides)
 
 
 def _turnover_words(one: float | None, a_day: float | None) -> str:

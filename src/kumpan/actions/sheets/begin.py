@@ -10,7 +10,7 @@ from zoneinfo import ZoneInfo
 from kumpan.actions.context import Context
 from kumpan.actions.sheets.start import NewSheet, start_sheet
 from kumpan.core.errors import Conflict, FieldProblem, InvalidInput
-from kumpan.core.machines import cell_guides, feeder_rows
+from kumpan.core.machines import cell_guides, feeder_rows, mineral_rows
 from kumpan.core.machines.backwash import Filter, cleaning, lowering_level
 from kumpan.core.machines.bath import ACIDS, PARTS, bath, in_words
 from kumpan.core.machines.cell_rows import Nights
@@ -205,6 +205,12 @@ def _feeder(context: Context, pool: Pool, given: Mapping[str, str]) -> Made:
     return feeder_rows.top_up(floats, below), {}
 
 
+def _mineral(context: Context, pool: Pool, given: Mapping[str, str]) -> Made:
+    if pool.known("mineral").get("what") != "copper":
+        raise Conflict("no_copper_here", "No copper system is recorded at this pool.")
+    return mineral_rows.starting("40 lb" if context.unit_system == "us" else "20 kg"), {}
+
+
 MAKERS: dict[str, Maker] = {
     "filter": _clean_filter,
     "lower": _lower,
@@ -216,4 +222,5 @@ MAKERS: dict[str, Maker] = {
     "boost": _with_cell(lambda c, p, g: (cell_guides.boost(runs_at(c, p)), {"before": runs_at(c, p)})),
     "spots": lambda c, p, g: (cell_guides.spots(), {}),
     "feeder": _feeder,
+    "mineral": _mineral,
 }

@@ -6,8 +6,9 @@ from kumpan.actions.context import Context
 from kumpan.core.amounts import Amount, about
 from kumpan.core.clearup.dose import Measures
 from kumpan.core.clearup.follow import Followed
+from kumpan.core.clearup.propose import refused_kind
 from kumpan.core.clearup.run import Told
-from kumpan.core.clearup.tables import SCHOOLS
+from kumpan.core.clearup.tables import KINDS, SCHOOLS
 from kumpan.core.errors import Conflict, FieldProblem, InvalidInput
 from kumpan.core.products.catalogue import PRODUCTS, form_of
 from kumpan.core.work.sheet import Pour, Step
@@ -28,13 +29,22 @@ _LABEL = "Free chlorine"
 SCHOOL = "school"  # what a run's change of school is said of
 
 
-def refuse_school(run: Followed, school: str) -> None:
-    """Raise for a change of school that cannot be: no such school, or nothing left to kill."""
-    if school not in SCHOOLS:
-        raise InvalidInput(FieldProblem("value", "unknown_choice", "Choose one of the schools."))
-    over = run.course.killed_at is not None or run.course.run.aim == "shock"
+CHANGED = {SCHOOL: frozenset(SCHOOLS), "cause": frozenset(KINDS)}
+
+
+def refuse_changed(run: Followed, key: str, value: str) -> None:
+    """Raise for a change of school or of the kind of algae that cannot be: no such one, a kit that cannot
+    read it, or nothing left to kill.
+    """
+    if value not in CHANGED[key]:
+        raise InvalidInput(FieldProblem("value", "unknown_choice", "Choose one of those named."))
+    course = run.course
+    began = course.run
+    if key == "cause" and (why := refused_kind(began.method, began.looks, KINDS[value], course.level_ppm)):
+        raise InvalidInput(FieldProblem("value", "not_here", why))
+    over = course.killed_at is not None or course.run.aim != "algae"
     if over or run.progress.state not in ("under_way", "paused") or run.live.given_up_at is not None:
-        raise Conflict("not_now", "The kill is over: there is no school to change.")
+        raise Conflict("not_now", "The kill is over: there is nothing of it to change.")
 
 
 def follow_run(context: Context, event: Event) -> Followed:

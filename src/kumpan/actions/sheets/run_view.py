@@ -6,12 +6,15 @@ from datetime import datetime, timedelta
 from kumpan.actions.context import Context
 from kumpan.actions.sheets.live import measures_of
 from kumpan.core.clearup import tables as t
+from kumpan.core.clearup.contact import Contact
 from kumpan.core.clearup.course import Course, Criterion
 from kumpan.core.clearup.dose import told
+from kumpan.core.clearup.ending import criteria_of, over_at
 from kumpan.core.clearup.follow import Followed
 from kumpan.core.clearup.foretell import Foretold, in_words
+from kumpan.core.clearup.incidents import span
 from kumpan.core.clearup.prevention import Why, why_it_grew
-from kumpan.core.clearup.propose import Fit, schools_for
+from kumpan.core.clearup.propose import Fit, Fitting, schools_for
 from kumpan.core.clearup.standing import SwimTonight, Warning, so_far, swim_tonight, warnings
 from kumpan.core.phrasing import terms
 from kumpan.core.work.sheet import Test
@@ -54,10 +57,19 @@ class CurveView:
 
 
 @dataclass(frozen=True)
+class ContactLine:
+    """Time between two readings after an incident, and what counts of it for the row that is aimed at."""
+
+    when: str
+    counts: str
+    why: str
+
+
+@dataclass(frozen=True)
 class RunView:
     """A run beside its steps. method: the kit its chlorine is read by; over: whether the kill is; given_up:
     whether it was, though something is to be put back. foretold: (what, as foretold, so far), empty for a
-    plain shock.
+    plain shock. kind: of algae, kinds: what it may be changed to; contact: after an incident, line by line.
     """
 
     aim: str
@@ -73,6 +85,10 @@ class RunView:
     curve: CurveView
     schools: tuple[Fit, ...]
     why: tuple[Why, ...]
+    kind: str
+    kind_label: str
+    kinds: tuple[t.Kind, ...]
+    contact: tuple[ContactLine, ...]
     changed: tuple[str, ...]
 
 
@@ -84,24 +100,43 @@ def run_view(context: Context, event: Event, run: Followed) -> RunView:
     swim = swim_tonight(run)
     changes = " ".join(filter(None, (swim.changes, _next_reading(run)))) if swim.allowed is not True else ""
     given_up = run.live.given_up_at is not None
-    killing = course.run.aim == "algae" and course.killed_at is None and not given_up
-    fits = schools_for(course.run.method, course.run.looks, course.level_ppm)
-    label = t.SCHOOLS[course.school].label if course.school in t.SCHOOLS else "one raise"
+    over, algae = over_at(course), course.run.aim == "algae"
+    killing = algae and over is None and not given_up
     return RunView(
         aim=course.run.aim,
         school=course.school,
-        school_label=label,
+        school_label=_led_as(course),
         method=course.run.method,
-        over=course.killed_at is not None,
+        over=over is not None,
         given_up=given_up,
         swim=replace(swim, changes=changes),
         warnings=warnings(run, foretold),
-        criteria=() if course.run.aim == "shock" or given_up else course.criteria(course.killed_at),
-        foretold=() if foretold is None else _foretold(context, course, foretold),
+        criteria=() if given_up else criteria_of(course),
+        foretold=_foretold(context, course, foretold),
         curve=_curve(context, course),
-        schools=fits if killing else (),
-        why=() if killing or course.run.aim == "shock" else _why(context, event, course),
+        schools=_schools(course) if killing else (),
+        why=_why(context, event, course) if algae and not killing else (),
+        kind=course.kind.id if algae else "",
+        kind_label=course.kind.label if algae else "",
+        kinds=tuple(k for k in t.KINDS.values() if k is not course.kind) if killing else (),
+        contact=_contact(course),
         changed=_changed(event, course),
+    )
+
+
+def _led_as(course: Course) -> str:
+    """By which school, or what of."""
+    if course.run.aim == "incident":
+        return Contact(course).incident.label.lower()
+    if course.run.aim == "demand":
+        return "raised and read"
+    return t.SCHOOLS[course.school].label if course.school in t.SCHOOLS else "one raise"
+
+
+def _schools(course: Course) -> tuple[Fit, ...]:
+    run = course.run
+    return schools_for(
+        Fitting(course.site, run.method, run.looks, course.level_ppm, course.kind, run.severity or "")
     )
 
 
@@ -121,7 +156,7 @@ def _changed(event: Event, course: Course) -> tuple[str, ...]:
     found, volume = [], volume_then_l(event.detail.inputs)
     if abs(event.pool.volume_l / volume - 1) > 0.01:
         found.append("Changed since: the pool's volume. Amounts ahead follow the new one.")
-    if abs(course.level_ppm - course.run.level_ppm) > 1:
+    if course.run.aim in ("algae", "shock") and abs(course.level_ppm - course.run.level_ppm) > 1:
         found.append(
             f"Changed since: the level is {course.level_ppm:.0f} ppm now, {course.run.level_ppm:.0f} when"
             " it began; stabilizer was read anew."
@@ -132,8 +167,14 @@ def _changed(event: Event, course: Course) -> tuple[str, ...]:
 # --- What was foretold.
 
 
-def _foretold(context: Context, course: Course, foretold: Foretold) -> tuple[tuple[str, str, str], ...]:
-    """What was foretold at the start beside what it came to, in words: (what, foretold, so far)."""
+def _foretold(
+    context: Context, course: Course, foretold: Foretold | None
+) -> tuple[tuple[str, str, str], ...]:
+    """What was foretold at the start beside what it came to, in words: (what, foretold, so far); empty where
+    nothing was.
+    """
+    if foretold is None:
+        return ()
     run, done, measures = course.run, so_far(course), measures_of(context)
     poured = (
         told(run.product_id, done.amount, course.site.traits.volume_l, measures) if done.amount else "none"
@@ -152,17 +193,18 @@ def _foretold(context: Context, course: Course, foretold: Foretold) -> tuple[tup
 def _curve(context: Context, course: Course) -> CurveView:
     run, here = course.run, course.run.local(course.now)
     begins = min([run.at, *(e.at for e in course.tests)])
-    ends = max(course.killed_at or course.now, course.now) + timedelta(hours=12)
+    ends = course.now + timedelta(hours=12)
+    level = _level(course)
     points = _points(context, course)
-    most = max([course.level_ppm, *(p.high or p.fc for p in points)]) * 1.15
+    most = max([level, *(p.high or p.fc for p in points)]) * 1.15
     first = run.local(begins).date() - timedelta(days=1)
     days = [first + timedelta(days=n) for n in range((run.local(ends).date() - first).days + 1)]
     nights = tuple((run.dusk(d), run.dawn(d + timedelta(days=1))) for d in days)
     noons = tuple((run.at_hour(d, 12), f"{d:%a} {d.day}") for d in days)
     return CurveView(
         points,
-        course.level_ppm,
-        f"hold {course.level_ppm:.0f} ppm",
+        level,
+        f"hold {level:.0f} ppm" if course.run.aim != "demand" else f"raise to {level:.0f} ppm",
         most,
         begins,
         ends,
@@ -170,6 +212,28 @@ def _curve(context: Context, course: Course) -> CurveView:
         nights,
         noons,
     )
+
+
+def _level(course: Course) -> float:
+    """The level its curve stands over: after an incident the row that is aimed at."""
+    row = Contact(course).aim if course.run.aim == "incident" else None
+    return course.level_ppm if row is None else row.fc_ppm
+
+
+def _contact(course: Course) -> tuple[ContactLine, ...]:
+    """What the readings come to for the row that is aimed at; empty but for an incident."""
+    contact = Contact(course)
+    row = contact.aim
+    if row is None or course.run.aim != "incident":
+        return ()
+    here = course.run.local(course.now)
+    lines = []
+    for one in contact.intervals(row):
+        begins, ends = (terms.clock(here, course.run.local(at)) for at in (one.begins, one.ends))
+        lines.append(
+            ContactLine(f"{begins} to {ends}", span(one.minutes) if one.minutes else "none", one.why)
+        )
+    return tuple(lines)
 
 
 def _points(context: Context, course: Course) -> tuple[CurvePoint, ...]:

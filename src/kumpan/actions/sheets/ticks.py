@@ -7,7 +7,7 @@ from uuid import UUID
 from kumpan.actions.context import Context
 from kumpan.actions.sheets.answers import check_answer, refuse_unfit
 from kumpan.actions.sheets.comes_to import write_down, write_lost
-from kumpan.actions.sheets.live import SCHOOL, follow_run, live_row, refuse_school
+from kumpan.actions.sheets.live import CHANGED, follow_run, live_row, refuse_changed
 from kumpan.actions.sheets.seasonal import refuse_pour, refuse_unsafe
 from kumpan.actions.sheets.view import EARLIER_RULES, earlier
 from kumpan.actions.sheets.walks import walked
@@ -141,8 +141,8 @@ def _done(act: StoredAct) -> Detail:
 
 def _check_word(context: Context, sheet: Event, mark: Mark) -> None:
     """Refuse a word that cannot be said of the sheet as it stands."""
-    if sheet.kind == "clear_up" and (mark.key, mark.verb) == (SCHOOL, "decide"):
-        refuse_school(follow_run(context, sheet), mark.value)
+    if sheet.kind == "clear_up" and mark.verb == "decide" and mark.key in CHANGED:
+        refuse_changed(follow_run(context, sheet), mark.key, mark.value)
         return
     act, progress = _act(context, sheet, mark.key), progress_of(context.session, sheet, context.now)
     refuse_unfit(act, mark.verb)

@@ -7,6 +7,7 @@ from uuid import UUID
 from kumpan.actions.context import Context
 from kumpan.actions.sheets import seasonal
 from kumpan.actions.sheets.comes_to import lost_by_flow_l
+from kumpan.actions.sheets.complain import judged
 from kumpan.core.guidance.targets import bands_of
 from kumpan.core.machines.cell_guides import Night, night, output_found
 from kumpan.core.machines.chlorinator import make_up, salt_says
@@ -33,6 +34,8 @@ def told(context: Context, sheet: Event, progress: Progress, key: str) -> str:
     """What stands beside a step of a machine's guide, worked out now; empty for most."""
     if seasonal.is_season(sheet):
         return seasonal.told(context, sheet, progress, key)
+    if "complaint" in sheet_of(sheet).inputs:
+        return judged(context, sheet, progress, key)
     teller = _TELLERS.get((sheet_of(sheet).subject, key))
     return "" if teller is None or sheet.kind != "guide" else teller(context, sheet, progress)
 

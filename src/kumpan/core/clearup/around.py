@@ -5,14 +5,18 @@ from datetime import date, datetime, timedelta
 
 from kumpan.core.clearup import tables as t
 from kumpan.core.clearup import words
-from kumpan.core.clearup.build import FILTERED, MORNING_H, WATER, Walk, answered, closed, is_acid
+from kumpan.core.clearup.after import heads
+from kumpan.core.clearup.build import FILTERED, MORNING_H, WATER, Walk, answered, closed
 from kumpan.core.clearup.course import LOOKS, Course, reads
 from kumpan.core.clearup.dose import Raise
 from kumpan.core.clearup.prevention import PHOSPHATE
 from kumpan.core.clearup.run import Told
+from kumpan.core.clearup.slow import takes_tablets
+from kumpan.core.products.catalogue import is_acid
 from kumpan.core.products.label import label_dose
 from kumpan.core.work.sheet import Look, Pour, Step, Words
 
+_COPPER_MOST_PPM = 0.2  # with more no copper algaecide goes in (common practice)
 _CLEANED_LATELY, _SAME_VISIT = timedelta(hours=24), timedelta(hours=2)
 
 
@@ -26,15 +30,20 @@ def before(walk: Walk) -> None:
     read = (walk.test("test:0", words.first_test(), run.at, _first_measures(walk)), tested)
     first = _before_algae(walk, read) if run.aim == "algae" else _before_shock(walk, read)
     for step, by in first:
-        lasts = step.key in ("timer", "feeds") or not course.pours
+        lasts = step.key in ("timer", "feeds", "gear") or not course.pours
         if lasts or by is not None or closed(course, step.key):
             walk.add(step, by)
-    _acid(walk, tested)
+    if run.aim != "demand":
+        acid_step(walk, tested)
 
 
 def _before_shock(walk: Walk, read: Due) -> list[Due]:
-    timer = [(walk.do("timer", words.TIMER, walk.run.at), None)] if walk.run.means == "chlorine" else []
-    return [(walk.do("out", words.CLEANER_OUT, walk.run.at), None), *timer, read]
+    at, due = walk.run.at, [(walk.do("out", words.CLEANER_OUT, walk.run.at), None)]
+    if walk.run.means == "chlorine":
+        due.append((walk.do("timer", words.TIMER, at), None))
+    if walk.run.aim == "demand" and walk.site.feeds:
+        due.append((walk.do("feeds", words.feeds_off(walk.site.feeds), at), None))
+    return [*due, read]
 
 
 def _before_algae(walk: Walk, read: Due) -> list[Due]:
@@ -46,14 +55,19 @@ def _before_algae(walk: Walk, read: Due) -> list[Due]:
         (walk.do("filter:0", words.filter_clean(site.filter_kind, False), run.at), cleaned),
         (walk.do("timer", words.TIMER, run.at), None),
     ]
-    if site.feeds:
+    # Tablets may carry every other day's rounds; they come out for the night that is to end it.
+    carry = walk.course.school == "every_other" and takes_tablets(site)
+    if site.feeds and (not carry or walk.course.look == "clear" or answered(walk.course, "feeds")):
         due.append((walk.do("feeds", words.feeds_off(site.feeds), run.at), None))
     if run.back:
         by = next(
             (e for e in walk.course.told if e.at >= run.at - _SAME_VISIT and PHOSPHATE in e.readings), None
         )
         due.append((walk.test("phosphate:0", words.BACK_PHOSPHATE, run.at, (PHOSPHATE,), skip=True), by))
-    return [*due, read, (walk.do("brush:0", words.HIDDEN if run.back else words.BRUSH, run.at), None)]
+    due += [read, (walk.do("brush:0", words.HIDDEN if run.back else words.BRUSH, run.at), None)]
+    if walk.course.kind.id == "mustard":
+        due.append((walk.do("gear", words.GEAR, run.at), None))
+    return due
 
 
 def _first_measures(walk: Walk) -> tuple[str, ...]:
@@ -64,7 +78,7 @@ def _first_measures(walk: Walk) -> tuple[str, ...]:
     return tuple(wanted)
 
 
-def _acid(walk: Walk, tested: Told | None) -> None:
+def acid_step(walk: Walk, tested: Told | None) -> None:
     """Acid before chlorine, where pH asks for it and nothing of either went in yet."""
     course, act = walk.course, walk.live.acid
     poured = next((e for e in course.told if e.at >= walk.run.at and is_acid(e.product_id)), None)
@@ -114,6 +128,7 @@ def _morning(walk: Walk, day: date, coming: bool) -> None:
         act = Look("The filter?", (("cleaned", "Cleaned it"), ("fine", "Gauge and jets are fine")))
         said = words.filter_look(walk.site.filter_kind, walk.site.clean_kpa, walk.measures.system)
         walk.add(Step(f"filter:{name}", act, said, not_before=at, reason_id="filter_wash"), cleaned)
+    heads(walk, day, coming)
     if closed(course, f"settle:{name}") or (coming and course.look == "grey"):
         walk.add(vacuum(walk, f"settle:{name}", at))
         if course.look == "grey" and coming:
@@ -139,10 +154,22 @@ def vacuum(walk: Walk, key: str, at: datetime) -> Step:
 # --- After it.
 
 
-def afterwards(walk: Walk, over: datetime) -> None:
-    """What follows the kill: the pool back as it was, and what let the algae in."""
+def soon(walk: Walk) -> None:
+    """Of one day: stir, look at half an hour, a fresh cartridge at two hours."""
     course = walk.course
-    put_back(walk, over)
+    if course.pours:
+        at = course.pours[0].at
+        walk.add(walk.do("stir:1", words.STIR, at))
+        act = Look("How does the water look?", LOOKS)
+        half = at + timedelta(minutes=30)
+        walk.add(Step("look:soon", act, words.SOON, not_before=half, reason_id="clear_up"))
+        fresh = walk.first_entry(at + timedelta(hours=1), FILTERED)
+        walk.add(walk.do("filter:soon", words.FRESH, at + timedelta(hours=2)), fresh)
+
+
+def afterwards(walk: Walk, over: datetime) -> None:
+    """What follows the kill: the water brought down, and what let the algae in."""
+    course = walk.course
     walk.add(vacuum(walk, "vacuum", over))
     said = words.filter_clean(walk.site.filter_kind, True)
     walk.add(walk.do("filter:after", said, over), walk.first_entry(over, FILTERED))
@@ -153,7 +180,21 @@ def afterwards(walk: Walk, over: datetime) -> None:
         _remover(walk, phosphate.at)
     stabilizer = next((e for e in course.told if e.at > over and "cya" in e.readings), None)
     walk.add(walk.test("stabilizer", words.STABILIZER, over, ("cya",), skip=True), stabilizer)
+    _algaecide(walk, over)
     walk.add(walk.do("prevent", words.PREVENT, over))
+
+
+def _algaecide(walk: Walk, over: datetime) -> None:
+    """An algaecide that prevents, once free chlorine reads little enough for it."""
+    course = walk.course
+    by = next((e for e in course.told if e.at > over and e.product_id.startswith("algaecide")), None)
+    last = course.checks[-1] if course.checks else None
+    low = last is not None and last.at > over and last.readings["fc"].value < t.ALGAECIDE_UNDER_PPM
+    if low or by is not None or closed(course, "algaecide"):
+        copper, said = course.known("copper") or 0.0, words.ALGAECIDE
+        if copper > _COPPER_MOST_PPM or walk.site.copper_system:
+            said = replace(said, how=said.how + words.ALGAECIDE_COPPER_TOO_MUCH)
+        walk.add(walk.do("algaecide", said, over), by)
 
 
 BACK = ("timer_back", "feeds_back")

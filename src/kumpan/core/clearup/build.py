@@ -9,9 +9,9 @@ from kumpan.core.clearup.course import Course, reads
 from kumpan.core.clearup.dose import Measures, Raise, raise_by
 from kumpan.core.clearup.run import Told
 from kumpan.core.dosing.acts import Act as DoseAct
-from kumpan.core.products.catalogue import PRODUCTS
+from kumpan.core.products.catalogue import is_acid
 from kumpan.core.work.merge import apart_min
-from kumpan.core.work.sheet import Claim, Do, Pour, Step, Test, Words
+from kumpan.core.work.sheet import Claim, Decide, Do, Pour, Step, Test, Words
 
 FILTERED = ("backwash", "filter_clean")
 MORNING_H = 7.0
@@ -19,6 +19,7 @@ EVENING_MIN = 30  # after sunset a night's reading is asked for, and as long bef
 LEAST_APART = timedelta(minutes=90)
 # Before sunset, so that a top-up is mixed and read while the night is young (our own).
 _BEFORE_DUSK = timedelta(minutes=75)
+_REASONS = {"incident": "incident", "demand": "demand"}
 WATER: frozenset[Claim] = frozenset({"water", "pump_on"})
 
 
@@ -36,6 +37,10 @@ class Live:
     owed: bool = False
     given_up_at: datetime | None = None
 
+    def has(self, key: str) -> bool:
+        """Whether a step is among them."""
+        return any(step.key == key for step in self.steps)
+
 
 class Walk:
     """A run's steps as they are put together, in their order."""
@@ -44,6 +49,7 @@ class Walk:
         self.course, self.measures, self.live = course, measures, live
         self.run, self.site, self.now = course.run, course.site, course.now
         self.level = course.level_ppm
+        self.reason = _REASONS.get(course.run.aim, "clear_up")
 
     def add(self, step: Step, by: Told | None = None) -> None:
         """A step at the end, and the entry that is it."""
@@ -53,13 +59,14 @@ class Walk:
 
     def do(self, key: str, said: Words, at: datetime, skip: bool = True) -> Step:
         """A thing to do."""
-        return Step(key, Do(), said, not_before=at, may_skip=skip, reason_id="clear_up")
+        return Step(key, Do(), said, not_before=at, may_skip=skip, reason_id=self.reason)
 
     def test(
         self, key: str, said: Words, at: datetime, measures: tuple[str, ...], skip: bool = False
     ) -> Step:
         """A test to type."""
-        return Step(key, Test(measures), said, not_before=at, may_skip=skip, reason_id="clear_up_check")
+        reason = "clear_up_check" if self.reason == "clear_up" else self.reason
+        return Step(key, Test(measures), said, not_before=at, may_skip=skip, reason_id=reason)
 
     def pour(self, key: str, dose: Raise, at: datetime, said: Words) -> Step:
         """Chlorine to pour."""
@@ -67,11 +74,27 @@ class Walk:
         act = Pour(self.run.product_id, self.run.strength, dose.amount.canonical)
         return Step(key, act, said, not_before=at, claims=WATER, reason_id="shock")
 
-    def poured(self, key: str, one: Told, number: int, bags: bool) -> None:
+    def poured(self, key: str, one: Told, number: int, by: words.By) -> None:
         """Chlorine that went in."""
-        said = words.pour(self.level, None, number, "", bags)
+        said = words.pour(self.level, None, number, "", by)
         act = Pour(one.product_id, None, one.amount)
         self.add(Step(key, act, said, not_before=one.at, claims=WATER, reason_id="shock"), one)
+
+    def asked(self, key: str, act: Decide, said: Words, at: datetime) -> Step:
+        """A question that decides how it goes on."""
+        return Step(key, act, said, not_before=at, reason_id=self.reason)
+
+    def in_order(self) -> None:
+        """What comes before the kill first, the rest by when it was done or is due."""
+        self.live.steps.sort(key=self._place)
+
+    def _place(self, step: Step) -> tuple[bool, datetime]:
+        if _before_kill(step.key):
+            return step.key == "shop", self.run.at if step.key != "shop" else self.now
+        by = self.live.met.get(step.key)
+        told = next((e.at for e in self.course.told if e.id == by), None)
+        said = next((m.at for m in reversed(self.course.marks) if m.key == step.key), None)
+        return True, told or said or step.not_before or self.now
 
     def check(self, number: int, at: datetime, kind: str) -> Step:
         """A reading of the run. kind: as ``words.check`` has it."""
@@ -93,23 +116,29 @@ class Walk:
         return True
 
     def ready(self) -> tuple[str, ...]:
-        """Keys of the steps so far, which a first pour comes after."""
-        return tuple(s.key for s in self.live.steps)
+        """Keys of what comes before the kill, which a first pour comes after."""
+        return tuple(s.key for s in self.live.steps if _before_kill(s.key))
 
     def first_reading(self) -> Told | None:
         """The last reading before any chlorine of the run."""
         before = [e for e in self.course.tests if not any(p.at <= e.at for p in self.course.pours)]
         return before[-1] if before else None
 
-    def raise_to(self, level_ppm: float, last: Told | None) -> Raise | None:
-        """What brings a reading to a level; None where it holds or nothing was read."""
+    def raise_to(self, level_ppm: float, last: Told | None, most_ppm: float | None = None) -> Raise | None:
+        """What brings a reading to a level; None where it holds or nothing was read. most_ppm: never over."""
         if last is None:
             return None
         reading = last.readings["fc"]
         short = level_ppm - reading.value
         if short <= max(1.0, reading.u95("fc"), 0.05 * level_ppm):
             return None
-        return raise_by(self.run, self.site.traits.volume_l, short, short * 1.15, self.measures)
+        most = short * 1.15 if most_ppm is None else most_ppm - reading.value
+        return raise_by(self.run, self.site.traits.volume_l, short, most, self.measures)
+
+    def first_at(self, read_at: datetime) -> datetime:
+        """When the first chlorine may go in: at dusk, the acid apart; in one day, at once."""
+        ready = max(self.acid_over(), read_at, self.run.at)
+        return ready if self.course.school == "same_day" else self.run.next_dusk(ready)
 
     def acid_over(self) -> datetime:
         """When acid that went in leaves chlorine free to follow."""
@@ -129,10 +158,13 @@ class Walk:
 
     @property
     def proving(self) -> bool:
-        """Whether a night may end it: clear by the last look, combined chlorine not known to be high."""
+        """Whether a night may end it: clear by the last look, combined chlorine not known to be high, and the
+        level not to be held on.
+        """
         cc = self.course.latest("cc", self.run.at)
         low = cc is None or cc[0] <= t.CC_END_PPM + 1e-9
-        return self.course.look == "clear" and low and not self.course.by_strip
+        held_on = self.course.kind.held_h > 0 and self.course.held_since(self.now) is not None
+        return self.course.look == "clear" and low and not self.course.by_strip and not held_on
 
     def is_evening(self, at: datetime) -> bool:
         """Whether the sun is off the water and most of the night is to come."""
@@ -149,16 +181,20 @@ class Walk:
             return "dawn"
         return "day"
 
-    def next_time(self, after: datetime, hours: tuple[float, ...], dusks: bool) -> tuple[datetime, str]:
+    def next_time(
+        self, after: datetime, hours: tuple[float, ...], dusks: bool, proving: bool | None = None
+    ) -> tuple[datetime, str]:
         """The next time to read, from an hour and a half after an instant on: at these hours of the day, at
-        dusk, and where a night may end it after sunset and before sunrise.
+        dusk, and where a night may end it after sunset and before sunrise. proving: whether it may, None for
+        by the last look.
         """
+        proving = self.proving if proving is None else proving
         times: list[tuple[datetime, str]] = []
         first = self.run.local(after).date()
         for day in (first + timedelta(days=n) for n in range(3)):
             times += [(self.run.at_hour(day, h), "day") for h in hours]
             dusk = self.run.dusk(day)
-            if self.proving:
+            if proving:
                 times.append((dusk - _BEFORE_DUSK, "day"))
                 times.append((dusk + timedelta(minutes=EVENING_MIN), "evening"))
                 times.append((self.run.dawn(day) - timedelta(minutes=EVENING_MIN), "dawn"))
@@ -175,6 +211,10 @@ class Walk:
         return ("fc", "cc") if reads(self.run.method, "cc") else ("fc",)
 
 
+def _before_kill(key: str) -> bool:
+    return ":" not in key or key.endswith(":0")
+
+
 def answered(course: Course, key: str) -> bool:
     """Whether a step was done, by the last word on it."""
     last = next((m for m in reversed(course.marks) if m.key == key), None)
@@ -184,11 +224,6 @@ def answered(course: Course, key: str) -> bool:
 def closed(course: Course, key: str) -> bool:
     """Whether anything was said of a step that closes it."""
     return any(m.key == key and m.verb in ("answer", "skip") for m in course.marks)
-
-
-def is_acid(product_id: str) -> bool:
-    """Whether a product is an acid."""
-    return product_id in PRODUCTS and PRODUCTS[product_id].group == "acid"
 
 
 def fc_of(test: Told | None) -> float | None:

@@ -86,7 +86,7 @@ def compare(
     soft-sided pool is emptied first of all.
     """
     water = run.water
-    level = kill_level_ppm(water.cya_ppm, water.temp_c)
+    level = kill_level_ppm(water.cya_ppm, water.temp_c, run.kind.hocl_ppm)
     level = max(level, combined_asks_ppm(water.cc_ppm))
     over = max(0.0, 1 - t.MOST_LEVEL_PPM / level)
     ways = [_treat(run, foretold, at_hand)]
@@ -194,8 +194,9 @@ def _exchange(id: str, share: float, pool: _Pool) -> Way:
 def _level_left(run: Run, share: float) -> float:
     """What the level is after an exchange, as a share of what is held without one."""
     cya = run.water.cya_ppm
-    before = min(t.MOST_LEVEL_PPM, kill_level_ppm(cya, run.water.temp_c))
-    return kill_level_ppm(None if cya is None else cya * (1 - share), run.water.temp_c) / before
+    kills, temp_c = run.kind.hocl_ppm, run.water.temp_c
+    before = min(t.MOST_LEVEL_PPM, kill_level_ppm(cya, temp_c, kills))
+    return kill_level_ppm(None if cya is None else cya * (1 - share), temp_c, kills) / before
 
 
 def _risks(site: Site, share: float, air_c: float | None) -> tuple[str, ...]:

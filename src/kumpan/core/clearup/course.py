@@ -1,9 +1,10 @@
 """What a run came to by an instant: its readings, pours, looks and nights, and whether the kill is over."""
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 from functools import cached_property
+from itertools import pairwise
 
 from kumpan.core.clearup import tables as t
 from kumpan.core.clearup.run import Run, Site, Told, can_tell, level_of
@@ -22,6 +23,8 @@ LOOKS = (
     ("off", "Clear, but the brush brought some off"),
     ("clear", "Clear to the floor, nothing came off"),
 )
+# What the brush left of black's heads.
+HEADS = (("heads", "Heads are still there"), ("none", "None left, nothing rough"))
 GREEN = ("hidden", "green", "off")
 _BEFORE_START = timedelta(hours=2)  # a test of the same visit counts as the run's first (our own)
 _CC_FRESH, _NIGHT_FRESH = timedelta(hours=30), timedelta(hours=40)
@@ -30,6 +33,7 @@ _DOSE_FREE = timedelta(hours=8)  # so long without a pour is "next morning witho
 _SUN_SLACK = timedelta(minutes=30)
 _STANDS = 0.9  # of the level (our own)
 _AGAIN, _DAY, _NONE_PPM = timedelta(hours=3), timedelta(hours=24), 0.5
+_HOUR = timedelta(hours=1)  # what a reading may come early (our own)
 
 
 @dataclass(frozen=True)
@@ -148,6 +152,19 @@ class Course:
         known = [one for one in told if one in t.SCHOOLS]
         return known[-1] if known else self.run.school  # type: ignore[return-value]
 
+    @cached_property
+    def follows_level(self) -> bool:
+        """Whether the level is read and topped up each time: held, or in a day where the kit can tell it."""
+        can = can_tell(self.run.method, self.level_ppm)
+        return self.school == "hold" or (self.school == "same_day" and can)
+
+    @cached_property
+    def kind(self) -> t.Kind:
+        """The kind of algae as last decided."""
+        told = [m.value for m in self.marks if m.key == "cause" and m.verb == "decide"]
+        known = [t.KINDS[one] for one in told if one in t.KINDS]
+        return known[-1] if known else self.run.kind
+
     def latest(self, measure: str, since: datetime | None = None) -> tuple[float, Told] | None:
         """The last reading of a measure, and the test it is from."""
         for test in reversed(self.told):
@@ -159,7 +176,8 @@ class Course:
     @cached_property
     def level_ppm(self) -> float:
         """The level ahead: by the newest stabilizer and temperature read."""
-        return level_of(self.run, self.site, self.known("cya"), self._combined_ppm, self.known("temp"))
+        run = replace(self.run, cause=self.kind.id) if self.run.aim == "algae" else self.run
+        return level_of(run, self.site, self.known("cya"), self._combined_ppm, self.known("temp"))
 
     def known(self, measure: str) -> float | None:
         """A measure as last read, else as it was known when the run began."""
@@ -169,9 +187,10 @@ class Course:
     @property
     def _combined_ppm(self) -> float | None:
         """Combined chlorine as it stood when the run began (a raise that clears it must not end by doing so),
-        by a kit that can tell it.
+        by a kit that can tell it. Where chlorine does not hold, as it stands: it comes of what is poured.
         """
-        first = next((e for e in self.tests if e.value("cc") is not None), None)
+        told = self.tests if self.run.aim != "demand" else reversed(self.tests)
+        first = next((e for e in told if e.value("cc") is not None), None)
         if first is None or METHODS.get(first.readings["fc"].method, _STRIP).coarse:
             return None
         return first.value("cc")
@@ -206,7 +225,7 @@ class Course:
     def _night(self, evening: Told, dawn: Told) -> Night | None:
         first, last = evening.readings["fc"], dawn.readings["fc"]
         telling = can_tell(first.method, first.value) and can_tell(last.method, first.value)
-        least = t.NIGHT_SHARE * self.level_ppm if self.school == "hold" else t.STRIP_FC_PPM
+        least = t.NIGHT_SHARE * self.level_ppm if self.follows_level else t.STRIP_FC_PPM
         if not telling or first.at_top("fc") or first.value < least:
             return None
         return Night(evening, dawn, first.value - last.value)
@@ -226,15 +245,75 @@ class Course:
     @cached_property
     def killed_at(self) -> datetime | None:
         """When everything that ends the kill was first met at once; None before."""
-        if self.run.aim == "shock" or self.begun_at is None:
+        if self.run.aim != "algae" or self.begun_at is None:
             return None
-        instants = [e.at for e in self.tests] + [s.at for s in self.looks]
-        return next((at for at in sorted(instants) if all(c.met for c in self.criteria(at))), None)
+        return next((at for at in self._instants if all(c.met for c in self.criteria(at))), None)
+
+    @cached_property
+    def over_at(self) -> datetime | None:
+        """When the kill was over, and of black the week after it: its days gone, and no head left by the last
+        brush.
+        """
+        if self.killed_at is None or not self.kind.week_days:
+            return self.killed_at
+        gone = self.killed_at + timedelta(days=self.kind.week_days) - timedelta(hours=12)
+        brushed = (m for m in self.marks if m.key.startswith("spots:") and m.verb == "answer")
+        return next((m.at for m in brushed if m.at >= gone and m.value == "none"), None)
+
+    @cached_property
+    def _instants(self) -> list[datetime]:
+        """When anything was read or seen."""
+        return sorted([e.at for e in self.tests] + [s.at for s in self.looks])
 
     def criteria(self, at: datetime | None = None) -> tuple[Criterion, ...]:
-        """What ends the kill, as it stood at an instant."""
+        """What ends the kill, as it stood at an instant. Once the level is held on, the rest is as it was
+        when that began.
+        """
         when = self.now if at is None else at
-        return self._strip_rule(when) if self.by_strip else self._night_rule(when)
+        if not self.kind.held_h:
+            return self._signs(when)
+        since = self.held_since(when)
+        return (*self._signs(since or when), self._held(since, when))
+
+    def _signs(self, at: datetime) -> tuple[Criterion, ...]:
+        """What tells that nothing lives, of any kind."""
+        return self._strip_rule(at) if self.by_strip else self._night_rule(at)
+
+    def held_since(self, at: datetime) -> datetime | None:
+        """Since when, as it stood at an instant, the level is held on: nothing seemed to live then, and was
+        not seen to since.
+        """
+        since = None
+        for instant, signs in self._told_by:
+            if instant > at:
+                break
+            looks = [s for s in self.looks if s.at <= instant]
+            seen = since is not None and bool(looks) and looks[-1].value != "clear"
+            since = None if seen else since or (instant if signs else None)
+        return since
+
+    @cached_property
+    def _told_by(self) -> list[tuple[datetime, bool]]:
+        """When anything was read or seen, and whether all told then that nothing lives."""
+        return [(at, all(c.met for c in self._signs(at))) for at in self._instants]
+
+    def held_h(self, since: datetime, at: datetime) -> float:
+        """Hours at the level: those between two readings half a day apart at most, of which the first, with
+        what was poured on it, and the second stood at no less than half of it (our own).
+        """
+        least, hours = t.HELD_SHARE * self.level_ppm, 0.0
+        for one, then in pairwise(e for e in self.checks if since <= e.at <= at):
+            gap = (then.at - one.at) / _HOUR
+            soon = (p.fc_ppm for p in self.pours if one.at <= p.at <= one.at + _HOUR)
+            stood = one.readings["fc"].value + sum(soon) >= least and then.readings["fc"].value >= least
+            hours += gap if stood and gap <= t.HELD_GAP_H else 0.0
+        return hours
+
+    def _held(self, since: datetime | None, at: datetime) -> Criterion:
+        hours = self.kind.held_h
+        held = 0.0 if since is None else self.held_h(since, at)
+        words = f"{held:.0f} of {hours:.0f} h" if since is not None else "not begun"
+        return Criterion("held", f"Level held {hours:.0f} h more", held >= hours - 1, words)
 
     def _night_rule(self, at: datetime) -> tuple[Criterion, ...]:
         looks = [s for s in self.looks if s.at <= at]

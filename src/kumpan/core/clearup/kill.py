@@ -33,7 +33,7 @@ def hold(walk: Walk) -> None:
             break
         if one.fc_ppm > 0:
             pours, poured_at = pours + 1, one.at
-            walk.poured(f"raise:{pours}", one, pours, bags=False)
+            walk.poured(f"raise:{pours}", one, pours, by="level")
         elif course.mixed(one):
             checks += 1
             walk.checked(checks, one, walk.kind_of(one.at, poured_at))
@@ -55,9 +55,9 @@ def _next(walk: Walk, done: tuple[int, int], poured_at: datetime | None, last: T
     if dose is None or (poured_at is not None and _night_kept(walk, last)):
         walk.add(walk.check(checks + 1, *walk.next_time(last.at, _HOURS[walk.run.looks], dusks=True)))
         return
-    at = last.at if pours else walk.run.next_dusk(max(walk.acid_over(), last.at, walk.run.at))
+    at = last.at if pours else walk.first_at(last.at)
     key = f"raise:{pours + 1}"
-    step = walk.pour(key, dose, at, words.pour(walk.level, fc_of(last), pours + 1, dose.opened, False))
+    step = walk.pour(key, dose, at, words.pour(walk.level, fc_of(last), pours + 1, dose.opened, "level"))
     walk.add(step if pours else walk.after(step, *walk.ready()))
     check = walk.check(checks + 1, at + timedelta(minutes=t.CHECK_MIN), "first")
     walk.add(walk.after(check, key, wait_min=t.CHECK_MIN))
@@ -87,7 +87,7 @@ def _night_kept(walk: Walk, last: Told) -> bool:
 def bags(walk: Walk) -> None:
     """Timed bags: rounds by the clock, then by what is seen and read each morning."""
     over = walk.course.killed_at
-    pours, begun = _rounds(walk, walk.now if over is None else over)
+    pours, begun = rounds(walk, walk.now if over is None else over, "bag")
     if over is not None or walk.read_again(len(begun) + 1):
         return
     if not pours:
@@ -96,23 +96,23 @@ def bags(walk: Walk) -> None:
     read = [e for e in begun if e.id not in walk.course.doubtful and e.at > pours[-1].at]
     _next_round(walk, pours, read[-1] if read else None)
     last = max([pours[-1].at, *(e.at for e in begun)])
-    walk.add(walk.check(len(begun) + 1, *_next_read(walk, last, unread=not read)))
+    walk.add(walk.check(len(begun) + 1, *next_read(walk, last, unread=not read)))
 
 
-def _rounds(walk: Walk, until: datetime) -> tuple[list[Told], list[Told]]:
-    """Rounds and readings as they came."""
+def rounds(walk: Walk, until: datetime, by: words.By) -> tuple[list[Told], list[Told]]:
+    """Rounds and readings as they came. by: bags or rounds of every other day."""
     course = walk.course
     pours = [p for p in course.pours if p.at <= until]
     for number, one in enumerate(pours, 1):
-        walk.poured(f"bag:{number}", one, number, bags=True)
+        walk.poured(f"{by}:{number}", one, number, by)
     begun = [e for e in course.tests if pours and pours[0].at < e.at <= until]
     for number, test in enumerate(begun, 1):
         walk.checked(number, test, walk.kind_of(test.at, None))
     return pours, begun
 
 
-def _next_read(walk: Walk, last: datetime, unread: bool) -> tuple[datetime, str]:
-    """When timed bags are read next: in the morning, or where the night may end it an hour after its pour."""
+def next_read(walk: Walk, last: datetime, unread: bool) -> tuple[datetime, str]:
+    """When rounds are read next: in the morning, or where the night may end it an hour after its pour."""
     mixed = last + timedelta(minutes=t.CHECK_MIN)
     if unread and walk.proving and walk.is_evening(mixed):
         return mixed, "evening"
@@ -123,10 +123,10 @@ def _next_read(walk: Walk, last: datetime, unread: bool) -> tuple[datetime, str]
 
 
 def _first_round(walk: Walk) -> None:
-    at = walk.run.next_dusk(max(walk.acid_over(), walk.run.at))
-    dose = _round(walk, t.ROUND_PPM, t.ROUND_MOST_PPM)
+    at = walk.first_at(walk.run.at)
+    dose = round_of(walk, t.ROUND_PPM, t.ROUND_MOST_PPM)
     if dose is not None:
-        step = walk.pour("bag:1", dose, at, words.pour(walk.level, None, 1, dose.opened, True))
+        step = walk.pour("bag:1", dose, at, words.pour(walk.level, None, 1, dose.opened, "bag"))
         walk.add(walk.after(step, *walk.ready()))
 
 
@@ -141,18 +141,18 @@ def _next_round(walk: Walk, pours: list[Told], read: Told | None) -> None:
     elif looks and looks[-1].value in GREEN:
         dose, at = _while_green(walk, pours, fc), max(_round_at(walk, pours[-1].at), looks[-1].at)
     elif read is not None and walk.course.look != "hidden":
-        dose, at = _top_up(walk, read), walk.run.next_dusk(read.at)
+        dose, at = top_up(walk, read), walk.run.next_dusk(read.at)
     else:
         return
     if dose is not None:
-        said = words.pour(walk.level, fc, number, dose.opened, True)
+        said = words.pour(walk.level, fc, number, dose.opened, "bag")
         walk.add(walk.pour(f"bag:{number}", dose, at, said))
 
 
 def _by_clock(walk: Walk, fc: float | None) -> Raise | None:
     """A round of the first three, unless the level stands without it."""
     stands = fc is not None and fc >= walk.level
-    return None if stands else _round(walk, t.ROUND_PPM, t.ROUND_MOST_PPM)
+    return None if stands else round_of(walk, t.ROUND_PPM, t.ROUND_MOST_PPM)
 
 
 def _while_green(walk: Walk, pours: list[Told], fc: float | None) -> Raise | None:
@@ -161,15 +161,16 @@ def _while_green(walk: Walk, pours: list[Told], fc: float | None) -> Raise | Non
     """
     if fc is not None and fc >= min(walk.level, _KIT_END_PPM):
         return None
-    if _blind(walk, pours):
+    if blind(walk, pours):
         walk.add(walk.test("shop", words.SHOP, walk.course.looks[-1].at, ("fc",)))
         return None
-    return _round(walk, t.ROUND_PPM, t.ROUND_MOST_PPM)
+    return round_of(walk, t.ROUND_PPM, t.ROUND_MOST_PPM)
 
 
-def _top_up(walk: Walk, read: Told) -> Raise | None:
+def top_up(walk: Walk, read: Told) -> Raise | None:
+    """A little where clear water falls too low to prove anything."""
     fc = read.readings["fc"].value
-    return _round(walk, _STRIP_TO_PPM - fc, _STRIP_TO_PPM) if fc < _STRIP_UNDER_PPM else None
+    return round_of(walk, _STRIP_TO_PPM - fc, _STRIP_TO_PPM) if fc < _STRIP_UNDER_PPM else None
 
 
 def _round_at(walk: Walk, last: datetime) -> datetime:
@@ -184,11 +185,12 @@ def _round_at(walk: Walk, last: datetime) -> datetime:
     return min(at for at in times if at >= last + _ROUND_LEAST)
 
 
-def _round(walk: Walk, rise_ppm: float, most_ppm: float) -> Raise | None:
+def round_of(walk: Walk, rise_ppm: float, most_ppm: float) -> Raise | None:
+    """A round of so much."""
     return raise_by(walk.run, walk.site.traits.volume_l, rise_ppm, most_ppm, walk.measures)
 
 
-def _blind(walk: Walk, pours: list[Told]) -> bool:
+def blind(walk: Walk, pours: list[Told]) -> bool:
     """Whether strips have put in all they may since something finer read the water."""
     if not walk.course.by_strip:
         return False

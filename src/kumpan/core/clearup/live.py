@@ -4,16 +4,18 @@ What was done stays in its place; what is ahead follows from the newest reading.
 what a step asked for closes it unasked.
 """
 
-from datetime import datetime
-
-from kumpan.core.clearup.around import BACK, afterwards, before, daily, owing, put_back
+from kumpan.core.clearup.after import week
+from kumpan.core.clearup.around import BACK, afterwards, before, daily, owing, put_back, soon
 from kumpan.core.clearup.build import Live, Walk, closed
 from kumpan.core.clearup.course import Course
+from kumpan.core.clearup.demand import demand
 from kumpan.core.clearup.dose import Measures
+from kumpan.core.clearup.incident import incident
 from kumpan.core.clearup.kill import bags, hold
 from kumpan.core.clearup.plain import shock
+from kumpan.core.clearup.slow import every_other
 from kumpan.core.dosing.acts import Act
-from kumpan.core.work.sheet import Step
+from kumpan.core.work.sheet import Mark
 
 
 def live_steps(course: Course, measures: Measures, acid: Act | None) -> Live:
@@ -27,27 +29,43 @@ def live_steps(course: Course, measures: Measures, acid: Act | None) -> Live:
         live.given_up_at = given_up.at
         as_of = Course(course.run, course.site, course.told, course.marks, given_up.at)
     walk = Walk(as_of, measures, live)
+    if course.run.aim == "incident":
+        incident(walk)
+        return _left_of(walk, given_up)
     before(walk)
     if course.run.aim == "shock":
         shock(walk)
+    elif course.run.aim == "demand":
+        demand(walk)
+        walk.in_order()
     else:
-        (hold if as_of.school == "hold" else bags)(walk)
+        _kill(walk)
         daily(walk)
-        live.steps.sort(key=lambda step: _place(walk, step))
+        walk.in_order()
         if as_of.killed_at is not None:
-            afterwards(walk, as_of.killed_at)
+            put_back(walk, as_of.killed_at)
+            if as_of.kind.week_days:
+                week(walk, as_of.killed_at)
+        if as_of.over_at is not None:
+            afterwards(walk, as_of.over_at)
+    return _left_of(walk, given_up)
+
+
+def _left_of(walk: Walk, given_up: Mark | None) -> Live:
+    """The steps; given up, those that were done, and what is to be put back."""
+    live = walk.live
     if given_up is not None:
-        live.steps = [s for s in live.steps if s.key in live.met or closed(as_of, s.key)]
+        live.steps = [s for s in live.steps if s.key in live.met or closed(walk.course, s.key)]
         live.steps = [s for s in live.steps if s.key not in BACK]
         put_back(walk, given_up.at)
     return live
 
 
-def _place(walk: Walk, step: Step) -> tuple[bool, datetime]:
-    """Where a step stands: what comes before the kill first, the rest by when it was done or is due."""
-    if ":" not in step.key or step.key.endswith(":0"):
-        return step.key == "shop", walk.run.at if step.key != "shop" else walk.now
-    by = walk.live.met.get(step.key)
-    told = next((e.at for e in walk.course.told if e.id == by), None)
-    said = next((m.at for m in reversed(walk.course.marks) if m.key == step.key), None)
-    return True, told or said or step.not_before or walk.now
+def _kill(walk: Walk) -> None:
+    """The kill by its school; in one day as its kit can follow it."""
+    if walk.course.school == "every_other":
+        every_other(walk)
+    else:
+        (hold if walk.course.follows_level else bags)(walk)
+    if walk.course.school == "same_day":
+        soon(walk)

@@ -20,7 +20,7 @@ def shock(walk: Walk) -> None:
 def _once(walk: Walk) -> None:
     course = walk.course
     for number, one in enumerate(course.pours, 1):
-        walk.poured(f"raise:{number}", one, number, bags=False)
+        walk.poured(f"raise:{number}", one, number, by="level")
     if not course.pours:
         last = walk.first_reading()
         dose = walk.raise_to(walk.level, last)
@@ -29,7 +29,7 @@ def _once(walk: Walk) -> None:
                 drift(walk, last.at)
             return
         at = walk.run.next_dusk(max(walk.acid_over(), walk.run.at))
-        step = walk.pour("raise:1", dose, at, words.pour(walk.level, fc_of(last), 1, dose.opened, False))
+        step = walk.pour("raise:1", dose, at, words.pour(walk.level, fc_of(last), 1, dose.opened, "level"))
         walk.add(walk.after(step, *walk.ready()))
         read = walk.test("drift:1", words.drift(walk.site.swim_most_ppm), at, ("fc", "ph"))
         walk.add(walk.after(read, "raise:1", wait_min=_NEXT_MORNING_MIN))
@@ -53,7 +53,7 @@ def _repeat(walk: Walk) -> None:
     dose = walk.raise_to(walk.level, after[-1])
     if dose is not None:
         number = len(course.pours) + 1
-        said = words.pour(walk.level, fc_of(after[-1]), number, dose.opened, False)
+        said = words.pour(walk.level, fc_of(after[-1]), number, dose.opened, "level")
         walk.add(walk.pour(f"raise:{number}", dose, walk.run.next_dusk(after[-1].at), said))
 
 

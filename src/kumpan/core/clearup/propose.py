@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from kumpan.core.clearup import tables as t
 from kumpan.core.clearup.run import Site, can_tell
+from kumpan.core.clearup.slow import takes_tablets
 from kumpan.core.machines.output import cell_ppm_day
 from kumpan.core.water.methods import METHODS
 from kumpan.core.water.state import WaterState
@@ -18,10 +19,63 @@ class Fit:
     why: str
 
 
-def schools_for(method: str, looks: int, level_ppm: float) -> tuple[Fit, ...]:
-    """The schools, the one proposed first. By kit and by how often somebody can look (common practice and our
-    own).
+@dataclass(frozen=True)
+class Fitting:
+    """What a school has to fit: the pool, the kit that reads its chlorine, how often a day somebody looks,
+    the level, the kind of algae and how bad it is.
     """
+
+    site: Site
+    method: str
+    looks: int
+    level_ppm: float
+    kind: t.Kind = t.KINDS["green"]
+    severity: str = ""
+
+
+def refused_kind(method: str, looks: int, kind: t.Kind, level_ppm: float) -> str:
+    """Why a kind cannot be led with a kit, or by one look a day; empty where it can. A level to be held on
+    has to be read and topped up.
+    """
+    if kind.held_h and looks == 1:
+        return (
+            f"{kind.label} algae ask for a level that is held: somebody looks morning and evening at least."
+        )
+    if not kind.held_h or can_tell(method, level_ppm):
+        return ""
+    return (
+        f"{kind.label} algae ask for {level_ppm:.0f} ppm, held a day after all else says it is over: this kit"
+        " cannot read that. Drops can."
+    )
+
+
+def schools_for(of: Fitting) -> tuple[Fit, ...]:
+    """The schools, the one proposed first. By pool, kit and how often somebody can look (common practice and
+    our own).
+    """
+    return (*_usual(of.method, of.looks, of.level_ppm), _every_other(of), _same_day(of))
+
+
+def _every_other(of: Fitting) -> Fit:
+    school = t.SCHOOLS["every_other"]
+    if of.kind.id != "green":
+        return Fit(school, False, f"{of.kind.label} algae want a higher level, held.")
+    if of.severity == "hidden":
+        return Fit(school, False, "A swamp eats each round before it kills: held, or by bags.")
+    how = "tablets carry it" if takes_tablets(of.site) else "by liquid each dusk"
+    return Fit(school, True, f"Gentle and slow: {how}, one look a day.")
+
+
+def _same_day(of: Fitting) -> Fit:
+    school, site = t.SCHOOLS["same_day"], of.site
+    if site.traits.volume_l > t.SAME_DAY_MOST_L or site.filter_kind != "cartridge":
+        return Fit(school, False, "For pools under 5,000 gal with a cartridge.")
+    if of.kind.id != "green" or of.severity == "hidden":
+        return Fit(school, False, "A day does not end this: empty it, or go by another school.")
+    return Fit(school, of.looks > 1, "Somebody stays by it for the day, a spare cartridge at hand.")
+
+
+def _usual(method: str, looks: int, level_ppm: float) -> tuple[Fit, ...]:
     hold, bags = t.SCHOOLS["hold"], t.SCHOOLS["bags"]
     name = METHODS[method].label.lower() if method in METHODS else "this kit"
     if not can_tell(method, level_ppm):

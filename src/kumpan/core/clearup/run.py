@@ -5,6 +5,7 @@ from dataclasses import dataclass, field
 from datetime import date, datetime, time, timedelta, tzinfo
 
 from kumpan.core.clearup import tables as t
+from kumpan.core.guidance.schools import SHOCK_FLOOR_PPM
 from kumpan.core.guidance.targets import combined_asks_ppm, kill_level_ppm, shock_level_ppm, swim_limit_ppm
 from kumpan.core.pool.sun import sunrise_at, sunset_at
 from kumpan.core.pool.traits import PoolTraits
@@ -42,6 +43,11 @@ class Run:
     water: WaterState = field(default_factory=WaterState)
     back: bool = False
 
+    @property
+    def kind(self) -> t.Kind:
+        """The kind of algae it was begun for."""
+        return t.KINDS.get(self.cause, t.KINDS["green"])
+
     def local(self, at: datetime) -> datetime:
         """An instant in the pool's zone."""
         return at.astimezone(self.at.tzinfo)
@@ -77,7 +83,8 @@ class Run:
 class Site:
     """The pool as a run needs it, at the moment of a look. feeds: what feeds it by itself: cell, tablets or
     empty. can_waste: whether its valve can send water to waste; None where not known. clean_kpa: its filter's
-    clean pressure.
+    clean pressure. in_line: whether its tablets lie in a feeder in the line. copper_system:
+    whether copper is fed on purpose.
     """
 
     traits: PoolTraits
@@ -85,6 +92,8 @@ class Site:
     can_waste: bool | None = None
     clean_kpa: float | None = None
     feeds: str = ""
+    in_line: bool = False
+    copper_system: bool = False
 
     @property
     def swim_most_ppm(self) -> float:
@@ -132,13 +141,20 @@ class Told:
 
 
 def level_of(
-    run: Run, site: Site, cya_ppm: float | None, cc_ppm: float | None, temp_c: float | None
+    run: Run,
+    site: Site,
+    cya_ppm: float | None,
+    cc_ppm: float | None,
+    temp_c: float | None,
 ) -> float:
-    """Free chlorine (ppm) that a run holds or is taken to: what kills a bloom at this stabilizer, computed at
-    pH 7.5; of a shock what the pool's school asks for. Never over 30.
+    """Free chlorine (ppm) that a run holds or is taken to: what kills its kind of algae at this stabilizer,
+    computed at pH 7.5; of a shock what the pool's school asks for. Never over 30.
     """
     if run.aim == "algae":
-        level = max(kill_level_ppm(cya_ppm, temp_c), combined_asks_ppm(cc_ppm))
+        level = max(kill_level_ppm(cya_ppm, temp_c, run.kind.hocl_ppm), combined_asks_ppm(cc_ppm))
+    elif run.aim == "demand":
+        # In steps: what eats it takes more than one raise (our own).
+        level = max(SHOCK_FLOOR_PPM, combined_asks_ppm(cc_ppm))
     else:
         level = shock_level_ppm(site.traits, cya_ppm, cc_ppm, temp_c)
     return min(t.MOST_LEVEL_PPM, level)

@@ -48,9 +48,11 @@ def shopping(shelf: Shelf, foretold: Foretold | None, once: float = 0.0) -> tupl
     mL of a plain shock.
     """
     run = shelf.run
-    lines = [
-        _chlorine(shelf, foretold.amount.high, _SPAN) if foretold else _chlorine(shelf, once, "Tonight.")
-    ]
+    lines = []
+    if foretold is not None:
+        lines.append(_chlorine(shelf, foretold.amount.high, _SPAN))
+    elif once:
+        lines.append(_chlorine(shelf, once, "To begin with."))
     if run.water.ph is not None and run.water.ph > 7.6:
         lines.append(ToHave("Muriatic acid", "a bottle", shelf.some("muriatic"), "", "pH is over 7.6.", True))
     return (*lines, *(_for_algae(shelf) if run.aim == "algae" else ()))

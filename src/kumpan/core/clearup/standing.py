@@ -8,6 +8,8 @@ from itertools import pairwise
 
 from kumpan.core.clearup import tables as t
 from kumpan.core.clearup.course import Course
+from kumpan.core.clearup.demand import eats
+from kumpan.core.clearup.ending import over_at
 from kumpan.core.clearup.follow import Followed
 from kumpan.core.clearup.foretell import Foretold
 from kumpan.core.guidance.swimming import swim_limits, swim_status
@@ -18,7 +20,7 @@ from kumpan.core.work.sheet import Test
 _LATE = timedelta(hours=4)
 # Level lost between two readings without sun that says more than algae that die (our own): share, hours.
 _LOSES_SHARE, _LOSES_H = 0.6, 12.0
-_OPENS_HOUR = 8
+_HEADS_DAYS = 14  # after which black's heads ask for more than the week (our own)
 
 
 @dataclass(frozen=True)
@@ -46,7 +48,21 @@ def swim_tonight(followed: Followed) -> SwimTonight:
     course = followed.course
     least, most = swim_limits(course.site.traits, course.known("cya"))
     reading = f"free chlorine reads {least:g} to {most:g} ppm and pH 7.2 to 7.8"
-    if course.run.aim == "algae" and course.killed_at is None and followed.live.given_up_at is None:
+    given_up = followed.live.given_up_at is not None
+    if course.run.aim == "incident" and over_at(course) is None:
+        return SwimTonight(
+            False,
+            "No swimming: nobody goes in after an incident before the table is met.",
+            f"It changes when a row of the health authority's table is met, the filter is cleaned,"
+            f" {reading}.",
+        )
+    if course.run.aim == "demand" and over_at(course) is None and not given_up:
+        return SwimTonight(
+            False,
+            "No swimming tonight: the chlorine does not hold.",
+            f"It changes when it holds for a night, {reading}.",
+        )
+    if course.run.aim == "algae" and course.killed_at is None and not given_up:
         hidden = course.look == "hidden" or (course.look == "" and course.run.severity == "hidden")
         why = "the floor cannot be seen" if hidden else "algae are being killed"
         return SwimTonight(
@@ -88,6 +104,10 @@ def warnings(followed: Followed, foretold: Foretold | None) -> tuple[Warning, ..
         _early(course),
         _late(followed),
         _not_holding(course),
+        _losing(course),
+        _heads_stay(course),
+        _not_algae(course),
+        _eats(course),
         _too_long(course, foretold),
         _after_sunrise(course),
     ]
@@ -107,7 +127,7 @@ def _in_doubt(course: Course) -> Warning | None:
 def _stabilizer(course: Course) -> Warning | None:
     if course.run.aim != "algae":
         return None
-    level = kill_level_ppm(course.known("cya"), None)
+    level = kill_level_ppm(course.known("cya"), None, course.kind.hocl_ppm)
     if level <= t.MOST_LEVEL_PPM + 0.5:
         return None
     return Warning(
@@ -120,7 +140,7 @@ def _stabilizer(course: Course) -> Warning | None:
 
 def _kit(course: Course) -> Warning | None:
     last = course.tests[-1] if course.tests else None
-    if last is None or not last.readings["fc"].at_top("fc") or course.school != "hold":
+    if last is None or not last.readings["fc"].at_top("fc") or not course.follows_level:
         return None
     return Warning(
         "kit",
@@ -174,6 +194,68 @@ def _not_holding(course: Course) -> Warning | None:
         "Look where algae hide: behind lights and ladders, in the skimmer, under steps, in the filter."
         " Brush there."
         " If chlorine is gone within half an hour of a pour, it is ammonia or other demand, not algae.",
+    )
+
+
+def _not_algae(course: Course) -> Warning | None:
+    """Green that chlorine does not touch: a night took nothing, and yet it is green."""
+    night = course.nights[-1] if course.nights else None
+    green = bool(course.looks) and course.looks[-1].value == "green"
+    if course.run.aim != "algae" or night is None or not night.holds or not green:
+        return None
+    if course.killed_at is not None or course.looks[-1].at < night.evening.at:
+        return None
+    copper = course.latest("copper")
+    if copper is not None and copper[0] >= 0.1:
+        return Warning(
+            "copper",
+            f"Copper reads {copper[0]:g} ppm and a night took nothing: it is dissolved copper, not algae.",
+            "Pour no more chlorine: it stains. Give this run up; sequestrant by its label, and find where the"
+            " copper comes from.",
+        )
+    return Warning(
+        "not_algae",
+        "It is still green, and a night took no chlorine: nothing alive is left to kill.",
+        "A copper test settles it. A white bucket of it that is clear and green is copper too.",
+    )
+
+
+def _eats(course: Course) -> Warning | None:
+    """What takes the chlorine, as far as readings tell."""
+    found = eats(course) if course.run.aim == "demand" and over_at(course) is None else None
+    if found is None:
+        return None
+    if course.poured_ppm > t.DEMAND_MOST_PPM:
+        return Warning(found.id, found.what, "So much went in that exchanging water may be cheaper: compare.")
+    settles = f" Settles it: {found.settles}" if found.settles else ""
+    return Warning(found.id, found.what, f"Go on in steps until it holds.{settles}")
+
+
+def _losing(course: Course) -> Warning | None:
+    """Rounds that the bloom outgrows."""
+    hidden = course.look == "hidden" and course.run.severity != "hidden"
+    if course.school != "every_other" or len(course.pours) < 2 or not hidden or course.killed_at is not None:
+        return None
+    return Warning(
+        "losing",
+        "It grows faster than these rounds kill.",
+        "Change the school: hold the level, or three rounds of timed bags.",
+    )
+
+
+def _heads_stay(course: Course) -> Warning | None:
+    """Black that the week after does not get rid of."""
+    over = course.killed_at
+    if course.kind.id != "black" or over is None or course.over_at is not None:
+        return None
+    if course.now - over < timedelta(days=_HEADS_DAYS):
+        return None
+    return Warning(
+        "heads",
+        "Two weeks of brushing, and heads are still there.",
+        "Another kill: give this run up and begin one more, the brush harder and twice a day. An"
+        " algaecide for black"
+        " by its label is a school. Rooted in the plaster it asks for a drain and trained hands.",
     )
 
 

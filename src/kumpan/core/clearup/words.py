@@ -1,9 +1,12 @@
 """What the steps of a run say: title, how, caution, why."""
 
+from typing import Literal
+
 from kumpan.core.clearup import tables as t
 from kumpan.core.records import PSI_KPA
 from kumpan.core.work.sheet import Words
 
+By = Literal["level", "bag", "round", "week"]
 _RELEASE = "Pump off at its breaker and pressure off before anything is opened."
 _NOBODY = "Nobody in until a reading and the floor allow it."
 
@@ -81,6 +84,60 @@ PHOSPHATE = Words(
     "",
     "Contested: leeway, no cure. Fertiliser, skin and hair bring it.",
 )
+GEAR = Words(
+    "Treat what hung in the water",
+    "Toys, floats, brushes, hoses and the cleaner into the pool while the level is high; swimwear washed hot."
+    " Then into the sun to dry.",
+    "",
+    "Mustard comes back on them.",
+)
+STIR = Words(
+    "Stir the floor",
+    "Brush what lies on the floor up until no granule is left lying, all corners.",
+    "Nobody in.",
+    "Undissolved granules bleach the floor, and pin what grows under them.",
+)
+SOON = Words(
+    "Look after half an hour",
+    "Green turns grey as it dies. The filter's jets tell how fast it loads.",
+    "",
+    "Where nothing changed the level was not reached: read it.",
+)
+FRESH = Words(
+    "A fresh cartridge",
+    "The spare one in, the loaded one hosed between its pleats; again whenever the jets grow weak.",
+    _RELEASE,
+    "In a small pool the cartridge is all that clears it, and it loads in two hours.",
+)
+BATCH = Words(
+    "Tablets into the feeder",
+    "3-inch tablets, opened upwind, pump off; the dial in the middle. Never loose, never with another"
+    " product.",
+    "Gloves, and stand back: what gathers in a feeder is gas. Only trichlor where trichlor was.",
+    "They carry the water between the rounds: about 25 ppm, 15 of stabilizer, and 17 of alkalinity gone.",
+)
+BEFORE_BATCH = Words(
+    "Test before the tablets",
+    f"They go in at stabilizer {t.BATCH_CYA_MOST:.0f} or less, alkalinity {t.BATCH_TA_LEAST:.0f} or more and"
+    f" pH {t.BATCH_PH_LEAST:g} or more; else liquid each dusk instead.",
+    "",
+    "A batch adds stabilizer that only fresh water takes out, and it is acid.",
+)
+WEEK = Words(
+    "Chlorine in the week after",
+    f"Up to {t.WEEK_TO_PPM:.0f} ppm and never over it, so that {t.WEEK_LEAST_PPM:.0f} or more are left by"
+    " the next reading. Swimming opens by the reading alone, and never while somebody brushes.",
+    "",
+    "The caps are open for days after the brush: what gets in then kills the roots.",
+)
+ALGAECIDE = Words(
+    "Algaecide that prevents, by its label",
+    f"Only while free chlorine reads under {t.ALGAECIDE_UNDER_PPM:.0f}: more destroys it. At least 30 to 40 %"
+    " active, no bromide and no ammonium product.",
+    "The label rules, how long nobody swims too.",
+    "A help against the next bloom. It cures nothing, and it never replaces chlorine.",
+)
+ALGAECIDE_COPPER_TOO_MUCH = " Not one of copper: this water carries copper already."
 SHOP = Words(
     "Take a sample to a shop, or read it with drops",
     "About a quart, from elbow deep; take the list of what you poured.",
@@ -142,6 +199,17 @@ def feeds_back(feeds: str) -> Words:
     return Words(title, how, "", "It holds the pool from here on.")
 
 
+def heads(surface: str) -> Words:
+    """The brush on black's heads. Steel on plaster alone (common practice)."""
+    brush = "A steel brush" if surface == "plaster" else "A stiff nylon brush, never steel,"
+    return Words(
+        "Brush every head, hard",
+        f"{brush} on each spot until it is rough no more; shady corners, joints, behind ladder and light.",
+        "Nobody else in the water; goggles, and not over your head.",
+        "Its cap keeps chlorine out. Opened each day, it dies; a shock alone only bleaches it.",
+    )
+
+
 def filter_clean(kind: str, again: bool) -> Words:
     """The filter, before the kill or after it."""
     how = {
@@ -189,16 +257,18 @@ def acid(note: str) -> Words:
     )
 
 
-def pour(level_ppm: float, fc_ppm: float | None, number: int, opened: str, bags: bool) -> Words:
+def pour(level_ppm: float, fc_ppm: float | None, number: int, opened: str, by: By) -> Words:
     """Chlorine. fc_ppm: what was read last."""
-    name = f"round {number} of {t.ROUNDS}" if bags and number <= t.ROUNDS else "top up"
-    title = "Raise to the level" if number == 1 and not bags else name[:1].upper() + name[1:]
+    title = "Top up"
+    if by == "round" or (by == "bag" and number <= t.ROUNDS):
+        title = f"Round {number} of {t.ROUNDS}" if by == "bag" else f"Round {number}"
+    elif by == "level" and number == 1:
+        title = "Raise to the level"
     how = "Round the deep end, pump running, one chlorine product only."
-    why = (
-        f"From {fc_ppm:g} to {level_ppm:.0f} ppm."
-        if fc_ppm is not None and not bags
-        else "About 10 ppm a round."
-    )
+    why = {
+        "bag": "About 10 ppm a round.",
+        "round": "About 7 ppm a round, and only while it reads under 10.",
+    }.get(by, "" if fc_ppm is None else f"From {fc_ppm:g} to {level_ppm:.0f} ppm.")
     return Words(title, f"{how} {opened}".strip(), f"Goggles, gloves. {_NOBODY}", why)
 
 

@@ -61,7 +61,7 @@ SCHOOLS: dict[str, School] = {
 
 
 # HOCl levels of the school (common practice), ppm.
-HOCL_LEAST, HOCL_LEAST_STEADY, HOCL_AIM, HOCL_KILLS = 0.03, 0.02, 0.05, 0.3
+HOCL_LEAST, HOCL_LEAST_STEADY, HOCL_AIM, HOCL_KILLS, HOCL_KILLS_MUSTARD = 0.03, 0.02, 0.05, 0.3, 0.5
 
 
 SHOCK_FLOOR_PPM = 10.0

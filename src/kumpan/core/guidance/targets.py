@@ -264,16 +264,16 @@ def combined_asks_ppm(cc_ppm: float | None) -> float:
     return min(20.0, 10 * cc_ppm) if cc_ppm is not None and cc_ppm >= 0.5 else 0.0
 
 
-def kill_level_ppm(cya_ppm: float | None, temp_c: float | None = None) -> float:
-    """Free chlorine (ppm) that kills a bloom: HOCl of 0.3 ppm at pH 7.5, about 40 % of stabilizer; never
-    under 10. Below 30 ppm stabilizer, or with it unknown, that of 30. temp_c: None for 25 C.
+def kill_level_ppm(cya_ppm: float | None, temp_c: float | None = None, hocl_ppm: float = HOCL_KILLS) -> float:
+    """Free chlorine (ppm) that kills a bloom: so much HOCl at pH 7.5, 0.3 ppm being about 40 % of stabilizer;
+    never under 10. Below 30 ppm stabilizer, or with it unknown, that of 30. temp_c: None for 25 C.
 
-    Common practice for the 0.3; O'Brien, Morris & Butler (1974) for the chlorine that holds it.
+    Common practice for the 0.3 (mustard 0.5); O'Brien, Morris & Butler (1974) for the chlorine that holds it.
 
     >>> [round(kill_level_ppm(cya)) for cya in (0, 30, 50, 80)]
     [12, 12, 20, 31]
     """
-    level = fc_for_hocl(HOCL_KILLS, PH_STATED, max(CYA_FLOOR_PPM, cya_ppm or 0.0), _at(temp_c))
+    level = fc_for_hocl(hocl_ppm, PH_STATED, max(CYA_FLOOR_PPM, cya_ppm or 0.0), _at(temp_c))
     return max(SHOCK_FLOOR_PPM, level)
 
 

@@ -329,3 +329,8 @@ PRODUCTS: dict[str, Product] = {p.id: p for p in _ALL}
 def form_of(product: Product) -> Form:
     """The measuring form of a product: bags for salt, else its own form."""
     return "salt_bag" if product.sold_as == "salt_bag" else product.form
+
+
+def is_acid(product_id: str) -> bool:
+    """Whether a product is an acid."""
+    return product_id in PRODUCTS and PRODUCTS[product_id].group == "acid"

@@ -69,6 +69,7 @@ class SimPool:
         self.algae = [1e-3 if has else 0.0 for has in nature.has]  # mg/L dry
         self.dead_mg_l = self.settled_g = self.load_g = self.scale_mm = 0.0
         self.organics_ppm, self.brushed_h, self.cell_hours = 0.0, 0.0, 0.0
+        self.ammonia_ppm = self.mono_ppm = 0.0  # as nitrogen; what of combined chlorine came of it
 
     # --- What one can see and read.
 
@@ -115,6 +116,7 @@ class SimPool:
             self.settings.tablets_g += amount
         else:
             self.body.add(product.change_per_unit(1.0, strength) * amount)
+            self._bind()
 
     def bathe(self, people: float) -> None:
         """So many visits: what bathers bring and carry out."""
@@ -222,6 +224,21 @@ class SimPool:
             self.settings.tablets_g -= fed
             self.body.add(PRODUCTS["trichlor-90"].change_per_unit(1.0) * fed, at_once=False)
 
+    def _bind(self) -> None:
+        """Ammonia takes chlorine at once: monochloramine, mole for mole, 5.06 g Cl2 per g of nitrogen."""
+        taken = self.body.spend(p.BINDS_CL2_PER_N * self.ammonia_ppm)
+        self.ammonia_ppm = max(0.0, self.ammonia_ppm - taken / p.BINDS_CL2_PER_N)
+        self.body.cc_ppm += taken
+        self.mono_ppm += taken
+
+    def _breakpoint(self, plenty: float) -> None:
+        """Chloramine of ammonia broken by the chlorine that is left."""
+        self._bind()
+        broken = min(self.mono_ppm, self.body.cc_ppm) * p.MONO_BROKEN_H * plenty
+        used = self.body.spend(p.CC_TAKES_FC * broken)
+        self.body.cc_ppm -= used / p.CC_TAKES_FC
+        self.mono_ppm = min(self.body.cc_ppm, self.mono_ppm - used / p.CC_TAKES_FC)
+
     def _chlorine(self, hour: Hour) -> float:
         """What sun, demand, organics and combined chlorine use; ppm of hypochlorous acid left to kill."""
         body, forms = self.body, self.body.forms()
@@ -242,6 +259,8 @@ class SimPool:
         done = used / wanted if wanted else 0.0
         self.organics_ppm -= done * oxidised
         body.cc_ppm = max(0.0, body.cc_ppm - broken + p.CC_SHARE * done * oxidised)
+        if self.ammonia_ppm + self.mono_ppm > 0:
+            self._breakpoint(plenty)
         return forms.hocl_ppm
 
     def _algae(self, hocl_ppm: float) -> None:

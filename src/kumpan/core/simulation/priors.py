@@ -74,6 +74,8 @@ SETTLES_DAY = 0.3  # share of dead algae that sinks a day, to be vacuumed
 # Sight, m: 1.7 over the light lost a metre, as a Secchi disc is read (Poole & Atkins 1929, from memory).
 SECCHI, CLEAR_PER_M, TURBID_PER_M_MG_L = 1.7, 0.06, 0.10
 
+# Ammonia takes chlorine mole for mole (molar masses); what comes of it is broken by the rest (our own pace).
+BINDS_CL2_PER_N, MONO_BROKEN_H = 70.906 / 14.007, 0.5
 # --- Filter, feeder, cell (our own).
 FILTER_CATCHES = {"sand": 0.25, "cartridge": 0.4, "de": 0.6}  # of what drifts, a pass
 DUST_G_M2_DAY = 0.06

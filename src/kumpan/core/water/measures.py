@@ -298,6 +298,18 @@ _ROWS = (
         ),
         extra=True, usual_method="lab",
     ),
+    Measure(
+        id="ammonia", label="Ammonia", short="NH3-N", unit="ppm", decimals=1, field="", word="ammonia",
+        least=0, most=50, drift=Drift(0.0, 0.1, 0.5), tolerance=0.05, scale=(0, 5),
+        headings=("ammonia", "nh3", "nh4", "ammonia nitrogen", "total ammonia"),
+        by={
+            "strip": Worth(0.5, 0.2), "comparator": Worth(0.3, 0.1), "photometer": Worth(0.1, 0.01),
+            "lab": Worth(0.1, 0.01),
+        },
+        carry_days=3, shown_from=0.2, usual=(None, None, 0.2), fill_sigma=0.3, usual_reason="demand",
+        when_high="It takes chlorine at once, about 7.6 ppm for each ppm of it, until it is gone.",
+        extra=True, usual_method="lab",
+    ),
 )  # fmt: skip
 
 MEASURES: dict[str, Measure] = {m.id: m for m in _ROWS}

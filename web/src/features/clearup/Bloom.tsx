@@ -50,6 +50,23 @@ export function Bloom({ asked, change, meta, bloom }: Props) {
           </Flex>
         </>
       )}
+      {bloom && bloom.kind !== "green" && <Text mt="16px">{bloom.kind_said}</Text>}
+      <Box mt="16px">
+        <Pick
+          ask="An algae product at hand? What is in it?"
+          name="active"
+          choices={meta.clear_up.actives}
+          value={asked.algae_product}
+          pick={(algae_product) => change({ algae_product })}
+          note={
+            bloom?.product && (
+              <Text mt="6px" fontWeight={700}>
+                {bloom.product}
+              </Text>
+            )
+          }
+        />
+      </Box>
       {bloom?.refuses && (
         <Box mt="16px">
           <Notice>{bloom.refuses}</Notice>

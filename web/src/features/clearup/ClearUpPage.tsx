@@ -9,6 +9,7 @@ import { type Problem } from "../../api/client";
 import { type Meta, useMeta } from "../../api/meta";
 import { useToday } from "../../api/plans";
 import { type Pool } from "../../api/pools";
+import { useBeginComplaint } from "../../api/sheets";
 import { useKept } from "../../lib/store";
 import { Bar } from "../../ui/Bar";
 import { ActButton, Field, LinkButton, Notice, Select } from "../../ui/controls";
@@ -28,7 +29,14 @@ const NEW: Asked = {
   school: "",
   means: "chlorine",
   product_id: "",
+  algae_product: "",
   answers: {},
+};
+const VERBS: Record<Asked["aim"], string> = {
+  algae: "Begin this run",
+  shock: "Begin this shock",
+  demand: "Begin: raise and read",
+  incident: "Everyone is out: begin",
 };
 const LOOKS = [
   { id: "4", label: "Every few hours" },
@@ -66,7 +74,8 @@ function Asking({ pool, pools, choose, meta }: Props) {
       },
       () => undefined, // told on the page
     );
-  const verb = asked.aim === "shock" ? "Begin this shock" : "Begin this run";
+  const verb = VERBS[asked.aim];
+  const kit = view?.bloom?.kit_refused ?? "";
   return (
     <Page
       above={<PoolSwitch pool={pool} pools={pools} choose={choose} />}
@@ -92,12 +101,17 @@ function Asking({ pool, pools, choose, meta }: Props) {
         gap={{ base: "28px", lg: "32px" }}
       >
         <Flex direction="column" gap="20px">
-          <You asked={asked} change={change} meta={meta} />
+          <You asked={asked} change={change} meta={meta} kit={kit} />
+          <Complaints poolId={pool.id} complaints={meta.complaints} />
         </Flex>
         {asked.aim === "algae" ? (
           <Bloom asked={asked} change={change} meta={meta} bloom={view?.bloom ?? null} />
-        ) : (
+        ) : asked.aim === "shock" ? (
           <Shock asked={asked} change={change} view={view} />
+        ) : asked.aim === "demand" ? (
+          <Demand />
+        ) : (
+          <Incident view={view} droppings={meta.clear_up.droppings} />
         )}
         <Box>
           {view && <TheRun view={view} asked={asked} change={change} open={open} />}
@@ -110,7 +124,7 @@ function Asking({ pool, pools, choose, meta }: Props) {
                 bg="act"
                 color="onAct"
                 borderColor="act"
-                disabled={begin.isPending}
+                disabled={begin.isPending || kit !== ""}
                 onClick={start}
               >
                 {verb}
@@ -121,7 +135,7 @@ function Asking({ pool, pools, choose, meta }: Props) {
       </Grid>
       {view && !open && !run && (
         <Bar>
-          <ActButton look="bar" disabled={begin.isPending} onClick={start}>
+          <ActButton look="bar" disabled={begin.isPending || kit !== ""} onClick={start}>
             {verb}
           </ActButton>
         </Bar>
@@ -130,10 +144,26 @@ function Asking({ pool, pools, choose, meta }: Props) {
   );
 }
 
+const KINDS = { green: "", mustard: "", black: "" };
+
+/** Another aim, with a cause that is one of its own. */
+const of = (aim: Asked["aim"], meta: Meta): Partial<Asked> => ({
+  aim,
+  means: "chlorine",
+  school: "",
+  cause:
+    {
+      algae: "green",
+      shock: meta.clear_up.causes[0]?.id,
+      incident: meta.clear_up.incidents[0]?.id,
+      demand: "",
+    }[aim] ?? "",
+});
+
 type Part = { asked: Asked; change: (part: Partial<Asked>) => void };
 
 /** What is done, why, how bad it is, and with which kit and how often one can look. */
-function You({ asked, change, meta }: Part & { meta: Meta }) {
+function You({ asked, change, meta, kit }: Part & { meta: Meta; kit: string }) {
   const kits = meta.methods.filter((m) => m.reads.includes("fc") && m.id !== "lab");
   return (
     <>
@@ -144,11 +174,22 @@ function You({ asked, change, meta }: Part & { meta: Meta }) {
         choices={[
           { id: "algae", label: "Algae, green or dull water" },
           { id: "shock", label: "A shock, the water is clear" },
+          { id: "demand", label: "Clear, but chlorine does not hold" },
+          { id: "incident", label: "Stool, vomit or a dead animal in it" },
         ]}
         value={asked.aim}
-        pick={(id) => id && change({ aim: id as Asked["aim"], means: "chlorine" })}
+        pick={(id) => id && change(of(id as Asked["aim"], meta))}
         columns
       />
+      {asked.aim === "algae" && (
+        <Pick
+          ask="Which kind?"
+          name="kind"
+          choices={meta.clear_up.kinds}
+          value={asked.cause in KINDS ? asked.cause : "green"}
+          pick={(cause) => cause && change({ cause, school: "" })}
+        />
+      )}
       {asked.aim === "algae" ? (
         <Pick
           ask="How bad is it?"
@@ -159,16 +200,18 @@ function You({ asked, change, meta }: Part & { meta: Meta }) {
           columns
         />
       ) : (
-        <Pick
-          ask="Why?"
-          name="cause"
-          choices={meta.clear_up.causes}
-          value={asked.cause}
-          pick={(cause) => cause && change({ cause })}
-          columns
-        />
+        asked.aim !== "demand" && (
+          <Pick
+            ask={asked.aim === "shock" ? "Why?" : "What happened?"}
+            name="cause"
+            choices={asked.aim === "shock" ? meta.clear_up.causes : meta.clear_up.incidents}
+            value={asked.cause}
+            pick={(cause) => cause && change({ cause })}
+            columns
+          />
+        )
       )}
-      <Field label="Chlorine is read by">
+      <Field label="Chlorine is read by" error={kit || undefined}>
         {(p) => (
           <Select
             {...p}
@@ -193,6 +236,89 @@ function You({ asked, change, meta }: Part & { meta: Meta }) {
         />
       )}
     </>
+  );
+}
+
+/** What is none of these: short guides to the likely cause. */
+function Complaints({ poolId, complaints }: { poolId: string; complaints: Meta["complaints"] }) {
+  const begin = useBeginComplaint(poolId);
+  const go = useNavigate();
+  const ids = useRef<Record<string, string>>({});
+  const start = (kind: string) => {
+    const id = (ids.current[kind] ??= uuid());
+    void begin.mutateAsync({ id, kind }).then(
+      (sheet) => {
+        delete ids.current[kind];
+        return go(`/do/${sheet.id}`);
+      },
+      () => undefined, // told below
+    );
+  };
+  return (
+    <Box>
+      <ColumnHead title="None of these?" note={<WhyLink reasonId="complaint" />} />
+      <Text fontSize="14px" mb="6px">
+        A short guide to the likely cause, by the test that settles it.
+      </Text>
+      {complaints.map((c) => (
+        <Box key={c.id} borderTop="1px solid" borderColor="hair">
+          <LinkButton type="button" minH="44px" disabled={begin.isPending} onClick={() => start(c.id)}>
+            {c.label}
+          </LinkButton>
+        </Box>
+      ))}
+      {begin.error && <Notice>{(begin.error as Problem).message}</Notice>}
+    </Box>
+  );
+}
+
+/** What a pool that does not hold its chlorine is led through. */
+function Demand() {
+  return (
+    <Box>
+      <ColumnHead title="How it goes" note={<WhyLink reasonId="demand" />} />
+      {DEMAND.map((line) => (
+        <Text key={line} borderTop="1px solid" borderColor="hair" py="8px">
+          {line}
+        </Text>
+      ))}
+    </Box>
+  );
+}
+
+const DEMAND = [
+  "At dusk, so that the sun has no part in it: raised, and read half an hour later.",
+  "Half of it gone by then: something takes it at once. Ammonia most of all; an ammonia test settles it.",
+  "It stays, and the night takes it: something slow. Algae before they show, leaves, a filter long unwashed.",
+  "It stays the night, and the day takes it: the sun, with too little stabilizer.",
+];
+
+/** An incident: the authority's rows, and what no table decides. */
+function Incident({ view, droppings }: { view: ReturnType<typeof useClearUp>["data"]; droppings: string }) {
+  return (
+    <Box>
+      <ColumnHead title="The health authority's table" note={<WhyLink reasonId="incident" />} />
+      {view?.table.map(([water, row]) => (
+        <Grid
+          key={`${water}${row}`}
+          templateColumns="minmax(0,1fr) minmax(0,1.2fr)"
+          gap="12px"
+          borderTop="1px solid"
+          borderColor="hair"
+          py="8px"
+        >
+          <Text>{water}</Text>
+          <Text fontWeight={700}>{row}</Text>
+        </Grid>
+      ))}
+      <Text mt="12px">
+        The time counts between two readings that both bear the row, four hours apart at most. Your health
+        authority and local rules come before this; a public pool calls them now.
+      </Text>
+      <Text fontSize="14px" mt="12px" color="caution">
+        {droppings}
+      </Text>
+    </Box>
   );
 }
 

@@ -6,13 +6,23 @@ import { Field, LinkButton, Select } from "../../ui/controls";
 import { ColumnHead } from "../../ui/Page";
 import { WhyLink } from "../../ui/WhyLink";
 
+const WHY: Record<Asked["aim"], string> = {
+  algae: "shock",
+  shock: "shock",
+  demand: "demand",
+  incident: "incident",
+};
+
 type Props = { view: ClearUp; asked: Asked; change: (part: Partial<Asked>) => void; open: boolean };
 
 export function TheRun({ view, asked, change, open }: Props) {
   const fit = view.bloom?.schools.find((s) => s.school.id === view.school);
   return (
     <>
-      <ColumnHead title={asked.aim === "shock" ? "Tonight" : "The run"} note={<WhyLink reasonId="shock" />} />
+      <ColumnHead
+        title={asked.aim === "shock" ? "Tonight" : "The run"}
+        note={<WhyLink reasonId={WHY[asked.aim]} />}
+      />
       {asked.means === "chlorine" && view.first && (
         <Box borderLeft="4px solid" borderColor="ink" pl="14px" py="2px">
           <Text
@@ -36,9 +46,11 @@ export function TheRun({ view, asked, change, open }: Props) {
           )}
         </Box>
       )}
-      <Text mt="10px">
-        <b>Level {view.level}.</b> {view.level_why}
-      </Text>
+      {view.level && (
+        <Text mt="10px">
+          <b>Level {view.level}.</b> {view.level_why}
+        </Text>
+      )}
       {view.missing && <Text fontWeight={700}>{view.missing}</Text>}
       {view.foretold.length > 0 && !open && (
         <Grid templateColumns="auto minmax(0,1fr)" gap="4px 16px" mt="14px" aria-label="Foretold">

@@ -23,7 +23,7 @@ import { Findings } from "./Findings";
 import { Large } from "./Large";
 import { PlanParts } from "./PlanParts";
 import { Rail } from "./Rail";
-import { Criteria, Foretold, Schools, Warnings, WhyItGrew } from "./RunParts";
+import { Contact, Criteria, ENDING, Foretold, Schools, Warnings, WhyItGrew } from "./RunParts";
 import { StepAct } from "./StepAct";
 
 export const titleOf = (step: SheetStep) =>
@@ -59,7 +59,9 @@ function Player({ sheet }: { sheet: Sheet }) {
   const [typed] = useState<Record<string, string>>({});
   const at = sheet.steps.find((s) => s.key === decodeURIComponent(hash.slice(1)));
   const step = at ?? sheet.steps.find((s) => s.key === sheet.next_key) ?? sheet.steps.at(-1)!;
-  const number = sheet.steps.indexOf(step) + 1;
+  // What only an answer to come may ask for is not counted.
+  const sure = sheet.steps.filter((s) => s === step || !(s.if_needed || s.state === "skipped"));
+  const number = sure.indexOf(step) + 1;
   const ended = sheet.state !== "under_way" && sheet.state !== "paused";
   const waits = unsent.filter((u) => u.key === step.key);
   // A timer started while the server is away runs from the device's own mark.
@@ -182,13 +184,13 @@ function Player({ sheet }: { sheet: Sheet }) {
             ? run.given_up
               ? ": given up"
               : run.over
-                ? ": the kill is over"
+                ? `: ${ENDING[run.aim]?.toLowerCase() ?? "over"}`
                 : run.school_label
                   ? `, ${run.school_label}`
                   : ""
             : sheet.day_words
               ? `, ${sheet.day_words}: ${left} of ${sheet.steps.length} to do`
-              : `, step ${number} of ${sheet.steps.length}`}
+              : `, step ${number} of ${sure.length}`}
       </Heading>
       {run && !ended && (
         <Box mt="6px">
@@ -306,6 +308,7 @@ function Player({ sheet }: { sheet: Sheet }) {
               <Curve curve={run.curve} width={wide ? 640 : 358} />
               <Grid templateColumns={{ base: "minmax(0,1fr)", lg: "1fr 1fr" }} gap="28px" mt="16px">
                 <Criteria run={run} />
+                <Contact lines={run.contact} />
                 <Box>
                   <Foretold run={run} />
                   <Schools run={run} say={say} />

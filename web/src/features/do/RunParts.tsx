@@ -30,13 +30,47 @@ export function Warnings({ warnings }: { warnings: Run["warnings"] }) {
   );
 }
 
+export const ENDING: Record<string, string> = {
+  algae: "The kill is over",
+  demand: "It holds",
+  incident: "A row of the table is met",
+};
+
+/** After an incident: the time between each two readings, and what counts of it. */
+export function Contact({ lines }: { lines: Run["contact"] }) {
+  if (lines.length === 0) return null;
+  return (
+    <Box mt="16px">
+      <Text fontWeight={700} mb="4px">
+        What counted
+      </Text>
+      {lines.map((line) => (
+        <Grid
+          key={line.when}
+          templateColumns="minmax(0,1fr) auto"
+          gap="8px"
+          borderTop="1px solid"
+          borderColor="hair"
+          py="6px"
+          fontSize="14px"
+        >
+          <Text fontVariantNumeric="tabular-nums">{line.when}</Text>
+          <Text fontWeight={line.why ? 400 : 700} color={line.why ? "muted" : "ink"} textAlign="right">
+            {line.why ? `none: ${line.why}` : line.counts}
+          </Text>
+        </Grid>
+      ))}
+    </Box>
+  );
+}
+
 /** What ends the kill, each with a word and a shape. */
 export function Criteria({ run }: { run: Run }) {
   if (run.criteria.length === 0) return null;
   return (
     <Box>
       <Text fontWeight={700} mb="4px">
-        {run.over ? "The kill is over" : "It is over when"}
+        {run.over ? ENDING[run.aim] : "It is over when"}
       </Text>
       {run.criteria.map((c) => (
         <Grid
@@ -89,12 +123,20 @@ export function Foretold({ run }: { run: Run }) {
 
 type SchoolsProps = { run: Run; say: (word: Word) => void };
 
-/** Another school from here on. */
+/** Another school, or another kind of algae, from here on. */
 export function Schools({ run, say }: SchoolsProps) {
   const [open, setOpen] = useState(false);
   if (run.schools.length === 0) return null;
   return (
     <Box mt="16px">
+      <Text mb="4px">
+        Led as <b>{run.kind_label.toLowerCase()}</b> algae.{" "}
+        {run.kinds.map((k) => (
+          <LinkButton key={k.id} mr="10px" onClick={() => say({ key: "cause", verb: "decide", value: k.id })}>
+            it is {k.label.toLowerCase()}
+          </LinkButton>
+        ))}
+      </Text>
       <Text>
         By <b>{run.school_label}</b>.{" "}
         <LinkButton aria-expanded={open} onClick={() => setOpen(!open)}>

@@ -4,6 +4,7 @@ from kumpan.core.guidance.reasons import (
     balance,
     care,
     chlorine,
+    clearing,
     dosing,
     equipment,
     machines,
@@ -12,7 +13,7 @@ from kumpan.core.guidance.reasons import (
 )
 from kumpan.core.guidance.reasons.reason import Reason
 
-_PARTS = (chlorine, balance, dosing, safety, equipment, care, machines, seasons)
+_PARTS = (chlorine, clearing, balance, dosing, safety, equipment, care, machines, seasons)
 REASONS: dict[str, Reason] = {r.id: r for part in _PARTS for r in part.REASONS}
 
 __all__ = ["REASONS", "Reason"]

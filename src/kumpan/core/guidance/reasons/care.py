@@ -91,10 +91,14 @@ REASONS = (
     Reason(
         "care_copper",
         "The copper system's programme",
-        "Chlorine granules weekly, pre-dissolved, for the residual that copper does not give; enzyme as"
+        "It begins with a bag of salt for conductivity and the maker's starter, two days to dissolve; the"
+        " pump"
+        " runs 12 hours at least. Chlorine granules weekly, pre-dissolved, for the residual that copper does"
+        " not give, sized from the reading and never past the swim limit (about 1 lb per 10,000 gal is what"
+        " people use); enzyme as"
         " its label"
         " says, from twice a month to every two months; copper read, about 0.2 to 0.4 ppm: above that it"
-        " stains.",
+        " stains. No copper algaecide besides. Homes alone: it leaves little margin.",
         "Mineral-assisted",
         "Common practice; every four weeks for the copper test is our own.",
     ),
