@@ -11,6 +11,7 @@ from kumpan.core.clearup.dose import ppm_per_unit
 from kumpan.core.clearup.ending import over_at
 from kumpan.core.clearup.follow import Followed, follow
 from kumpan.core.clearup.run import Run, Site, Told, Value, level_of
+from kumpan.core.clearup.standing import warnings
 from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.simulation.climate import Place, hour_of
 from kumpan.core.simulation.observer import Kit, read
@@ -83,6 +84,7 @@ class Bloom:
     ) -> None:
         self.pool, self.at, self.of = SimPool(setup, nature, water), at, of
         self.pool.algae[of] = algae_mg_l
+        self.copper_ppm = 0.0
 
     def live_until(self, at: datetime) -> None:
         """Whole hours that have gone by."""
@@ -118,6 +120,8 @@ class Bloom:
             return "green"
         if pool.sight_m < 3 * DEPTH_M:
             return "grey"
+        if self.copper_ppm > 0.1:
+            return "green"  # clear and green: so it looks to one who expects algae
         return "off" if alive > 0.15 else "clear"
 
     def do(self, key: str) -> None:
@@ -164,10 +168,8 @@ def drawn(number: int, seed: str) -> tuple[Run, Site, Nature, Random]:
     return run, site, replace(nature, demand=rng.uniform(0.5, 1.5), kill=rng.uniform(0.5, 1.5)), rng
 
 
-def live(
-    run: Run, site: Site, nature: Nature, rng: Random, most_days: int = 20, ammonia_ppm: float = 0.0
-) -> Lived:
-    """Live a run hour by hour. ammonia_ppm: in the water, as nitrogen. The person acts when steps are due, as often as they said that they look."""
+def live(run: Run, site: Site, nature: Nature, rng: Random, most_days: int = 20, **more: float) -> Lived:
+    """Live a run hour by hour. more: ammonia_ppm (as nitrogen) or copper_ppm in the water. The person acts when steps are due, as often as they said that they look."""
     setup = Setup(
         site.traits.volume_l, 45.0, DEPTH_M, filter_kind=site.filter_kind, sun=_SUN[site.traits.sun],
         flow_l_h=9000.0, filter_m2=_FILTER_M2[site.filter_kind],
@@ -178,7 +180,10 @@ def live(
     bloom = Bloom(
         setup, replace(nature, has=has), run.water, 1e-3 if run.aim != "algae" else algae, run.at, of
     )
-    bloom.pool.ammonia_ppm = ammonia_ppm
+    bloom.pool.ammonia_ppm = more.get("ammonia_ppm", 0.0)
+    bloom.copper_ppm = more.get("copper_ppm", 0.0)
+    if bloom.copper_ppm:
+        bloom.pool.algae[of] = 1e-3  # there never were any
     out = Lived(run, None, 0.0, follow(run, site, ((), ()), run.at), [], [])
     for h in range(24 * most_days):
         at = run.at + timedelta(hours=h)
@@ -186,8 +191,8 @@ def live(
         if not _may_be_there(run, at):
             continue
         _acts(run, site, bloom, rng, at, out)
-        if out.last.progress.state == "done":
-            out.ended = True
+        if out.last.progress.state in ("done", "given_up"):
+            out.ended = out.last.progress.state == "done"
             break
     killed = over_at(out.last.course)
     if killed is not None:
@@ -201,6 +206,7 @@ def _acts(run: Run, site: Site, bloom: Bloom, rng: Random, at: datetime, out: Li
     """Do what is due and can be done now, one step after the other."""
     for _ in range(12):
         now = out.last = follow(run, site, (out.told, out.marks), at)
+        _heeds(now, bloom, at, out)
         here = run.local(at)
         ready = [b for b in now.progress.at_hand if _looks_now(run, b.step.key, here, now)]
         if not ready:
@@ -226,6 +232,16 @@ def _acts(run: Run, site: Site, bloom: Bloom, rng: Random, at: datetime, out: Li
             bloom.do(step.key)
             out.marks.append(Mark(id, at, step.key, "answer", value))
             out.trace.append(f"{here:%d %H} {step.key} {value}")
+
+
+def _heeds(now: Followed, bloom: Bloom, at: datetime, out: Lived) -> None:
+    """What the run warns of and this person does: a copper test, and giving up what is no algae."""
+    told = {w.id for w in warnings(now, None)}
+    id = f"h{len(out.told) + len(out.marks)}"
+    if "not_algae" in told and not any("copper" in e.readings for e in out.told):
+        out.told.append(Told(id, at, "water_test", {"copper": Value(bloom.copper_ppm, "photometer")}))
+    elif "copper" in told and not any(m.verb == "give_up" for m in out.marks):
+        out.marks.append(Mark(id, at, "", "give_up", ""))
 
 
 def _may_be_there(run: Run, at: datetime) -> bool:

@@ -325,6 +325,7 @@ def test_a_run_survives_out_and_in_again(
             "not_here",
             "method",
         ),  # its level is held, a strip ends at 10
+        ({"cause": "mustard", "school": "bags"}, "not_here", "school"),  # its level is held
         ({"school": "every_other", "product_id": "dichlor-56"}, "not_here", "product_id"),  # nothing between
         ({"aim": "incident", "cause": "routine"}, "unknown_choice", "cause"),
         ({"aim": "incident", "cause": "loose", "product_id": "dichlor-56"}, "not_here", "product_id"),
@@ -352,6 +353,8 @@ def test_a_run_turns_to_mustard_and_its_level_with_it(client: TestClient, pool: 
     turned = say(client, sheet, clock, "decide", "cause", "mustard").json()["run"]
     assert turned["kind"] == "mustard" and turned["curve"]["level_ppm"] > 1.2 * level
     assert "held" in {c["id"] for c in turned["criteria"]}
+    assert [s["fits"] for s in turned["schools"]] == [True, False, False, False]
+    assert say(client, sheet, clock, "decide", "school", "bags").status_code == 422
     by_strip = begin(client, taken_anew(client, pool, clock), clock, method="strip")
     answer = say(client, by_strip, clock, "decide", "cause", "mustard")
     assert answer.status_code == 422 and "cannot read" in answer.text

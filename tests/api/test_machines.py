@@ -346,3 +346,15 @@ def test_a_weak_flow_and_the_chosen_school_make_the_filter_due(
     assert client.put(f"/api/v1/pools/{salt_pool['id']}/care", json=chosen).status_code == 200
     entry(client, salt_pool, NOW, "backwash")
     assert "14 days" in task(client, salt_pool, "filter")["why"]
+
+
+def test_a_copper_system_is_begun_where_one_is_recorded(client: TestClient, pool: dict, clock: Clock) -> None:
+    problem(begin(client, pool, clock, "mineral"), 409, "no_copper_here")
+    body = {"id": str(uuid7()), "kind": "mineral", "details": {"what": {"text": "copper"}}}
+    assert client.post(f"/api/v1/pools/{pool['id']}/equipment", json=body).status_code == 201
+    assert "mineral" in {
+        g["subject"]
+        for g in client.get(f"/api/v1/pools/{pool['id']}/machines").json()["circulation"]["guides"]
+    }
+    sheet = begin(client, pool, clock, "mineral").json()
+    assert sheet["next_key"] == "copper_before" and "40 lb" in sheet["steps"][1]["guide"]["how"]

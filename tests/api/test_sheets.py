@@ -314,10 +314,12 @@ def test_a_complaint_is_judged_by_what_was_read_and_ended_by_what_helped(
     assert asked["next_key"] == "combined"
     told = step_of(asked, "combined")["told"]
     assert "combined chlorine 0.8 ppm, high" in told and "pH 7.5, in its band" in told
-    assert step_of(asked, "combined_is")["if_needed"]
+    assert not any(s["key"].endswith("_is") for s in asked["steps"])  # no cause is told before it is shown
     clock.now += timedelta(minutes=1)
     named = say(client, sheet, clock, "answer", "combined", "high").json()
-    assert named["next_key"] == "combined_is"
+    assert named["next_key"] == "combined_is" and "too little free" in str(
+        step_of(named, "combined_is")["guide"]
+    )
     clock.now += timedelta(days=1)
     done = say(client, sheet, clock, "answer", "combined_is", "was").json()
     assert done["state"] == "done" and step_of(done, "beyond")["state"] == "skipped"

@@ -115,7 +115,7 @@ def asked(page: Page, site: Site) -> None:
     page.goto(site.url)
     page.get_by_label("Pool", exact=True).select_option(label=POOL)
     expect(page.get_by_label("May we swim tonight?")).to_be_visible()
-    page.get_by_role("link", name="Shock it, or clear algae").click()
+    page.get_by_role("link", name="Clear-up: shock, algae, an incident, a complaint").click()
     expect(page.get_by_role("heading", level=1)).to_have_text("How bad is it?")
     page.get_by_role("button", name=re.compile("^Steps only")).click()
     expect(page.get_by_role("heading", level=1)).to_contain_text("Treat it")

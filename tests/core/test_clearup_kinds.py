@@ -376,7 +376,12 @@ def test_nobody_swims_before_a_row_is_met_the_filter_cleaned_and_a_reading() -> 
     assert swim_tonight(story.look(0.9)).allowed is False
     met = story.read(1.1, fc=3, ph=7.4, temp=27).look(1.2)
     assert over_at(met.course) == story.at(1.1) and not met.start.holds_water
-    assert next_key(met) == "filter:after" and "closed" in str(swim_tonight(met).sentence).lower() + "closed"
+    assert next_key(met) == "filter:after" and swim_tonight(met).allowed is False
+    assert (
+        swim_tonight(story.said(1.3, "filter:after").look(1.4)).allowed is True
+    )  # 3 ppm and pH 7.4 were read
+    waits = fouled().read(0.2, fc=0, ph=7.4, temp=27).look(0.3)
+    assert waits.progress.by_key["raise:1"].state == "later"  # everyone out and it lifted out, first
     given_up = fouled().said(0.1, "out").read(0.2, fc=3, ph=7.4, temp=27).said(0.3, "", "", verb="give_up")
     assert swim_tonight(given_up.look(0.4)).allowed is False
 
@@ -424,6 +429,26 @@ def test_ammonia_is_broken_and_the_water_holds() -> None:
     lived = live(run, site, Nature(), Random(3), most_days=10, ammonia_ppm=2.5)
     assert lived.ended and not lived.unsafe and lived.days is not None and lived.days < 4
     assert BREAKPOINT_PER_N * 2.5 <= lived.poured_ppm <= 3 * BREAKPOINT_PER_N * 2.5
+
+
+@pytest.mark.parametrize(
+    "how",
+    [
+        {"looks": 2},
+        {"looks": 1, "school": "bags"},
+        {"looks": 1, "school": "every_other"},
+        {"looks": 2, "school": "bags", "method": "strip"},
+    ],
+)
+def test_it_was_copper_all_along(how: dict) -> None:
+    """A clear green pool begun as algae: a night takes nothing, the copper test is asked for, and it is given
+    up with the pad as it was; little chlorine was wasted on it.
+    """
+    run, site = begun("tint", **how)
+    lived = live(run, site, Nature(), Random(3), most_days=12, copper_ppm=0.5)
+    assert lived.last.progress.state == "given_up" and not lived.unsafe
+    assert [m.key for m in lived.marks if m.key == "timer_back"] == ["timer_back"]
+    assert sum(e.fc_ppm for e in lived.told) < 105 and lived.last.course.now - START < timedelta(days=9)
 
 
 @pytest.mark.parametrize(("cause", "cya", "days"), [("formed", 40.0, 0.5), ("loose", 0.0, 3.0)])

@@ -9,7 +9,7 @@ from kumpan.actions.context import Context
 from kumpan.actions.times import checked_time
 from kumpan.core.clearup.foretell import foretell
 from kumpan.core.clearup.identify import QUESTIONS
-from kumpan.core.clearup.propose import refused_kind
+from kumpan.core.clearup.propose import refused_kind, refused_school
 from kumpan.core.errors import Conflict, FieldProblem, InvalidInput
 from kumpan.store import queries
 from kumpan.store.stored_run import store_run
@@ -55,6 +55,9 @@ def begin_run(context: Context, pool_id: UUID, new: NewRun) -> Event:
     wanted = next((m for m in prop.means if m.means == prop.run.means), None)
     if wanted is not None and not wanted.can:
         raise InvalidInput(FieldProblem("means", "not_here", wanted.why))
+    unheld = refused_school(prop.run.kind, prop.run.school) if prop.run.aim == "algae" else ""
+    if unheld:
+        raise InvalidInput(FieldProblem("school", "not_here", unheld))
     unread = refused_kind(prop.run.method, prop.run.looks, prop.run.kind, prop.run.level_ppm)
     if unread:
         raise InvalidInput(FieldProblem("method", "not_here", unread))

@@ -1,6 +1,6 @@
 """Begin a complaint's guide, and what its readings say beside its questions."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import fields
 from uuid import UUID
 
@@ -18,7 +18,7 @@ from kumpan.core.pool.volume import VolumeInput, volume_of
 from kumpan.core.records import UNITS
 from kumpan.core.units import L_PER_GAL, parse_number
 from kumpan.core.water.measures import MEASURES
-from kumpan.core.work.sheet import Progress, Test
+from kumpan.core.work.sheet import Became, Progress, Test
 from kumpan.store import queries
 from kumpan.store.stored_sheet import FORM, store_said
 from kumpan.store.tables.log import Event
@@ -52,6 +52,13 @@ def begin_complaint(context: Context, pool_id: UUID, new: NewSheet) -> Event:
             ],
         ),
     )
+
+
+def said(sheet: SheetRow, steps: Iterable[tuple[SheetStepRow, Became]]) -> list[tuple[SheetStepRow, Became]]:
+    """A sheet's steps without those that name a complaint's cause before an answer has shown it."""
+    if "complaint" not in sheet.inputs:
+        return list(steps)
+    return [(row, b) for row, b in steps if b.step.only_if is None or b.state in ("open", "done")]
 
 
 def judged(context: Context, sheet: Event, progress: Progress, key: str) -> str:

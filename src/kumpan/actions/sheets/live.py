@@ -6,7 +6,7 @@ from kumpan.actions.context import Context
 from kumpan.core.amounts import Amount, about
 from kumpan.core.clearup.dose import Measures
 from kumpan.core.clearup.follow import Followed
-from kumpan.core.clearup.propose import refused_kind
+from kumpan.core.clearup.propose import refused_kind, refused_school
 from kumpan.core.clearup.run import Told
 from kumpan.core.clearup.tables import KINDS, SCHOOLS
 from kumpan.core.errors import Conflict, FieldProblem, InvalidInput
@@ -41,6 +41,9 @@ def refuse_changed(run: Followed, key: str, value: str) -> None:
     course = run.course
     began = course.run
     if key == "cause" and (why := refused_kind(began.method, began.looks, KINDS[value], course.level_ppm)):
+        raise InvalidInput(FieldProblem("value", "not_here", why))
+    kind = KINDS[value] if key == "cause" else course.kind
+    if why := refused_school(kind, value if key == SCHOOL else course.school):
         raise InvalidInput(FieldProblem("value", "not_here", why))
     over = course.killed_at is not None or course.run.aim != "algae"
     if over or run.progress.state not in ("under_way", "paused") or run.live.given_up_at is not None:

@@ -10,6 +10,7 @@ from zoneinfo import ZoneInfo
 
 from kumpan.actions.context import Context
 from kumpan.actions.sheets.comes_to import suggested_lost
+from kumpan.actions.sheets.complain import said
 from kumpan.actions.sheets.live import live_row, stock_of
 from kumpan.actions.sheets.run_view import RunView, run_view
 from kumpan.actions.sheets.seasonal import is_season
@@ -173,10 +174,8 @@ def show_sheet(context: Context, event: Event, stands: Progress | Followed, held
     run = stands if isinstance(stands, Followed) else None
     progress = stands.progress if isinstance(stands, Followed) else stands
     steps, follows = _Steps(context, event, here, progress), read_follows(row.follows)
-    shown = tuple(
-        steps.one(step, b)
-        for step, b in zip(_rows(context, event, run, progress), progress.steps, strict=True)
-    )
+    rows = zip(_rows(context, event, run, progress), progress.steps, strict=True)
+    shown = tuple(steps.one(step, b) for step, b in said(row, rows))
     begun = event.at.astimezone(here.tzinfo)
     return Sheet(
         id=event.id,

@@ -19,6 +19,8 @@ EVENING_MIN = 30  # after sunset a night's reading is asked for, and as long bef
 LEAST_APART = timedelta(minutes=90)
 # Before sunset, so that a top-up is mixed and read while the night is young (our own).
 _BEFORE_DUSK = timedelta(minutes=75)
+# Green so often, and no night read for so long: a night is read to tell whether anything lives (our own).
+_GREEN_LOOKS, _NIGHT_LASTS = 3, timedelta(days=2)
 _REASONS = {"incident": "incident", "demand": "demand"}
 WATER: frozenset[Claim] = frozenset({"water", "pump_on"})
 
@@ -159,12 +161,23 @@ class Walk:
     @property
     def proving(self) -> bool:
         """Whether a night may end it: clear by the last look, combined chlorine not known to be high, and the
-        level not to be held on.
+        level not to be held on; or whether one is to tell if anything lives at all.
         """
+        if self._in_question:
+            return True
         cc = self.course.latest("cc", self.run.at)
         low = cc is None or cc[0] <= t.CC_END_PPM + 1e-9
         held_on = self.course.kind.held_h > 0 and self.course.held_since(self.now) is not None
         return self.course.look == "clear" and low and not self.course.by_strip and not held_on
+
+    @property
+    def _in_question(self) -> bool:
+        """Green on three mornings, the floor seen, and no night read of late: copper looks so too."""
+        course = self.course
+        if course.look != "green" or course.green_looks < _GREEN_LOOKS or course.by_strip:
+            return False
+        nights = course.nights
+        return not nights or self.now - nights[-1].dawn.at > _NIGHT_LASTS
 
     def is_evening(self, at: datetime) -> bool:
         """Whether the sun is off the water and most of the night is to come."""

@@ -145,6 +145,11 @@ class Course:
         """How it looked last; empty before anybody looked."""
         return self.looks[-1].value if self.looks else ""
 
+    @property
+    def green_looks(self) -> int:
+        """How often it was seen green with its floor in sight."""
+        return sum(s.value == "green" for s in self.looks)
+
     @cached_property
     def school(self) -> t.SchoolId:
         """The school as last decided."""

@@ -193,7 +193,8 @@ def _next(walk: Walk, contact: Contact, row: Row, last: Told | None) -> None:
         ready = max(at, walk.acid_over())
         ready = walk.run.next_dusk(ready) if _sun_takes_it(contact, row) else ready
         said = words.pour(row.fc_ppm, fc_of(last), len(pours) + 1, dose.opened, "level")
-        walk.add(walk.pour(f"raise:{len(pours) + 1}", dose, ready, said))
+        # Nobody is in it, and as much as can be lifted is out, before anything is poured.
+        walk.add(walk.after(walk.pour(f"raise:{len(pours) + 1}", dose, ready, said), "out", "lift"))
     else:
         walk.add(_wait(contact, row, number, at))
 

@@ -1,6 +1,6 @@
 """Which school fits a kit and a person; why one shocks at all, and what else would do."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from kumpan.core.clearup import tables as t
 from kumpan.core.clearup.run import Site, can_tell
@@ -49,17 +49,29 @@ def refused_kind(method: str, looks: int, kind: t.Kind, level_ppm: float) -> str
     )
 
 
+def refused_school(kind: t.Kind, school: str) -> str:
+    """Why a kind cannot be led by a school; empty where it can."""
+    if kind.held_h and school != "hold":
+        return f"{kind.label} algae ask for a level that is held: no other school does."
+    return ""
+
+
 def schools_for(of: Fitting) -> tuple[Fit, ...]:
     """The schools, the one proposed first. By pool, kit and how often somebody can look (common practice and
     our own).
     """
-    return (*_usual(of.method, of.looks, of.level_ppm), _every_other(of), _same_day(of))
+    fits = (*_usual(of.method, of.looks, of.level_ppm), _every_other(of), _same_day(of))
+    refused = tuple(
+        replace(fit, fits=False, why=why) if (why := refused_school(of.kind, fit.school.id)) else fit
+        for fit in fits
+    )
+    return tuple(sorted(refused, key=lambda fit: bool(refused_school(of.kind, fit.school.id))))
 
 
 def _every_other(of: Fitting) -> Fit:
     school = t.SCHOOLS["every_other"]
     if of.kind.id != "green":
-        return Fit(school, False, f"{of.kind.label} algae want a higher level, held.")
+        return Fit(school, False, f"{of.kind.label} algae want more than that.")
     if of.severity == "hidden":
         return Fit(school, False, "A swamp eats each round before it kills: held, or by bags.")
     how = "tablets carry it" if takes_tablets(of.site) else "by liquid each dusk"

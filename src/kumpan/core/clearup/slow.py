@@ -34,7 +34,7 @@ def every_other(walk: Walk) -> None:
     reading = last[-1] if last else walk.first_reading()
     if reading is None:
         return
-    if not pours or course.look in GREEN or not course.look:
+    if not pours or ((course.look in GREEN or not course.look) and not walk.proving):
         _while_green(walk, pours, reading, len(begun) + 1, carried)
         return
     unread = reading.at <= pours[-1].at

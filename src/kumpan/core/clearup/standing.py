@@ -20,6 +20,8 @@ from kumpan.core.work.sheet import Test
 _LATE = timedelta(hours=4)
 # Level lost between two readings without sun that says more than algae that die (our own): share, hours.
 _LOSES_SHARE, _LOSES_H = 0.6, 12.0
+# Copper that a kit tells from none; mornings of green after which strips alone call it in question (our own).
+_COPPER_PPM, _GREEN_MORNINGS = 0.1, 4
 _HEADS_DAYS = 14  # after which black's heads ask for more than the week (our own)
 
 
@@ -55,6 +57,13 @@ def swim_tonight(followed: Followed) -> SwimTonight:
             "No swimming: nobody goes in after an incident before the table is met.",
             f"It changes when a row of the health authority's table is met, the filter is cleaned,"
             f" {reading}.",
+        )
+    filtered = followed.progress.by_key.get("filter:after")
+    if course.run.aim == "incident" and filtered is not None and filtered.closed_at is None:
+        return SwimTonight(
+            False,
+            "No swimming before the filter is cleaned.",
+            f"It changes when it is, and {reading}.",
         )
     if course.run.aim == "demand" and over_at(course) is None and not given_up:
         return SwimTonight(
@@ -198,24 +207,29 @@ def _not_holding(course: Course) -> Warning | None:
 
 
 def _not_algae(course: Course) -> Warning | None:
-    """Green that chlorine does not touch: a night took nothing, and yet it is green."""
-    night = course.nights[-1] if course.nights else None
-    green = bool(course.looks) and course.looks[-1].value == "green"
-    if course.run.aim != "algae" or night is None or not night.holds or not green:
+    """Green that chlorine does not touch: a night took nothing and it is green all the same; or, where the
+    kit cannot tell a night, it is green on morning after morning.
+    """
+    if course.run.aim != "algae" or course.killed_at is not None or course.look != "green":
         return None
-    if course.killed_at is not None or course.looks[-1].at < night.evening.at:
+    night = course.nights[-1] if course.nights else None
+    held = night is not None and night.holds and course.looks[-1].at >= night.evening.at
+    if not held and not (course.by_strip and course.green_looks >= _GREEN_MORNINGS):
         return None
     copper = course.latest("copper")
-    if copper is not None and copper[0] >= 0.1:
+    if copper is not None and copper[0] >= _COPPER_PPM:
         return Warning(
             "copper",
-            f"Copper reads {copper[0]:g} ppm and a night took nothing: it is dissolved copper, not algae.",
+            f"Copper reads {copper[0]:g} ppm, and chlorine does nothing to the green: it is dissolved copper,"
+            " not algae.",
             "Pour no more chlorine: it stains. Give this run up; sequestrant by its label, and find where the"
             " copper comes from.",
         )
     return Warning(
         "not_algae",
-        "It is still green, and a night took no chlorine: nothing alive is left to kill.",
+        "It is still green, and a night took no chlorine: nothing alive is left to kill."
+        if held
+        else "It is green on morning after morning, whatever goes in: is it algae at all?",
         "A copper test settles it. A white bucket of it that is clear and green is copper too.",
     )
 

@@ -252,6 +252,13 @@ function Bench({ pool, pools, choose, meta }: Props) {
               </Link>
             </Box>
           )}
+          {!nothingTyped && plan && !run && draft.seen.includes("faecal") && (
+            <Text mb="12px" ml={{ base: 0, md: "124px" }}>
+              <Link to="/clear-up" style={{ textDecoration: "underline" }}>
+                Let Kumpan count the time by the health authority&apos;s table
+              </Link>
+            </Text>
+          )}
           {!nothingTyped && plan && !run && draft.seen.some((s) => s === "algae" || s === "floor_hidden") && (
             <Text mb="12px" ml={{ base: 0, md: "124px" }}>
               This is the first evening alone.{" "}

@@ -15,7 +15,7 @@ const Row = chakra(Link, {
   },
 });
 const WAYS = [
-  ["/clear-up", "Clear-up: shock or algae"],
+  ["/clear-up", "Clear-up: shock, algae, an incident, a complaint"],
   ["/pool", "Pool"],
   ["/shelf", "Shelf"],
   ["/why", "Why"],

@@ -290,7 +290,7 @@ export function TodayPage() {
           {!sheets.some((s) => s.kind === "clear_up") && (
             <Box mt="8px" ml={{ base: 0, md: sheets.length ? "124px" : 0 }} className="noprint">
               <Link to="/clear-up" style={{ textDecoration: "underline", fontSize: "14px" }}>
-                Shock it, or clear algae
+                Clear-up: shock, algae, an incident, a complaint
               </Link>
             </Box>
           )}
