@@ -405,6 +405,8 @@ def test_nothing_acknowledged_is_lost_when_server_and_database_are_killed(short_
                     break
                 assert answer.status_code == 503, answer.text
                 time.sleep(0.1)
+            else:
+                raise AssertionError("nothing was acknowledged for a minute")
             time.sleep(0.08)
         stop.set()
         thread.join()

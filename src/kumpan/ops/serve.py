@@ -243,16 +243,26 @@ def _keep_alive(db: PrivateMariaDB) -> None:
             time.sleep(2)
 
 
+# The processes of a launcher that was killed hold its port until they have seen that it is gone.
+_LETS_GO_S = 5.0
+
+
 def _listen(port: int) -> socket.socket:
     listener = socket.socket()
     listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-    try:
-        listener.bind(("127.0.0.1", port))
-    except OSError as error:
-        raise KumpanError(
-            "port_taken",
-            f"Port {port} on 127.0.0.1 is taken by another program. Stop it, or choose another:"
-            f" KUMPAN_PORT={port + 1} ./kumpan demo",
-        ) from error
+    end = time.monotonic() + _LETS_GO_S
+    while True:
+        try:
+            listener.bind(("127.0.0.1", port))
+            break
+        except OSError as error:
+            if time.monotonic() < end:
+                time.sleep(0.1)
+                continue
+            raise KumpanError(
+                "port_taken",
+                f"Port {port} on 127.0.0.1 is taken by another program. Stop it, or choose another:"
+                f" KUMPAN_PORT={port + 1} ./kumpan demo",
+            ) from error
     listener.listen(128)
     return listener
