@@ -326,6 +326,8 @@ def test_a_run_survives_out_and_in_again(
             "method",
         ),  # its level is held, a strip ends at 10
         ({"cause": "mustard", "school": "bags"}, "not_here", "school"),  # its level is held
+        ({"school": "same_day"}, "not_here", "school"),  # 15,000 gal
+        ({"school": "every_other", "severity": "hidden"}, "not_here", "school"),  # a swamp eats each round
         ({"school": "every_other", "product_id": "dichlor-56"}, "not_here", "product_id"),  # nothing between
         ({"aim": "incident", "cause": "routine"}, "unknown_choice", "cause"),
         ({"aim": "incident", "cause": "loose", "product_id": "dichlor-56"}, "not_here", "product_id"),
@@ -353,18 +355,13 @@ def test_a_run_turns_to_mustard_and_its_level_with_it(client: TestClient, pool: 
     turned = say(client, sheet, clock, "decide", "cause", "mustard").json()["run"]
     assert turned["kind"] == "mustard" and turned["curve"]["level_ppm"] > 1.2 * level
     assert "held" in {c["id"] for c in turned["criteria"]}
-    assert [s["fits"] for s in turned["schools"]] == [True, False, False, False]
+    assert [s["school"]["id"] for s in turned["schools"]] == ["hold"]
+    assert say(client, sheet, clock, "decide", "school", "same_day").status_code == 422
     assert say(client, sheet, clock, "decide", "school", "bags").status_code == 422
-    by_strip = begin(client, taken_anew(client, pool, clock), clock, method="strip")
+    other = client.post("/api/v1/pools", json=pool_body(name="Another")).json()
+    by_strip = begin(client, other, clock, method="strip")
     answer = say(client, by_strip, clock, "decide", "cause", "mustard")
     assert answer.status_code == 422 and "cannot read" in answer.text
-
-
-def taken_anew(client: TestClient, pool: dict, clock: Clock) -> dict:
-    """Another pool of the same account."""
-    answer = client.post("/api/v1/pools", json=pool_body(name="Another"))
-    assert answer.status_code == 201, answer.text
-    return answer.json()  # type: ignore[no-any-return]
 
 
 def test_an_incident_is_counted_by_its_readings_to_the_row(

@@ -19,7 +19,7 @@ from kumpan.core.clearup.ending import criteria_of, over_at
 from kumpan.core.clearup.foretell import foretell
 from kumpan.core.clearup.incidents import INCIDENTS, Row
 from kumpan.core.clearup.propose import Fitting, refused_kind, schools_for
-from kumpan.core.clearup.run import Site, Told, Value, level_of
+from kumpan.core.clearup.run import Site, Told, level_of
 from kumpan.core.clearup.slow import TABLET
 from kumpan.core.clearup.standing import swim_tonight, warnings
 from kumpan.core.guidance.targets import kill_level_ppm
@@ -240,6 +240,12 @@ def test_what_eats_it_is_told_by_readings_and_each_cause_has_its_test() -> None:
     assert named is not None and named.id == "ammonia" and f"{2 * BREAKPOINT_PER_N:.0f} ppm" in named.what
     slow_ = thirsty().poured(DUSK, 10).read(3.6, fc=9.5, cc=0.2).read(11.4, fc=6.0, cc=0.2).look(11.5)
     assert eats(slow_.course).id == "slow"  # type: ignore[union-attr]
+    unread = thirsty()
+    unread.run = replace(unread.run, water=replace(unread.run.water, cya_ppm=None))
+    by_day = eats(
+        unread.poured(DUSK, 10).read(3.6, fc=9.5, cc=0.2).read(11.4, fc=9.2, cc=0.2).look(11.5).course
+    )
+    assert by_day is not None and by_day.id == "sun" and "stabilizer" not in by_day.what and by_day.settles
     sun = thirsty(cya=10).poured(DUSK, 10).read(3.6, fc=9.5, cc=0.2).read(11.4, fc=9.2, cc=0.2).look(11.5)
     assert over_at(sun.course) == thirsty().at(11.4)
     assert {c.id for c in criteria_of(sun.course) if c.met} == {"kept", "cc", "night"}
@@ -460,5 +466,3 @@ def test_an_incident_is_led_to_its_row(cause: str, cya: float, days: float) -> N
     contact = Contact(lived.last.course)
     assert lived.ended and not lived.unsafe and lived.days is not None and lived.days <= days
     assert any(contact.counted_min(row) >= row.minutes for row in contact.rows)
-    values = [e.readings["fc"] for e in lived.told if "fc" in e.readings]
-    assert all(isinstance(v, Value) for v in values)

@@ -2417,7 +2417,8 @@ export interface components {
          * ClearUpView
          * @description A run as it would begin now. known: (measure, value, when read); missing: measures to read first, and
          *     why. products: chlorine by id, name, and why it may not be used. foretold: (what, from and to). means: of
-         *     a plain shock; table: of an incident, water and what it asks for.
+         *     a plain shock; table: of an incident, water and what it asks for;
+         *     of chlorine that does not hold, what may be read and what that says.
          */
         ClearUpView: {
             /** Headline */

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from uuid import UUID, uuid5
 
-from kumpan.actions.clearup.ask import Asked, checked, proposed, refused_product
+from kumpan.actions.clearup.ask import Asked, checked, fitting, proposed, refused_product
 from kumpan.actions.context import Context
 from kumpan.actions.times import checked_time
 from kumpan.core.clearup.foretell import foretell
@@ -55,7 +55,7 @@ def begin_run(context: Context, pool_id: UUID, new: NewRun) -> Event:
     wanted = next((m for m in prop.means if m.means == prop.run.means), None)
     if wanted is not None and not wanted.can:
         raise InvalidInput(FieldProblem("means", "not_here", wanted.why))
-    unheld = refused_school(prop.run.kind, prop.run.school) if prop.run.aim == "algae" else ""
+    unheld = refused_school(fitting(prop), prop.run.school) if prop.run.aim == "algae" else ""
     if unheld:
         raise InvalidInput(FieldProblem("school", "not_here", unheld))
     unread = refused_kind(prop.run.method, prop.run.looks, prop.run.kind, prop.run.level_ppm)

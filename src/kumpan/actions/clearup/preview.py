@@ -19,6 +19,7 @@ from kumpan.core.clearup import tables as t
 from kumpan.core.clearup.compare import Compared, Way, compare
 from kumpan.core.clearup.contact import Contact
 from kumpan.core.clearup.course import Course
+from kumpan.core.clearup.demand import SAYS
 from kumpan.core.clearup.dose import Measures, Raise, raise_by, told
 from kumpan.core.clearup.foretell import foretell, in_words
 from kumpan.core.clearup.identify import Identified, identify
@@ -103,7 +104,8 @@ class BloomView:
 class ClearUpView:
     """A run as it would begin now. known: (measure, value, when read); missing: measures to read first, and
     why. products: chlorine by id, name, and why it may not be used. foretold: (what, from and to). means: of
-    a plain shock; table: of an incident, water and what it asks for.
+    a plain shock; table: of an incident, water and what it asks for;
+    of chlorine that does not hold, what may be read and what that says.
     """
 
     headline: str
@@ -298,7 +300,9 @@ def _waits(prop: Proposed) -> str:
 
 
 def _table(prop: Proposed) -> tuple[tuple[str, str], ...]:
-    """The authority's rows for this incident."""
+    """The authority's rows for this incident; what readings will say of chlorine that does not hold."""
+    if prop.run.aim == "demand":
+        return SAYS
     if prop.run.aim != "incident":
         return ()
     incident = INCIDENTS[prop.run.cause]

@@ -1,12 +1,14 @@
 """A run's steps in the stored form: shown from the log at each look, kept as they were shown once ticked."""
 
+from dataclasses import replace
 from uuid import UUID
 
 from kumpan.actions.context import Context
 from kumpan.core.amounts import Amount, about
+from kumpan.core.clearup.course import Course
 from kumpan.core.clearup.dose import Measures
 from kumpan.core.clearup.follow import Followed
-from kumpan.core.clearup.propose import refused_kind, refused_school
+from kumpan.core.clearup.propose import Fitting, refused_kind, refused_school
 from kumpan.core.clearup.run import Told
 from kumpan.core.clearup.tables import KINDS, SCHOOLS
 from kumpan.core.errors import Conflict, FieldProblem, InvalidInput
@@ -29,6 +31,12 @@ _LABEL = "Free chlorine"
 SCHOOL = "school"  # what a run's change of school is said of
 
 
+def fitting_of(course: Course) -> Fitting:
+    """What a school has to fit for a run under way."""
+    run = course.run
+    return Fitting(course.site, run.method, run.looks, course.level_ppm, course.kind, run.severity or "")
+
+
 CHANGED = {SCHOOL: frozenset(SCHOOLS), "cause": frozenset(KINDS)}
 
 
@@ -42,8 +50,9 @@ def refuse_changed(run: Followed, key: str, value: str) -> None:
     began = course.run
     if key == "cause" and (why := refused_kind(began.method, began.looks, KINDS[value], course.level_ppm)):
         raise InvalidInput(FieldProblem("value", "not_here", why))
-    kind = KINDS[value] if key == "cause" else course.kind
-    if why := refused_school(kind, value if key == SCHOOL else course.school):
+    of = fitting_of(course)
+    of = replace(of, kind=KINDS[value]) if key == "cause" else of
+    if why := refused_school(of, value if key == SCHOOL else course.school):
         raise InvalidInput(FieldProblem("value", "not_here", why))
     over = course.killed_at is not None or course.run.aim != "algae"
     if over or run.progress.state not in ("under_way", "paused") or run.live.given_up_at is not None:

@@ -4,7 +4,7 @@ from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 
 from kumpan.actions.context import Context
-from kumpan.actions.sheets.live import measures_of
+from kumpan.actions.sheets.live import fitting_of, measures_of
 from kumpan.core.clearup import tables as t
 from kumpan.core.clearup.contact import Contact
 from kumpan.core.clearup.course import Course, Criterion
@@ -14,7 +14,7 @@ from kumpan.core.clearup.follow import Followed
 from kumpan.core.clearup.foretell import Foretold, in_words
 from kumpan.core.clearup.incidents import span
 from kumpan.core.clearup.prevention import Why, why_it_grew
-from kumpan.core.clearup.propose import Fit, Fitting, schools_for
+from kumpan.core.clearup.propose import Fit, refused_school, schools_for
 from kumpan.core.clearup.standing import SwimTonight, Warning, so_far, swim_tonight, warnings
 from kumpan.core.phrasing import terms
 from kumpan.core.work.sheet import Test
@@ -134,9 +134,10 @@ def _led_as(course: Course) -> str:
 
 
 def _schools(course: Course) -> tuple[Fit, ...]:
-    run = course.run
-    return schools_for(
-        Fitting(course.site, run.method, run.looks, course.level_ppm, course.kind, run.severity or "")
+    """Those that may be gone on with; the one it goes by too."""
+    of = fitting_of(course)
+    return tuple(
+        f for f in schools_for(of) if f.school.id == course.school or not refused_school(of, f.school.id)
     )
 
 
@@ -204,7 +205,7 @@ def _curve(context: Context, course: Course) -> CurveView:
     return CurveView(
         points,
         level,
-        f"hold {level:.0f} ppm" if course.run.aim != "demand" else f"raise to {level:.0f} ppm",
+        _level_words(course, level),
         most,
         begins,
         ends,
@@ -215,9 +216,19 @@ def _curve(context: Context, course: Course) -> CurveView:
 
 
 def _level(course: Course) -> float:
-    """The level its curve stands over: after an incident the row that is aimed at."""
+    """The level its curve stands over: after an incident the row that is aimed at; every other day what
+    nothing is poured from.
+    """
+    if course.school == "every_other":
+        return t.SLOW_UNDER_PPM
     row = Contact(course).aim if course.run.aim == "incident" else None
     return course.level_ppm if row is None else row.fc_ppm
+
+
+def _level_words(course: Course, level: float) -> str:
+    if course.school == "every_other":
+        return f"pour only under {level:.0f} ppm"
+    return f"raise to {level:.0f} ppm" if course.run.aim == "demand" else f"hold {level:.0f} ppm"
 
 
 def _contact(course: Course) -> tuple[ContactLine, ...]:

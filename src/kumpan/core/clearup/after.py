@@ -1,14 +1,15 @@
-"""Black's week after the kill, and what keeps the next bloom off: phosphate, stabilizer, algaecide."""
+"""Black: its heads brushed each morning, and the week after the kill."""
 
 from datetime import date, datetime, timedelta
 
 from kumpan.core.clearup import tables as t
 from kumpan.core.clearup import words
 from kumpan.core.clearup.build import MORNING_H, Walk, closed, fc_of
-from kumpan.core.clearup.course import HEADS
 from kumpan.core.clearup.run import Told
 from kumpan.core.work.sheet import Look, Step
 
+# What the brush left of black's heads.
+HEADS = (("heads", "Heads are still there"), ("none", "None left, nothing rough"))
 _READ_APART = timedelta(hours=6)  # between two readings of the week, at least (our own)
 
 

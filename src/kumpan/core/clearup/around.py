@@ -7,10 +7,10 @@ from kumpan.core.clearup import tables as t
 from kumpan.core.clearup import words
 from kumpan.core.clearup.after import heads
 from kumpan.core.clearup.build import FILTERED, MORNING_H, WATER, Walk, answered, closed
-from kumpan.core.clearup.course import LOOKS, Course, reads
+from kumpan.core.clearup.course import LOOKS, Course
 from kumpan.core.clearup.dose import Raise
 from kumpan.core.clearup.prevention import PHOSPHATE
-from kumpan.core.clearup.run import Told
+from kumpan.core.clearup.run import Told, reads
 from kumpan.core.clearup.slow import takes_tablets
 from kumpan.core.products.catalogue import is_acid
 from kumpan.core.products.label import label_dose

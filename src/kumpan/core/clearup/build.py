@@ -5,9 +5,9 @@ from datetime import datetime, timedelta
 
 from kumpan.core.clearup import tables as t
 from kumpan.core.clearup import words
-from kumpan.core.clearup.course import Course, reads
+from kumpan.core.clearup.course import Course
 from kumpan.core.clearup.dose import Measures, Raise, raise_by
-from kumpan.core.clearup.run import Told
+from kumpan.core.clearup.run import Told, reads
 from kumpan.core.dosing.acts import Act as DoseAct
 from kumpan.core.products.catalogue import is_acid
 from kumpan.core.work.merge import apart_min
@@ -176,8 +176,8 @@ class Walk:
         course = self.course
         if course.look != "green" or course.green_looks < _GREEN_LOOKS or course.by_strip:
             return False
-        nights = course.nights
-        return not nights or self.now - nights[-1].dawn.at > _NIGHT_LASTS
+        night = course.last_night
+        return night is None or self.now - night.dawn.at > _NIGHT_LASTS
 
     def is_evening(self, at: datetime) -> bool:
         """Whether the sun is off the water and most of the night is to come."""

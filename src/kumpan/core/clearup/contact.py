@@ -21,7 +21,7 @@ _NONE_PPM = 0.5
 
 @dataclass(frozen=True)
 class Interval:
-    """Time between two readings. counts: minutes; why: why none, empty where they count."""
+    """Time between two readings. minutes: of it that count; why: why none, empty where they do."""
 
     begins: datetime
     ends: datetime

@@ -23,8 +23,6 @@ LOOKS = (
     ("off", "Clear, but the brush brought some off"),
     ("clear", "Clear to the floor, nothing came off"),
 )
-# What the brush left of black's heads.
-HEADS = (("heads", "Heads are still there"), ("none", "None left, nothing rough"))
 GREEN = ("hidden", "green", "off")
 _BEFORE_START = timedelta(hours=2)  # a test of the same visit counts as the run's first (our own)
 _CC_FRESH, _NIGHT_FRESH = timedelta(hours=30), timedelta(hours=40)
@@ -227,6 +225,11 @@ class Course:
                 found += [night] if night is not None else []
         return found
 
+    @property
+    def last_night(self) -> Night | None:
+        """The last night read at both ends."""
+        return self.nights[-1] if self.nights else None
+
     def _night(self, evening: Told, dawn: Told) -> Night | None:
         first, last = evening.readings["fc"], dawn.readings["fc"]
         telling = can_tell(first.method, first.value) and can_tell(last.method, first.value)
@@ -393,8 +396,3 @@ def _clear_since(looks: Sequence[Seen]) -> datetime | None:
             break
         first = seen.at
     return first
-
-
-def reads(method: str, measure: str) -> bool:
-    """Whether a kit reads a measure."""
-    return method in METHODS and measure in METHODS[method].reads

@@ -7,7 +7,7 @@ from kumpan.core.clearup import tables as t
 from kumpan.core.clearup import words
 from kumpan.core.clearup.around import acid_step, drift, put_back
 from kumpan.core.clearup.build import Walk, fc_of
-from kumpan.core.clearup.course import Course, Criterion, Night
+from kumpan.core.clearup.course import Course, Criterion
 from kumpan.core.clearup.run import Told
 from kumpan.core.work.sheet import Words
 
@@ -18,6 +18,8 @@ _READ_MIN = 30.0
 # Theory from the start: 7.6 g Cl2 per g ammonia-N (breakpoint, published).
 BREAKPOINT_PER_N = 7.6
 AMMONIA = "ammonia"
+# Under so much stabilizer the sun takes most of a day's chlorine (common practice 30; a tube's error less).
+_LITTLE_CYA_PPM = 20.0
 _LEAST_N = 0.2  # what an ammonia test can tell (our own)
 
 _HOLDS_IT = Words(
@@ -33,6 +35,14 @@ _AMMONIA = Words(
     " algae products, and from stabilizer that bacteria ate over the winter.",
     "",
     "It says how much chlorine it takes: 7.6 ppm for each ppm of nitrogen, by theory.",
+)
+
+
+# What a reading may be, and what it says: told before it begins.
+SAYS = (
+    ("Half of it gone in half an hour", "taken at once, by ammonia most of all: its test settles it"),
+    ("It stays, and the night takes it", "something slow: algae before they show, leaves, a loaded filter"),
+    ("It stays the night, and the day takes it", "the sun: a stabilizer test settles it"),
 )
 
 
@@ -59,14 +69,9 @@ def kept_shares(course: Course) -> list[tuple[Told, float]]:
     return found
 
 
-def last_night(course: Course) -> Night | None:
-    """The last night read at both ends."""
-    return course.nights[-1] if course.nights else None
-
-
 def eats(course: Course) -> Eats | None:
     """What the readings so far say; None while they say nothing. No cause is named without its test."""
-    kept, night = kept_shares(course), last_night(course)
+    kept, night = kept_shares(course), course.last_night
     ammonia = course.latest(AMMONIA, course.run.at)
     if ammonia is not None and ammonia[0] >= _LEAST_N:
         asks = BREAKPOINT_PER_N * ammonia[0]
@@ -82,15 +87,17 @@ def eats(course: Course) -> Eats | None:
             f"It stands the first hour, and the night takes {night.loss_ppm:.1f} ppm: what eats it is slow."
         )
         return Eats("slow", text, "The floor, the filter and behind the fittings: algae before they show.")
-    if night is not None and (course.known("cya") or 0.0) < 20:
-        text = "The night takes nothing: the sun does, with too little stabilizer."
-        return Eats("sun", text, "" if course.known("cya") is not None else "A stabilizer test.")
+    cya = course.known("cya")
+    if night is not None and cya is None:
+        return Eats("sun", "The night takes nothing: what goes, goes by day.", "A stabilizer test.")
+    if night is not None and cya is not None and cya < _LITTLE_CYA_PPM:
+        return Eats("sun", f"The night takes nothing: the sun does, with {cya:.0f} ppm of stabilizer.", "")
     return None
 
 
 def criteria(course: Course) -> tuple[Criterion, ...]:
     """What tells that it holds."""
-    kept, night, cc = kept_shares(course), last_night(course), course.latest("cc", course.run.at)
+    kept, night, cc = kept_shares(course), course.last_night, course.latest("cc", course.run.at)
     stays = bool(kept) and kept[-1][1] >= _KEPT
     stays_words = "not read yet" if not kept else f"{min(1.0, kept[-1][1]):.0%} left"
     return (

@@ -1,6 +1,6 @@
 """Which school fits a kit and a person; why one shocks at all, and what else would do."""
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from kumpan.core.clearup import tables as t
 from kumpan.core.clearup.run import Site, can_tell
@@ -49,23 +49,28 @@ def refused_kind(method: str, looks: int, kind: t.Kind, level_ppm: float) -> str
     )
 
 
-def refused_school(kind: t.Kind, school: str) -> str:
-    """Why a kind cannot be led by a school; empty where it can."""
-    if kind.held_h and school != "hold":
-        return f"{kind.label} algae ask for a level that is held: no other school does."
-    return ""
+# Schools with limits of pool and bloom that hold; the others may be chosen against advice.
+_LIMITED = ("every_other", "same_day")
+
+
+def refused_school(of: Fitting, school: str) -> str:
+    """Why a school cannot be followed here; empty where it can, if only against advice."""
+    if of.kind.held_h and school != "hold":
+        return f"{of.kind.label} algae ask for a level that is held: choose to hold the level first."
+    fit = next((f for f in schools_for(of) if f.school.id == school), None)
+    return fit.why if school in _LIMITED and fit is not None and not fit.fits else ""
 
 
 def schools_for(of: Fitting) -> tuple[Fit, ...]:
     """The schools, the one proposed first. By pool, kit and how often somebody can look (common practice and
     our own).
     """
-    fits = (*_usual(of.method, of.looks, of.level_ppm), _every_other(of), _same_day(of))
-    refused = tuple(
-        replace(fit, fits=False, why=why) if (why := refused_school(of.kind, fit.school.id)) else fit
-        for fit in fits
-    )
-    return tuple(sorted(refused, key=lambda fit: bool(refused_school(of.kind, fit.school.id))))
+    usual = _usual(of.method, of.looks, of.level_ppm)
+    if of.kind.held_h:
+        told = "Its level is held: no other school does."
+        hold = next(f for f in usual if f.school.id == "hold")
+        return (hold, *(Fit(s, False, told) for s in t.SCHOOLS.values() if s.id != "hold"))
+    return (*usual, _every_other(of), _same_day(of))
 
 
 def _every_other(of: Fitting) -> Fit:

@@ -168,3 +168,8 @@ def can_tell(method: str, level_ppm: float) -> bool:
     if worth is None or (worth.scale is not None and worth.scale[1] < level_ppm):
         return False
     return bool(2**0.5 * METHODS[method].u95("fc", level_ppm) <= t.NIGHT_LOSS_PPM + 1e-9)
+
+
+def reads(method: str, measure: str) -> bool:
+    """Whether a kit reads a measure."""
+    return method in METHODS and measure in METHODS[method].reads

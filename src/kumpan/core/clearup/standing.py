@@ -212,7 +212,7 @@ def _not_algae(course: Course) -> Warning | None:
     """
     if course.run.aim != "algae" or course.killed_at is not None or course.look != "green":
         return None
-    night = course.nights[-1] if course.nights else None
+    night = course.last_night
     held = night is not None and night.holds and course.looks[-1].at >= night.evening.at
     if not held and not (course.by_strip and course.green_looks >= _GREEN_MORNINGS):
         return None

@@ -109,7 +109,7 @@ function Asking({ pool, pools, choose, meta }: Props) {
         ) : asked.aim === "shock" ? (
           <Shock asked={asked} change={change} view={view} />
         ) : asked.aim === "demand" ? (
-          <Demand />
+          <Demand view={view} />
         ) : (
           <Incident view={view} droppings={meta.clear_up.droppings} />
         )}
@@ -143,8 +143,6 @@ function Asking({ pool, pools, choose, meta }: Props) {
     </Page>
   );
 }
-
-const KINDS = { green: "", mustard: "", black: "" };
 
 /** Another aim, with a cause that is one of its own. */
 const of = (aim: Asked["aim"], meta: Meta): Partial<Asked> => ({
@@ -186,7 +184,7 @@ function You({ asked, change, meta, kit }: Part & { meta: Meta; kit: string }) {
           ask="Which kind?"
           name="kind"
           choices={meta.clear_up.kinds}
-          value={asked.cause in KINDS ? asked.cause : "green"}
+          value={meta.clear_up.kinds.some((k) => k.id === asked.cause) ? asked.cause : "green"}
           pick={(cause) => cause && change({ cause, school: "" })}
         />
       )}
@@ -272,45 +270,38 @@ function Complaints({ poolId, complaints }: { poolId: string; complaints: Meta["
   );
 }
 
-/** What a pool that does not hold its chlorine is led through. */
-function Demand() {
+/** What readings will say of chlorine that does not hold. */
+function Demand({ view }: { view: ReturnType<typeof useClearUp>["data"] }) {
   return (
     <Box>
-      <ColumnHead title="How it goes" note={<WhyLink reasonId="demand" />} />
-      {DEMAND.map((line) => (
-        <Text key={line} borderTop="1px solid" borderColor="hair" py="8px">
-          {line}
-        </Text>
-      ))}
+      <ColumnHead title="What the readings will say" note={<WhyLink reasonId="demand" />} />
+      {view && <Table rows={view.table} />}
     </Box>
   );
 }
 
-const DEMAND = [
-  "At dusk, so that the sun has no part in it: raised, and read half an hour later.",
-  "Half of it gone by then: something takes it at once. Ammonia most of all; an ammonia test settles it.",
-  "It stays, and the night takes it: something slow. Algae before they show, leaves, a filter long unwashed.",
-  "It stays the night, and the day takes it: the sun, with too little stabilizer.",
-];
+function Table({ rows }: { rows: string[][] }) {
+  return rows.map(([left, right]) => (
+    <Grid
+      key={`${left}${right}`}
+      templateColumns="minmax(0,1fr) minmax(0,1.2fr)"
+      gap="12px"
+      borderTop="1px solid"
+      borderColor="hair"
+      py="8px"
+    >
+      <Text>{left}</Text>
+      <Text fontWeight={700}>{right}</Text>
+    </Grid>
+  ));
+}
 
 /** An incident: the authority's rows, and what no table decides. */
 function Incident({ view, droppings }: { view: ReturnType<typeof useClearUp>["data"]; droppings: string }) {
   return (
     <Box>
       <ColumnHead title="The health authority's table" note={<WhyLink reasonId="incident" />} />
-      {view?.table.map(([water, row]) => (
-        <Grid
-          key={`${water}${row}`}
-          templateColumns="minmax(0,1fr) minmax(0,1.2fr)"
-          gap="12px"
-          borderTop="1px solid"
-          borderColor="hair"
-          py="8px"
-        >
-          <Text>{water}</Text>
-          <Text fontWeight={700}>{row}</Text>
-        </Grid>
-      ))}
+      {view && <Table rows={view.table} />}
       <Text mt="12px">
         The time counts between two readings that both bear the row, four hours apart at most. Your health
         authority and local rules come before this; a public pool calls them now.
