@@ -25,17 +25,22 @@ from kumpan.core.machines.chlorinator import (
     wear,
 )
 from kumpan.core.machines.circulation import Run, hours_wanted, split, turnover_h, turnovers
-from kumpan.core.machines.demand import Demand, Reading, demand_of_log, usual_demand
 from kumpan.core.machines.feeder import tablets_for, weeks_until
 from kumpan.core.machines.guide import Guide, Row, standing, steps_of
 from kumpan.core.machines.output import advise, cell_ppm_day
 from kumpan.core.machines.pad import Objection, Pad, left_wrong, operate
 from kumpan.core.phrasing.machines import make_up_words, salt_words, spots_words
+from kumpan.core.pool.traits import PoolTraits
+from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.simulation.climate import Place, hour_of
 from kumpan.core.simulation.observer import Kit, read
 from kumpan.core.simulation.pool import Setup, SimPool
 from kumpan.core.simulation.priors import draw_nature
 from kumpan.core.units import L_PER_GAL
+from kumpan.core.water.demand import Demand, usual_demand
+from kumpan.core.water.estimate.present import Observation
+from kumpan.core.water.estimate.walk import present_water
+from kumpan.core.water.readings import Reading
 from kumpan.core.water.state import WaterState
 from kumpan.core.work.fold import progress
 from kumpan.core.work.sheet import END, Decide, Mark, Start, Wait
@@ -395,33 +400,8 @@ def test_tablets_and_where_their_stabilizer_leads() -> None:
 # --- Demand, and what is left on the day of return.
 
 
-@given(st.floats(0.5, 5), st.lists(st.floats(0, 2), min_size=3, max_size=8), st.integers(0, 1_000_000))
-def test_a_balance_finds_the_demand_that_was(ppm_day: float, pours: list[float], seed: int) -> None:
-    rng, fed = Random(seed), 1.5
-    days = [0.0, *sorted(rng.uniform(1, 27) for _ in pours), 28.0]
-    poured = [(T0 + timedelta(days=d), 14 * p) for d, p in zip(days[1:-1], pours, strict=True)]
-
-    def level(day: float) -> float:
-        went_in = sum(p for at, p in poured if at < T0 + timedelta(days=day))
-        return 40 + fed * day + went_in - ppm_day * day
-
-    readings = [Reading(T0 + timedelta(days=d), level(d), 0.2) for d in days]
-    found = demand_of_log(readings, poured, [(T0 - timedelta(days=9), fed)])
-    assert found and found.ppm_day == pytest.approx(ppm_day) and found.u95 > 0
-    assert demand_of_log(readings[:2], poured, []) is None  # too few
-    close = [replace(r, at=T0 + (r.at - T0) / 10) for r in readings]
-    assert demand_of_log(close, [], []) is None  # too close together
-
-
-def test_a_season_without_a_log_and_other_levels() -> None:
+def test_a_season_without_a_log() -> None:
     assert usual_demand(None).ppm_day == 2 and usual_demand(5).ppm_day < 0.5
-    d = Demand(2.0, 0.5, 2.0, 28)
-    assert d.at_level(4.0).ppm_day == pytest.approx(3.0) and d.at_level(0.0).ppm_day == pytest.approx(1.0)
-    assert d.at_temperature(27, 27) == d and d.at_level(2.0) == d
-    assert d.at_level(6.0).u95 > d.at_level(3.0).u95 > d.u95  # the further away, the less sure
-    warmer = [d.at_temperature(20, t).ppm_day for t in (20, 24, 28, 32)]
-    assert warmer == sorted(warmer) and warmer[-1] < 4
-    assert Demand(9, 1).at_temperature(10, 27).ppm_day == 2 * usual_demand(27).ppm_day  # past knowing
 
 
 @given(st.floats(1, 10), st.floats(0, 6), st.floats(0.2, 5), st.floats(0, 1.5), st.integers(1, 60))
@@ -452,7 +432,8 @@ def held(seed: int) -> tuple[float, float]:
     begun = WaterState(rng.uniform(2, 5), 0.1, 7.5, 90, 250, rng.uniform(30, 60), 3200, 26.0)
     sim, place = SimPool(setup, draw_nature(rng), begun), Place(38.0, -93.0, "continental", seed)
     sim.settings.pump_hours, sim.settings.cell_percent = (8, 20), rng.uniform(25, 55)
-    kit, readings, poured = Kit("drops"), list[Reading](), list[tuple[datetime, float]]()
+    kit, log = Kit("drops"), list[Observation]()
+    traits = PoolTraits(litres, "plaster", "chlorinator", "in_ground")
 
     def live(first: int, days: int) -> list[float]:
         levels = []
@@ -460,10 +441,12 @@ def held(seed: int) -> tuple[float, float]:
             at = JUNE + timedelta(days=day)
             fc = read(kit, sim.water, "fc", rng) or 0.0
             if day % 3 == 0 and first == 0:
-                readings.append(Reading(at, fc, 0.5))
+                temp = Reading("temp", sim.water.temp_c or 25.0, "", "", "thermometer")
+                log.append(Observation(at, readings=(Reading("fc", fc, "", "", "drops"), temp)))
                 if fc < 1.5:
+                    jug = PRODUCTS["liquid-chlorine-12.5"].change_per_unit(litres) * (litres / 125 * 2)
                     sim.pour("liquid-chlorine-12.5", litres / 125 * 2)
-                    poured.append((at + timedelta(minutes=5), 2.0))
+                    log.append(Observation(at + timedelta(minutes=5), change=jug))
             if (sim.water.ph or 7.5) > 7.8:
                 sim.pour("muriatic-31.45", litres * 0.007)
             for h in range(24):
@@ -473,8 +456,10 @@ def held(seed: int) -> tuple[float, float]:
 
     live(0, 28)
     fed = cell_ppm_day(11.0 * litres / 1000, sim.settings.cell_percent, 12, litres)
-    found = demand_of_log(readings, poured, [(JUNE, fed)])
-    assert found is not None
+    log.append(Observation(JUNE - timedelta(minutes=1), cell_set=True, cell_ppm_day=fed))
+    present = present_water(traits, log, JUNE + timedelta(days=28))
+    assert present.fit is not None
+    found = present.fit.demand()
     told = advise(found.ppm_day, 11.0 * litres / 1000, 12, litres)
     sim.settings.cell_percent = told.percent
     levels = live(28, 14)

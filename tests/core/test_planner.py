@@ -25,13 +25,14 @@ from kumpan.core.dosing.uncertainty import SIGMAS_95
 from kumpan.core.dosing.view import show_plan
 from kumpan.core.guidance.conditions import SEEN
 from kumpan.core.guidance.schools import SCHOOLS
-from kumpan.core.guidance.targets import Band, bands_of, health_minimum_ppm, swim_limit_ppm
+from kumpan.core.guidance.targets import Band, bands_for, bands_of, health_minimum_ppm, swim_limit_ppm
 from kumpan.core.pool.sun import sunset_at
 from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.products.catalogue import PRODUCTS, form_of
 from kumpan.core.units import gal_to_l
 from kumpan.core.water.air import aerated_for, surface_rate
 from kumpan.core.water.conflicts import conflict_of
+from kumpan.core.water.estimate.chlorine import STATES, Fit, Held
 from kumpan.core.water.measures import MEASURE_OF_ROLE, MEASURES
 from kumpan.core.water.methods import METHODS
 from kumpan.core.water.state import (
@@ -597,12 +598,18 @@ def test_what_follows_waits_for_the_visits_that_are_known(visits: tuple[int, ...
 
 
 def test_the_logs_own_pace_takes_the_place_of_the_usual_demand() -> None:
-    # Half a day's chlorine lost: at the aim of 4 that is 2.0 ppm by exp(-0.69); a tenth is 0.4 (its definition).
+    # A fit's demand at the plan's aim stands in the plan; one that leans on too little does not.
     water = replace(FINE, fc_ppm=4.0)
-    plans = [make_plan(asked(VINYL, water, fc_loss_a_day=loss)) for loss in (None, 0.6931, 0.1054)]
+    sure = tuple(tuple(0.0025 * (i == j) for j in range(STATES)) for i in range(STATES))
+    fit = Fit((0.0,) * STATES, sure, Held(4.0, 27.0, 40.0), 0.7, 21.0, True, reads=8)
+    aim = bands_for(VINYL, 40.0)["fc"].aim
+    fits = (None, fit, replace(fit, logs=(0.0, -1.5, -1.5, 0, 0, 0, 0)), replace(fit, reads=2))
+    plans = [make_plan(asked(VINYL, water, fit=one)) for one in fits]
     daily = [next(one.sentence for one in p.later if one.role == "hold") for p in plans]
-    assert "(2 ppm), until the log" in daily[0]
-    assert "(2 ppm), what this pool uses" in daily[1] and "(0.4 ppm)" in daily[2]
+    assert "(2 ppm), until the log" in daily[0] and "until the log" in daily[3]
+    for sentence, one in zip(daily[1:3], fits[1:3], strict=True):
+        told = float(re.search(r"\(([\d.]+) ppm\), what this pool uses", sentence).group(1))  # type: ignore
+        assert told == pytest.approx(one.demand(aim).ppm_day, abs=0.06)  # type: ignore[union-attr]
 
 
 def test_the_logs_own_rise_of_ph_fits_the_gas_it_gives_off() -> None:

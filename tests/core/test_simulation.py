@@ -24,6 +24,7 @@ from kumpan.core.simulation.climate import CLIMATES, Hour, Place, clear_sky_w_m2
 from kumpan.core.simulation.observer import Kit, read
 from kumpan.core.simulation.pool import Setup, SimPool
 from kumpan.core.simulation.priors import Nature, draw_nature
+from kumpan.core.water.evaporation import evaporation_kg_m2_s, saturation_pressure_pa
 from kumpan.core.water.methods import METHODS
 from kumpan.core.water.state import WaterState
 from phreeqc import Phreeqc
@@ -146,11 +147,11 @@ def test_the_sun_near_the_surface_is_as_published() -> None:
 
 def test_evaporation_is_as_stated() -> None:
     # 28 C water, 30 C and 50 % air, 1 m/s: about 9.9 mm a day outdoors (chemistry: loss and growth).
-    assert 86400 * processes.evaporation_kg_m2_s(28, 30, 0.5, 1.0) == pytest.approx(9.9, abs=0.15)
-    assert processes.evaporation_kg_m2_s(10, 30, 0.9, 1.0) == 0.0  # dew, not counted
+    assert 86400 * evaporation_kg_m2_s(28, 30, 0.5, 1.0) == pytest.approx(9.9, abs=0.15)
+    assert evaporation_kg_m2_s(10, 30, 0.9, 1.0) == 0.0  # dew, not counted
     # Steam tables: 1,228 Pa at 10 C, 3,782 at 28, 7,384 at 40 (from memory).
     for temp_c, pressure in ((10, 1228), (28, 3782), (40, 7384)):
-        assert processes.saturation_pressure_pa(temp_c) == pytest.approx(pressure, rel=0.004)
+        assert saturation_pressure_pa(temp_c) == pytest.approx(pressure, rel=0.004)
 
 
 def test_a_season_s_day_takes_one_to_four_ppm_and_a_cold_one_little() -> None:

@@ -11,8 +11,8 @@ from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.simulation.climate import day_of, place_at
 from kumpan.core.simulation.pool import Setup, SimPool
 from kumpan.core.simulation.priors import Nature
-from kumpan.core.water.estimate.filter import present_water
 from kumpan.core.water.estimate.present import Observation
+from kumpan.core.water.estimate.walk import present_water
 from kumpan.core.water.readings import Reading
 from kumpan.core.water.state import WaterState
 from kumpan.core.weather import WeatherDay, observed_weather, outlook_line, water_in_balance_c

@@ -14,8 +14,8 @@ from uuid6 import uuid7
 
 from kumpan.actions.weather.refresh import refresh
 from kumpan.actions.weather.source import Answer, Asked
-from kumpan.core.water.estimate.filter import present_water
 from kumpan.core.water.estimate.present import Present
+from kumpan.core.water.estimate.walk import present_water
 from kumpan.core.weather import WeatherDay
 from kumpan.store import queries, water
 from kumpan.store.tables.pools import Pool

@@ -7,6 +7,8 @@ from datetime import date, datetime, time, timedelta, tzinfo
 from kumpan.core.amounts import System
 from kumpan.core.units import c_to_f
 from kumpan.core.water.estimate.present import Observation
+from kumpan.core.water.estimate.priors import SUMMER_MJ_M2
+from kumpan.core.water.evaporation import MEAN_DEPTH_M, Air
 
 # An outdoor pool gives off about 28 W a square metre and degree, by evaporation, wind and sky together
 # (common practice of pool heating: 20 to 35); it takes up 85 % of the sunlight, and lies as much lower as
@@ -15,7 +17,6 @@ _HEAT_W_M2_K, _ABSORBED, _BELOW_C = 28.0, 0.85, 6.5
 # Less rain than this changes no water (our own); as deep as pools are, it is told from here on.
 _RAIN_MM, _RAIN_TOLD_MM = 2.0, 5.0
 _FREEZES_C = 0.0
-_MEAN_DEPTH_M = 1.4
 
 
 @dataclass(frozen=True)
@@ -62,8 +63,10 @@ def observed_weather(
             Observation(
                 at,
                 f"weather {one.day}",
-                rained=min(1.0, rain / 1000 / _MEAN_DEPTH_M),
+                rained=min(1.0, rain / 1000 / MEAN_DEPTH_M),
                 balance_c=water_in_balance_c(one),
+                sun=one.sun_mj_m2 / SUMMER_MJ_M2,
+                evaporates=Air((one.low_c + one.high_c) / 2, one.humidity, one.wind_m_s),
             )
         )
     return seen

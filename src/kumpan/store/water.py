@@ -10,9 +10,10 @@ from zoneinfo import ZoneInfo
 from sqlalchemy.orm import Session
 
 from kumpan.core.guidance.own_targets import overrides_of
+from kumpan.core.log.entry import Details, LogEntry
 from kumpan.core.log.history import REFILLED_WITHIN, observations
 from kumpan.core.log.kinds import losing_kinds, water_kinds
-from kumpan.core.pool.traits import PoolTraits
+from kumpan.core.pool.traits import CELL_STOPS_C, PoolTraits
 from kumpan.core.records import Value
 from kumpan.core.water.estimate.filter import Filter
 from kumpan.core.water.estimate.kept import ESTIMATE_VERSION, as_data, from_data
@@ -57,6 +58,9 @@ def traits_of(
         low_ground_water=settings.get("ground_water") == "low",
         cell_g_day=_number(cell, "output"),
         cell_setting=setting,
+        cell_hours=_number(cell, "hours_day") or _number(pool.known("pump"), "hours"),
+        cell_stops_c=_number(cell, "cutout") or CELL_STOPS_C,
+        sun_ahead_h=None if pool.longitude is None else pool.longitude / 15,
     )
 
 
@@ -105,7 +109,7 @@ def _kept_filter(
     def read() -> tuple[datetime, Filter]:
         kept = queries.estimate_kept(session, pool.id)
         if kept is None or kept["upto_at"] > newest or any(kept[n] != v for n, v in made_by.items()):
-            return since, Filter(traits)
+            return since, begun(session, pool, traits, since)
         return kept["upto_at"], from_data(traits, kept["state"])
 
     began, walk = read()
@@ -124,6 +128,16 @@ def _kept_filter(
 
 
 _SETTLED_DAYS = range(2, 15)
+
+
+def begun(session: Session, pool: Pool, traits: PoolTraits, since: datetime) -> Filter:
+    """A filter that begins at an instant, and knows what the cell ran at before."""
+    fresh = Filter(traits)
+    held = queries.entry_before(session, pool.id, "cell", since) if traits.has_chlorinator else None
+    if held is not None:
+        for entry in observations([LogEntry("", held[0], "cell", Details(held[1]))], traits):
+            fresh.take(entry)
+    return fresh
 
 
 def _begins(pool: Pool, now: datetime) -> datetime:

@@ -14,14 +14,14 @@ from kumpan.core.errors import FieldProblem, InvalidInput
 from kumpan.core.guidance.targets import Band, bands_for
 from kumpan.core.log.kinds import KINDS, phrase_of
 from kumpan.core.units import c_to_f
-from kumpan.core.water.estimate.filter import estimates
 from kumpan.core.water.estimate.present import Present
+from kumpan.core.water.estimate.walk import along
 from kumpan.core.water.measures import IN_STATE, MEASURES
 from kumpan.core.water.methods import METHODS
 from kumpan.store import queries
 from kumpan.store.tables.accounts import Account
 from kumpan.store.tables.pools import Pool
-from kumpan.store.water import LOOK_BACK, observed, traits_of
+from kumpan.store.water import LOOK_BACK, begun, observed, traits_of
 
 _MOST_READINGS = 400  # of one measure; more are thinned, never one out of its band
 _SAMPLES = 220
@@ -156,7 +156,7 @@ def _path(session: Session, pool: Pool, start: datetime, end: datetime) -> list[
     steps = [e.at for e in events if began < e.at < end and not e.id.startswith("weather")]
     if len(steps) <= _SAMPLES:  # more would be nearer one another than a pixel
         times |= {at for step in steps for at in (step - timedelta(seconds=1), step)}
-    return estimates(traits, events, sorted(times))
+    return along(begun(session, pool, traits, start - LOOK_BACK), events, sorted(times))
 
 
 @dataclass(frozen=True)

@@ -17,10 +17,10 @@ from kumpan.core.errors import FieldProblem, InvalidInput
 from kumpan.core.guidance.schools import FC_CAP
 from kumpan.core.guidance.swimming import swim_limits
 from kumpan.core.guidance.targets import health_minimum_ppm
-from kumpan.core.machines.away import MOST_DAYS, Return, feed_to_hold, on_return
-from kumpan.core.machines.demand import Demand
+from kumpan.core.machines.away import MOST_DAYS, Return, on_return
 from kumpan.core.machines.feeder import tablets_for
 from kumpan.core.machines.output import advise, cell_ppm_day
+from kumpan.core.water.demand import Demand
 from kumpan.core.water.estimate.priors import UNDER_COVER
 from kumpan.core.water.readings import Reading
 from kumpan.store import queries
@@ -132,13 +132,8 @@ def _leave_ppm(known: Known, fed: bool) -> float:
 
 
 def _demand(known: Known) -> Demand:
-    """What a day takes; by hand the share the log has told."""
-    loss, fc = known.present.fc_loss_a_day, known.estimate("fc")
-    if loss is not None and fc is not None:
-        level = max(1.0, known.band("fc").aim or fc.value)
-        return _under_cover(known, Demand(level * loss, 0.4 * level * loss, level, 28.0))
-    demand = known.demand if known.demand.level_ppm else replace(known.demand, level_ppm=known.band("fc").aim)
-    return _under_cover(known, demand)
+    """What a day takes at the level that is aimed at."""
+    return _under_cover(known, replace(known.demand_at_aim, level_ppm=known.band("fc").aim))
 
 
 def _under_cover(known: Known, demand: Demand) -> Demand:
@@ -153,8 +148,8 @@ def _has_cover(known: Known) -> bool:
 
 def _feed(known: Known, days: int) -> _Plan:
     """What feeds it while nobody is here."""
-    aim, traits = known.band("fc").aim or 3.0, known.traits
-    wanted = Demand(feed_to_hold(_demand(known), aim), known.demand.u95)
+    traits = known.traits
+    wanted = _demand(known)
     if traits.has_chlorinator:
         return _cell(known, wanted)
     if traits.chlorine_source == "tablets":
@@ -280,7 +275,7 @@ def _sentence(known: Known, back: Return, days: int, minimum: float) -> tuple[st
 
 def _unsure(known: Known) -> list[str]:
     lines = []
-    if known.demand.days is None and known.present.fc_loss_a_day is None:
+    if known.demand.days is None:
         lines.append("What a day takes here is the season's usual: the log does not tell it yet.")
     fc = known.estimate("fc")
     if fc is None:

@@ -17,12 +17,13 @@ from kumpan.core.machines.chlorinator import (
     wear,
 )
 from kumpan.core.machines.circulation import turnover_h
-from kumpan.core.machines.demand import usual_demand
 from kumpan.core.machines.output import advise
 from kumpan.core.phrasing import machines as phrase
 from kumpan.core.phrasing import terms
 from kumpan.core.pool.equipment_facts import Fact
 from kumpan.core.pool.traits import CELL_STOPS_C
+from kumpan.core.water.demand import usual_demand
+from kumpan.core.water.estimate.chlorine import demand_at
 from kumpan.core.water.measures import MEASURES
 from kumpan.store import queries
 from kumpan.store.machines import baths, cell_log, cell_settings
@@ -221,10 +222,7 @@ def _seasons(known: Known, hours: float) -> tuple[SeasonRow, ...]:
     rows_ppm: list[float] = []
     for step in _STEPS_C:
         temp = round((stops + 1 + step) / 2.5) * 2.5
-        if now_c is None or known.demand.days is None:
-            demand = usual_demand(temp)
-        else:
-            demand = known.demand_at_aim.at_temperature(now_c, temp)
+        demand = demand_at(known.fit if now_c is not None else None, known.band("fc").aim, temp)
         if rows_ppm and demand.ppm_day < rows_ppm[-1]:
             demand = replace(demand, ppm_day=rows_ppm[-1])  # warmer water never uses less
         rows_ppm.append(demand.ppm_day)

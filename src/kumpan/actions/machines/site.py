@@ -8,11 +8,12 @@ from zoneinfo import ZoneInfo
 from kumpan.actions.context import Context
 from kumpan.core.amounts import System
 from kumpan.core.guidance.targets import Band, bands_of
-from kumpan.core.machines.demand import Demand, usual_demand
 from kumpan.core.phrasing import terms
 from kumpan.core.pool.traits import PoolTraits
+from kumpan.core.water.demand import Demand
+from kumpan.core.water.estimate.chlorine import Fit, demand_at
 from kumpan.core.water.estimate.present import Estimate, Present
-from kumpan.store.machines import CellSetting, cell_setting, demand_of
+from kumpan.store.machines import CellSetting, cell_setting
 from kumpan.store.tables.pools import Pool
 from kumpan.store.water import present_of, traits_of
 
@@ -77,16 +78,21 @@ class Known:
         held = self.pool.known("chlorinator").get("hours_day") or self.pool.known("pump").get("hours")
         return self.setting.hours if self.setting and self.setting.hours else float(held or 8.0)
 
+    @property
+    def fit(self) -> Fit | None:
+        """What the log says of its demand; None where it says less than the season does."""
+        fit = self.present.fit
+        return fit if fit is not None and fit.enough else None
+
     @cached_property
     def demand(self) -> Demand:
         """What a day takes: by the log where that tells, else the season's own."""
-        return demand_of(self.context.session, self.pool, self.context.now) or usual_demand(self.temp_c)
+        return demand_at(self.fit, None, self.temp_c)
 
     @cached_property
     def demand_at_aim(self) -> Demand:
         """The same at the level that is aimed at."""
-        aim = self.band("fc").aim
-        return self.demand if aim is None else self.demand.at_level(aim)
+        return demand_at(self.fit, self.band("fc").aim, self.temp_c)
 
     def demand_words(self, demand: Demand) -> str:
         """A demand, with what it leans on."""

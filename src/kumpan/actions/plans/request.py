@@ -127,7 +127,7 @@ def plan_request(
         drain_later=terms.drain_later,
         raise_calcium=terms.raise_calcium,
         poured_h=_poured_h(context, pool),
-        fc_loss_a_day=present.fc_loss_a_day,
+        fit=present.fit,
         ph_rise_a_day=present.ph_rise_a_day,
         trichlor_g_day=_trichlor_g_day(context, pool),
         season_temp_c=_season_temp_c(context, pool),

@@ -11,17 +11,17 @@ from kumpan.actions.sheets.complain import judged
 from kumpan.core.guidance.targets import bands_of
 from kumpan.core.machines.cell_guides import Night, night, output_found
 from kumpan.core.machines.chlorinator import make_up, salt_says
-from kumpan.core.machines.demand import usual_demand
 from kumpan.core.machines.feeder import tablets_for
 from kumpan.core.machines.output import cell_ppm_day
 from kumpan.core.phrasing import machines as phrase
 from kumpan.core.phrasing import terms
 from kumpan.core.records import UNITS
 from kumpan.core.units import parse_number
+from kumpan.core.water.estimate.chlorine import demand_at
 from kumpan.core.water.methods import METHODS
 from kumpan.core.work.sheet import Became, Progress
 from kumpan.store import queries
-from kumpan.store.machines import baths, cell_log, demand_of
+from kumpan.store.machines import baths, cell_log
 from kumpan.store.tables.log import Event
 from kumpan.store.water import present_of, traits_of
 from kumpan.store.work import sheet_of
@@ -174,7 +174,7 @@ def _lost(context: Context, sheet: Event, progress: Progress) -> str:
 def _tablets(context: Context, sheet: Event, progress: Progress) -> str:
     pool, present = sheet.pool, present_of(context.session, sheet.pool, context.now)
     temp = present.measures.get("temp")
-    demand = demand_of(context.session, pool, context.now) or usual_demand(temp.value if temp else None)
+    demand = demand_at(present.fit, None, temp.value if temp else None)
     wanted = tablets_for(demand, pool.volume_l)
     by = "this pool's log" if demand.days else "the season"
     return f"About {wanted.a_week:.0f} a week by {by}: {wanted.top_up} each time, twice a week."

@@ -246,11 +246,7 @@ def _daily(s: Situation) -> Iterator[Later]:
     else:
         pour = Pour(s, "raise_fc")
         amount = _amount(s, Act("raise_fc", pour.product, pour.strength), s.demand_ppm / pour.rise("fc"))
-        text = (
-            following.a_day(amount, pour.product.short, s.demand_ppm, s.request.fc_loss_a_day is not None)
-            if amount
-            else ""
-        )
+        text = following.a_day(amount, pour.product.short, s.demand_ppm, s.demand_told) if amount else ""
     if text:
         yield Later("fc", "hold", text, ("fc",), DAY_MIN)
 

@@ -8,6 +8,7 @@ from kumpan.core.amounts import Amount, OwnMeasure, System
 from kumpan.core.guidance.targets import Band
 from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.units import DAY_MIN
+from kumpan.core.water.estimate.chlorine import Fit
 from kumpan.core.water.implausible import Read
 from kumpan.core.water.state import WaterState, value_of
 
@@ -69,8 +70,8 @@ class PlanRequest:
     rhythm anew. hold_days: days a chlorine dose is to last, 0 for today. closed_pool: nobody swims until a
     reading. drain_later: a drain that is due is put off. raise_calcium: calcium inside its band is raised
     to its aim, by wish. poured_h: hours since a product of each group last went in, for what must be kept
-    apart from it. own_measures: what the person counts in. fc_loss_a_day: the share of free chlorine lost a
-    day by the log, None before it tells. ph_rise_a_day: how far pH goes by itself, likewise.
+    apart from it. own_measures: what the person counts in. fit: what the log says of chlorine's demand.
+    ph_rise_a_day: how far pH goes by itself, None before the log tells.
     trichlor_g_day: what a feeder was given a day, where the log tells. season_temp_c: what the water will
     be at in the coming season, where the log knows. sunset: today's at the pool.
     """
@@ -96,7 +97,7 @@ class PlanRequest:
     raise_calcium: bool = False
     poured_h: dict[str, float] = field(default_factory=dict)
     own_measures: tuple[OwnMeasure, ...] = ()
-    fc_loss_a_day: float | None = None
+    fit: Fit | None = None
     ph_rise_a_day: float | None = None
     trichlor_g_day: float | None = None
     season_temp_c: float | None = None

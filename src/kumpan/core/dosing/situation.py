@@ -122,10 +122,15 @@ class Situation:
         """Free chlorine an ordinary day uses, ppm: by this pool's log at its aim, 2 until that tells (common
         practice); 0.2 to 6, beyond which something else is wrong (our own).
         """
-        loss, aim = self.request.fc_loss_a_day, self.bands["fc"].aim or 0.0
-        if loss is None:
+        fit = self.request.fit
+        if fit is None or not fit.enough:
             return DAILY_DEMAND_PPM
-        return min(6.0, max(0.2, aim * (1 - math.exp(-loss))))
+        return min(6.0, max(0.2, fit.demand(self.bands["fc"].aim).ppm_day))
+
+    @property
+    def demand_told(self) -> bool:
+        """Whether that is this pool's own."""
+        return self.request.fit is not None and self.request.fit.enough
 
     @property
     def chlorine_in_doubt(self) -> bool:

@@ -3,6 +3,7 @@
 from typing import TYPE_CHECKING
 
 from kumpan.core.log.entry import Details, Dose, Effect, LogEntry, StepDone
+from kumpan.core.machines.output import cell_ppm_day
 from kumpan.core.products.catalogue import PRODUCTS
 
 if TYPE_CHECKING:
@@ -63,5 +64,10 @@ def cover(entry: LogEntry, traits: "PoolTraits") -> Effect:
 
 
 def cell(entry: LogEntry, traits: "PoolTraits") -> Effect:
-    """Another setting: the pace of chlorine is anyone's guess again."""
-    return Effect(cell_set=True)
+    """Another setting: what the cell makes at it, where its rating and both figures are known."""
+    values = _details(entry).values
+    percent, hours = values.get("setting"), values.get("hours", traits.cell_hours)
+    if traits.cell_g_day is None or percent is None or hours is None:
+        return Effect(cell_set=True)
+    made = cell_ppm_day(traits.cell_g_day, float(percent), float(hours), traits.volume_l)
+    return Effect(cell_set=True, cell_ppm_day=made)

@@ -83,7 +83,7 @@ class Effect:
     change: an addition, per litre; feeds: one that a feeder gives off over days. replaced: share of the
     water that is fill afterwards. lost_l: litres that left, 0 of unknown size, None for none; added_l:
     litres of fill that came. rain_mm: on the surface. bathers: heads. covered: put on or taken off.
-    cell_set: the chlorinator's setting changed.
+    cell_set: the chlorinator's setting changed; cell_ppm_day: what it makes at that, where that is known.
     """
 
     change: Change | None = None
@@ -95,6 +95,7 @@ class Effect:
     bathers: float = 0.0
     covered: bool | None = None
     cell_set: bool = False
+    cell_ppm_day: float | None = None
 
 
 @dataclass(frozen=True)

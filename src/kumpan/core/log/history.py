@@ -10,11 +10,10 @@ from kumpan.core.log.entry import Effect, LogEntry
 from kumpan.core.log.kinds import KINDS
 from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.water.estimate.present import Observation
+from kumpan.core.water.evaporation import MEAN_DEPTH_M
 
 # How long a loss waits for the refill that makes it up; after that the leveller or rain did: our own.
 REFILLED_WITHIN = timedelta(days=3)
-# The average depth rain is spread over where nobody knows the pool's: common practice.
-MEAN_DEPTH_M = 1.4
 
 
 def observations(log: Sequence[LogEntry], traits: PoolTraits) -> list[Observation]:
@@ -62,4 +61,5 @@ def _observation(entry: LogEntry, effect: Effect, traits: PoolTraits) -> Observa
         bathers=effect.bathers,
         covered=effect.covered,
         cell_set=effect.cell_set,
+        cell_ppm_day=effect.cell_ppm_day,
     )

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from kumpan.core.machines.demand import Demand
+from kumpan.core.water.demand import Demand
 
 MOST_DAYS = 120
 _STEPS_A_DAY = 8
@@ -50,8 +50,3 @@ def _days(fc_ppm: float, fed: float, used: float, level: float, days: float) -> 
         fc_ppm = (fc_ppm + fed * step_days) / (1 + share * step_days)
         run.append(fc_ppm)
     return run
-
-
-def feed_to_hold(demand: Demand, aim_ppm: float) -> float:
-    """What has to be fed a day to come to rest at a level, ppm."""
-    return demand.at_level(aim_ppm).ppm_day

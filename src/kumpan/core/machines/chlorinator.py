@@ -6,10 +6,10 @@ import math
 from dataclasses import dataclass
 from typing import Literal
 
-from kumpan.core.machines.demand import Demand
 from kumpan.core.machines.output import cell_ppm_day
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.units import G_PER_LB, G_PER_UNIT
+from kumpan.core.water.demand import Demand
 
 # Chlorine a coulomb sets free, per ampere-hour and series gap: 3600 s x 70.906 g/mol over 2 x 96,485 C/mol
 # (Faraday; constants of CODATA 2018).

@@ -3,9 +3,9 @@
 import math
 from dataclasses import dataclass
 
-from kumpan.core.machines.demand import Demand
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.units import G_PER_UNIT, L_PER_GAL
+from kumpan.core.water.demand import Demand
 from kumpan.core.water.state import WaterState, apply
 
 # Pools under this take one-inch tablets: a three-inch one overwhelms them (common practice).

@@ -30,7 +30,9 @@ class PoolTraits:
     ever held (``FEEDER_HOLDS``); feeder_dial: what its dial stands at, and its highest mark.
     label_fc_ppm: the most free chlorine its product's label lets one swim in, None where not recorded.
     heater: whether one stands in the water's way. low_ground_water: whether ground water is known to stand
-    low. cell_g_day: the cell's rated output at 100 %; cell_setting: what it runs at, percent and hours a day.
+    low. cell_g_day: the cell's rated output at 100 %; cell_setting: what it runs at, percent and hours a day;
+    cell_hours: its usual hours; cell_stops_c: where it stops for cold. sun_ahead_h: the sun's time less UTC,
+    by where the pool lies.
     """
 
     volume_l: float
@@ -53,6 +55,9 @@ class PoolTraits:
     low_ground_water: bool = False
     cell_g_day: float | None = None
     cell_setting: tuple[float, float] | None = None
+    cell_hours: float | None = None
+    cell_stops_c: float = CELL_STOPS_C
+    sun_ahead_h: float | None = None
 
     def cell_feeds(self, salt_ppm: float | None, temp_c: float | None) -> bool:
         """Whether a cell feeds this pool: there is one, with salt at its minimum, in water warm enough.

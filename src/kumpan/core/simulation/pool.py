@@ -9,6 +9,7 @@ from kumpan.core.simulation import priors as p
 from kumpan.core.simulation import processes
 from kumpan.core.simulation.body import Body
 from kumpan.core.simulation.climate import Hour
+from kumpan.core.water.evaporation import evaporation_kg_m2_s, latent_heat_j_kg
 from kumpan.core.water.state import WaterState
 
 _WATER_J_KG_K = 4186.0
@@ -182,8 +183,8 @@ class SimPool:
         body, setup, wind = self.body, self.setup, self._wind(hour)
         air = max(hour.air_c, 20.0) if setup.indoor else hour.air_c
         covered = 1 - p.COVER_KEEPS if self.settings.covered or self.settings.closed else 1.0
-        gone = covered * processes.evaporation_kg_m2_s(body.temp_c, air, hour.humidity, wind)
-        heat = p.ABSORBED * self._sun(hour) - gone * processes.latent_heat_j_kg(body.temp_c)
+        gone = covered * evaporation_kg_m2_s(body.temp_c, air, hour.humidity, wind)
+        heat = p.ABSORBED * self._sun(hour) - gone * latent_heat_j_kg(body.temp_c)
         heat -= covered * processes.surface_heat_w_m2(body.temp_c, air, hour.humidity, wind)
         warmer = body.temp_c + 3600 * heat / (_WATER_J_KG_K * 1000 * setup.depth_m)
         body.temp_c = max(warmer, _LEAST_C, setup.heated_c or _LEAST_C)

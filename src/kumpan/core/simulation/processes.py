@@ -3,36 +3,9 @@
 import math
 
 from kumpan.core.simulation import priors as p
+from kumpan.core.water.evaporation import saturation_pressure_pa
 
 _STEFAN_BOLTZMANN = 5.670374419e-8  # W/m2K4, CODATA 2018
-
-
-def saturation_pressure_pa(temp_c: float) -> float:
-    """Vapour pressure over water, Pa; -40 to 50 C. Alduchov & Eskridge (1996), J. Appl. Meteor. 35, 601.
-
-    >>> round(saturation_pressure_pa(28))
-    3774
-    """
-    return 610.94 * math.exp(17.625 * temp_c / (temp_c + 243.04))
-
-
-def latent_heat_j_kg(temp_c: float) -> float:
-    """Heat that evaporating water takes, J/kg; 0 to 50 C. Rogers & Yau, A Short Course in Cloud Physics,
-    linear part.
-    """
-    return 2.501e6 - 2361.0 * temp_c
-
-
-def evaporation_kg_m2_s(water_c: float, air_c: float, humidity: float, wind_m_s: float) -> float:
-    """Water that evaporates outdoors, kg/m2s, 0 or more; wind over the surface.
-
-    ASHRAE's form: (pw - pa)(0.089 + 0.0782 v) / hfg.
-
-    >>> round(86400 * evaporation_kg_m2_s(28, 30, 0.5, 1.0), 1)
-    9.8
-    """
-    pull = saturation_pressure_pa(water_c) - humidity * saturation_pressure_pa(air_c)
-    return max(0.0, pull) * (0.089 + 0.0782 * wind_m_s) / latent_heat_j_kg(water_c)
 
 
 def sky_emissivity(air_c: float, humidity: float) -> float:

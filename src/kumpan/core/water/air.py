@@ -2,6 +2,7 @@
 
 import math
 from dataclasses import replace
+from datetime import datetime
 
 from kumpan.core.chemistry import constants as k
 from kumpan.core.chemistry.solution import equilibrate
@@ -65,6 +66,28 @@ def surface_rate(water: WaterState, ph_rise_a_day: float | None) -> float:
     return prior * min(_FITTED_MOST, max(1 / _FITTED_MOST, ph_rise_a_day / foretold))
 
 
+def risen(ph: float, pace: float, days: float, at_rest: float) -> tuple[float, float, float]:
+    """pH after so many days in air, and how much of a little more pH, and of a little more pace, is in it.
+
+    pace: the rise a day far below where water is in balance with the air (``at_rest``), where CO2 has all but
+    left: dCT/dt = -k (CO2 - CO2 of the air) at constant carbonate alkalinity comes to dpH/dt = pace
+    (1 - 10^(pH - at_rest)), with pace = k/ln 10, its cyanurate and borate left out: for those the pace is
+    fitted. A fall (pace under 0: acid comes in) is even.
+
+    >>> [round(risen(7.5, 0.03, d, 8.3)[0], 2) for d in (0, 7, 30, 1000)]
+    [7.5, 7.67, 8.08, 8.3]
+    """
+    if pace <= 0:
+        return ph + pace * days, 1.0, days
+    there = 10 ** min(3.0, ph - at_rest)
+    if abs(1 - there) < 1e-6:
+        return ph, 1.0, 0.0
+    grown = there / (1 - there) * 10 ** min(30.0, pace * days)
+    after = at_rest if not math.isfinite(grown) else at_rest + math.log10(grown / (1 + grown))
+    left = (1 - 10 ** (after - at_rest)) / (1 - there)
+    return after, left, (1 - 10 ** (after - at_rest)) * days
+
+
 def rain_water(temp_c: float) -> WaterState:
     """Rain in balance with the air's CO2: pH about 5.6, no minerals.
 
@@ -78,3 +101,26 @@ def rain_water(temp_c: float) -> WaterState:
     )
     bare = WaterState(0.0, 0.0, 7.0, 0.0, 0.0, 0.0, 0.0, temp_c, 0.0, 0.0, none)
     return in_air(bare)
+
+
+def sunlit_days(begin: datetime, end: datetime, sun_ahead_h: float | None) -> float:
+    """How much of whole days' sunlight falls between two instants: from six to six by the sun, most at noon;
+    spread evenly where nobody knows where the sun stands. sun_ahead_h: the sun's time less UTC.
+
+    A half sine of twelve hours: our own, for any season.
+
+    >>> from datetime import UTC, timedelta
+    >>> dawn = datetime(2026, 6, 1, 6, tzinfo=UTC)
+    >>> [round(sunlit_days(dawn, dawn + timedelta(hours=h), 0.0), 2) for h in (3, 6, 12, 24, 36)]
+    [0.15, 0.5, 1.0, 1.0, 2.0]
+    """
+    if sun_ahead_h is None:
+        return (end - begin).total_seconds() / 86400
+    return _fallen(end, sun_ahead_h) - _fallen(begin, sun_ahead_h)
+
+
+def _fallen(at: datetime, sun_ahead_h: float) -> float:
+    """Days' worth of sunlight since the epoch."""
+    whole, part = divmod(at.timestamp() / 3600 + sun_ahead_h, 24)
+    lit = min(1.0, max(0.0, (part - 6) / 12))
+    return whole + (1 - math.cos(math.pi * lit)) / 2

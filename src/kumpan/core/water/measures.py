@@ -170,7 +170,7 @@ _ROWS = (
     ),
     Measure(
         id="ph", label="pH", short="pH", unit="", decimals=1, field="ph", word="pH", least=5.0, most=10.0,
-        drift=Drift(0.02, 0.02, 0.035), tolerance=0.01, scale=(6.8, 8.4),
+        drift=Drift(0.03, 0.025, 0.025), tolerance=0.01, scale=(6.8, 8.4),
         headings=("ph", "ph value", "p h"),
         by={
             "drops": Worth(0.2, 0.1, None, _PHENOL_RED), "drops_25": Worth(0.2, 0.1, None, _PHENOL_RED),
@@ -178,7 +178,7 @@ _ROWS = (
             "photometer": Worth(0.1, 0.1), "lab": Worth(0.1, 0.1),
         },
         shown_from=0.02, fill_sigma=0.5, worth=2.0, roles=("lower_ph", "raise_ph"), own=(7.0, 8.0),
-        drift_by_source={"chlorinator": Drift(0.04, 0.03, 0.06), "tablets": Drift(-0.01, 0.03, 0.06)},
+        drift_by_source={"chlorinator": Drift(0.05, 0.025, 0.03), "tablets": Drift(-0.01, 0.03, 0.06)},
         units={"": ("", 1.0)},
     ),
     Measure(
@@ -210,7 +210,7 @@ _ROWS = (
     ),
     Measure(
         id="cya", label="Stabilizer", short="CYA", unit="ppm", decimals=0, field="cya_ppm",
-        word="stabilizer", least=0, most=500, drift=Drift(-0.2, 0.3, 1.0), tolerance=0.5, scale=(0, 120),
+        word="stabilizer", least=0, most=500, drift=Drift(-0.2, 0.3, 0.6), tolerance=0.5, scale=(0, 120),
         headings=("stabilizer", "stabiliser", "cya", "cyanuric acid", "conditioner"),
         by={
             "drops": Worth(10, 10, None, _TUBE), "drops_25": Worth(10, 10, None, _TUBE),

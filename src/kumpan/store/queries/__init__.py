@@ -42,7 +42,14 @@ from kumpan.store.queries.log import (
     span_of_job,
     with_details,
 )
-from kumpan.store.queries.machines import chlorine_poured, entries_of, gauges, newest_reading, panels
+from kumpan.store.queries.machines import (
+    chlorine_poured,
+    entries_of,
+    entry_before,
+    gauges,
+    newest_reading,
+    panels,
+)
 from kumpan.store.queries.pools import equipment, pool, pools, pools_before
 from kumpan.store.queries.seasons import newest_season, season_sheets, seasons, temperatures
 from kumpan.store.queries.sent import first_sent, forget_sent, refuse_other
@@ -90,6 +97,7 @@ __all__ = [
     "due_by",
     "ended_jobs",
     "entries_of",
+    "entry_before",
     "equipment",
     "estimate_kept",
     "event",

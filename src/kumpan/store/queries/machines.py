@@ -38,6 +38,20 @@ def _entries() -> Select[datetime, dict[str, Any]]:
     )
 
 
+def entry_before(
+    session: Session, pool_id: UUID, kind: str, before: datetime
+) -> tuple[datetime, dict[str, float | str]] | None:
+    """The newest live entry of a kind before an instant: (at, details); None where there is none."""
+    asked = {"pool": pool_id, "kind": kind, "most": 1, "before": before}
+    row = session.execute(_entries_before(), asked).first()
+    return None if row is None else (row[0], row[1])
+
+
+@cache
+def _entries_before() -> Select[datetime, dict[str, Any]]:
+    return _entries().where(Event.at < bindparam("before"))
+
+
 @cache
 def _entries_named() -> Select[datetime, dict[str, Any]]:
     what = func.json_value(EntryRow.details, "$.what")

@@ -8,41 +8,38 @@ events give the same answer in whatever order they came in.
 """
 
 import math
-from collections.abc import Iterable
-from dataclasses import dataclass, replace
-from datetime import datetime
+from dataclasses import replace
+from datetime import datetime, timedelta
 
 from kumpan.core.chemistry import constants as k
 from kumpan.core.dosing.uncertainty import SIGMAS_95
 from kumpan.core.errors import KumpanError
 from kumpan.core.pool.traits import PoolTraits
-from kumpan.core.water.air import rain_water
-from kumpan.core.water.conflicts import conflict_of
+from kumpan.core.water.air import rain_water, risen
+from kumpan.core.water.estimate import priors as p
 from kumpan.core.water.estimate.cadence import usable, with_gap
-from kumpan.core.water.estimate.present import Estimate, Observation, Present
-from kumpan.core.water.estimate.priors import (
-    _AIR_PH,
-    _BALANCE_OFF_C,
-    _BIAS,
-    _CL2_PER_BATHER_G,
-    _CL2_SIGMA,
-    _COMPUTED,
-    _FOLLOWS_A_DAY,
-    _LEARNING,
-    _LEARNING_FC,
-    _LEAST_DRIFT,
-    _LEAST_DRIFT_FC,
-    _LEAST_TA,
-    _PACE_OFF,
-    _RATE_SPAN,
-    _STRENGTH_95,
-    _SURPRISE,
-    _TABLETS_LAST_DAYS,
-    UNDER_COVER,
+from kumpan.core.water.estimate.chlorine import (
+    Chlorine,
+    Fit,
+    Held,
+    Span,
+    dark_ppm_day,
+    held_ppm_day,
+    sun_a_day,
 )
-from kumpan.core.water.measures import IN_STATE, MEASURES, Drift
-from kumpan.core.water.methods import at_scale_end
-from kumpan.core.water.readings import combined_chlorine_ppm
+from kumpan.core.water.estimate.present import Estimate, Observation, Present
+from kumpan.core.water.estimate.tracks import (
+    Around,
+    Track,
+    chlorine_of,
+    fill_water,
+    possible,
+    unsure_of_fill,
+    within,
+    worth_of,
+)
+from kumpan.core.water.evaporation import Air, evaporated_share
+from kumpan.core.water.measures import IN_STATE, MEASURES
 from kumpan.core.water.state import (
     Change,
     WaterState,
@@ -57,71 +54,52 @@ from kumpan.core.water.state import (
 )
 from kumpan.core.water.untested import allowing_for
 
-_PACE_TOLD = 0.5  # the log has told a pace when its sigma is down to this share of the prior's: our own
+TRACKED = tuple(m for m in IN_STATE if m != "fc")
+# How measures drift where what tablets bring is counted.
+_COUNTED = {m: MEASURES[m].drift for m in TRACKED}
+# What topping up brings is in the drift of these until the weather tells how much evaporates.
+_LEFT_BEHIND = {"ch"}
+_DAY, _SINGLE_DAYS = timedelta(days=1), 10  # our own
+_COLD_DOUBT_C = 4.0  # a temperature off by more tells no pace (our own)
 
 
-@dataclass
-class Track:
-    """A measure's filter: the drift, the variances of value and drift with their covariance, when it was
-    read, and the days between its last readings.
-    """
-
-    value_var: float
-    covariance: float
-    drift_var: float
-    drift: float
-    read_at: datetime
-    gaps_days: tuple[float, ...] = ()
-
-
-def present_water(traits: PoolTraits, log: Iterable[Observation], now: datetime) -> Present:
-    """The best estimate of every measure at ``now`` from the entries up to it."""
-    return estimates(traits, log, [now])[0]
-
-
-def estimates(traits: PoolTraits, log: Iterable[Observation], times: list[datetime]) -> list[Present]:
-    """The estimate at each of these instants (ascending), each from the entries up to it alone."""
-    entries = sorted(log, key=lambda e: (e.at, e.id))
-    state, answers, i = Filter(traits), [], 0
-    for at in times:
-        while i < len(entries) and entries[i].at <= at:
-            state.take(entries[i])
-            i += 1
-        answers.append(state.at(at))
-    return answers
+Rest = tuple[Around, Chlorine | None, datetime | None]  # what acts on the water, the fit, the instant
 
 
 class Filter:
-    """Walks through the log. ``water`` holds the values, ``tracks`` what they may be off by."""
+    """Walks through the log. ``water`` holds the values, ``tracks`` what they may be off by; free chlorine
+    has a fit of its own (``chlorine``), of its level and its paces.
+    """
 
     def __init__(self, traits: PoolTraits) -> None:
         self.traits = traits
         source = traits.chlorine_source
-        self.priors = {m: MEASURES[m].drift_by_source.get(source, MEASURES[m].drift) for m in IN_STATE}
-        self.by_hand = source not in MEASURES["fc"].drift_by_source
-        self.water, self.tracks, self.covered = WaterState(), dict[str, Track](), False
+        self.priors = {m: MEASURES[m].drift_by_source.get(source, MEASURES[m].drift) for m in TRACKED}
+        self.water, self.tracks, self.around = WaterState(), dict[str, Track](), Around()
+        self.chlorine: Chlorine | None = None
         self.now: datetime | None = None
-        self.feeder: Change | None = None  # what tablets have still to give, once the log knows of any
 
     def copy(self) -> "Filter":
         """Another that stands where this one does."""
-        tracks = {m: replace(t) for m, t in self.tracks.items()}
-        return Filter.standing(self.traits, self.water, tracks, (self.covered, self.now, self.feeder))
+        other = Filter(self.traits)
+        other.priors, other.water, other.now = dict(self.priors), self.water, self.now
+        other.tracks = {m: replace(t) for m, t in self.tracks.items()}
+        other.around = replace(self.around)
+        other.chlorine = None if self.chlorine is None else self.chlorine.copy()
+        return other
 
     @classmethod
     def standing(
-        cls,
-        traits: PoolTraits,
-        water: WaterState,
-        tracks: dict[str, Track],
-        so_far: tuple[bool, datetime | None, Change | None],
+        cls, traits: PoolTraits, water: WaterState, tracks: dict[str, Track], rest: Rest
     ) -> "Filter":
-        """One that stands where another of the same pool did. so_far: covered, until when, and the feeder."""
+        """One that stands where another of the same pool did."""
         other = cls(traits)
         other.water, other.tracks = water, tracks
-        other.covered, other.now, other.feeder = so_far
-        if other.feeder is not None:
-            other.priors |= other._counted()
+        other.around, other.chlorine, other.now = rest
+        if other.around.feeder is not None:
+            other.priors |= _COUNTED
+        if other.around.counts_air:
+            other._count_air()
         return other
 
     def at(self, when: datetime) -> Present:
@@ -130,25 +108,57 @@ class Filter:
         ahead._pass(when)
         measures = {}
         for m in IN_STATE:
-            track, value = ahead.tracks.get(m), value_of(ahead.water, m)
-            if track is None or value is None:
+            read, value = ahead._read_of(m), value_of(ahead.water, m)
+            if read is None or value is None:
                 continue
-            sigma, age = math.sqrt(track.value_var), (when - track.read_at).total_seconds() / 86400
-            measures[m] = Estimate(value, sigma, age, usable(m, track.gaps_days, sigma * SIGMAS_95, age))
-        return Present(when, measures, self._pace("fc") if self.by_hand else None, self._pace("ph"))
+            variance, read_at, gaps = read
+            sigma, age = math.sqrt(variance), (when - read_at).total_seconds() / 86400
+            measures[m] = Estimate(value, sigma, age, usable(m, gaps, sigma * SIGMAS_95, age))
+        return Present(when, measures, ahead._fit(when), ahead._ph_rise(), self._pace("ta"))
+
+    def _ph_rise(self) -> float | None:
+        """How far pH goes by itself in a day from where it stands, once the log has told its pace."""
+        pace, ph = self._pace("ph"), self.water.ph
+        return None if pace is None or ph is None else risen(ph, pace, 1.0, p.AIR_PH)[0] - ph
+
+    def _read_of(self, m: str) -> tuple[float, datetime, tuple[float, ...]] | None:
+        """A measure's variance, when it was read last, and the days between its last readings."""
+        if m == "fc":
+            c = self.chlorine
+            return None if c is None else (c.level_var, c.read_at, c.gaps_days)
+        t = self.tracks.get(m)
+        return None if t is None else (t.value_var, t.read_at, t.gaps_days)
+
+    def _fit(self, when: datetime) -> Fit | None:
+        """What the log says of demand."""
+        c = self.chlorine
+        if c is None:
+            return None
+        temp, around = self._temp_c(), self.around
+        held = Held(self.water.fc_ppm or 0.0, temp, self.water.cya_ppm, around.sun)
+        cov = tuple(tuple(float(v) for v in row) for row in c.cov)
+        days = (when - c.began_at).total_seconds() / 86400
+        return Fit(tuple(c.logs), cov, held, self._exposure, days, c.told, around.covered, c.reads)
+
+    @property
+    def _exposure(self) -> float:
+        return p.EXPOSURE.get(self.traits.sun, p.EXPOSURE["unknown"])
+
+    def _temp_c(self) -> float | None:
+        """How warm the water is, where that is known well enough for a pace to follow from it."""
+        track = self.tracks.get("temp")
+        return None if track is None or math.sqrt(track.value_var) > _COLD_DOUBT_C else self.water.temp_c
 
     def _pace(self, measure: str) -> float | None:
-        """The drift of a measure, once readings have halved what its prior left open."""
+        """The drift of a measure, once readings have told it."""
         track = self.tracks.get(measure)
-        if track is None or track.drift_var > (_PACE_TOLD * self.priors[measure].sigma) ** 2:
-            return None
-        return track.drift
+        return None if track is None else track.told(self.priors[measure])
 
     def take(self, entry: Observation) -> None:
         """Pass the time to an entry and let it act."""
-        if entry.balance_c is not None:
-            self._follow_weather(entry.balance_c)
-            if not entry.rained:  # temperature alone: nothing else need be worked out for it
+        if entry.balance_c is not None or entry.sun is not None:
+            self._follow_weather(entry)
+            if not entry.rained:  # nothing else need be worked out for it
                 return
         self._pass(entry.at)
         if entry.change is not None:
@@ -159,9 +169,11 @@ class Filter:
         if entry.bathers:
             self._bathe(entry.bathers)
         if entry.covered is not None:
-            self.covered = entry.covered
-        if entry.cell_set and "fc" in self.tracks:
-            self.tracks["fc"].drift_var = max(self.tracks["fc"].drift_var, self.priors["fc"].sigma ** 2)
+            self.around.covered = entry.covered
+        if entry.cell_set:
+            self.around.cell_ppm_day = entry.cell_ppm_day
+            if self.chlorine is not None:
+                self.chlorine.unsure_of_feed(self.traits.chlorine_source)
         if entry.readings:
             self._read(entry)
 
@@ -170,121 +182,148 @@ class Filter:
         if entry.rained:
             self._mix(rain_water(25.0 if self.water.temp_c is None else self.water.temp_c), entry.rained, {})
         if entry.replaced:
-            self._mix(self._fill(), entry.replaced, self._unsure_of_fill())
+            self._mix(fill_water(self.traits, self.water), entry.replaced, unsure_of_fill(self.traits))
         if entry.topped:
+            self.around.tops_up = True
             self._moved(evaporated(self._leaning(), min(0.5, entry.topped)), 0.0)
-            self._mix(self._fill(), min(0.5, entry.topped), self._unsure_of_fill())
+            fill = fill_water(self.traits, self.water)
+            self._mix(fill, min(0.5, entry.topped), unsure_of_fill(self.traits))
 
     def _bathe(self, heads: float) -> None:
         """What bathers use of the chlorine there is."""
-        if self.water.fc_ppm is None or "fc" not in self.tracks:
+        if self.water.fc_ppm is None or self.chlorine is None:
             return
-        used = min(self.water.fc_ppm, heads * _CL2_PER_BATHER_G * 1000 / self.traits.volume_l)
-        self._spend(used)
-        self.tracks["fc"].value_var += (_CL2_SIGMA * used) ** 2
+        left = self.chlorine.bathed(self.water.fc_ppm, heads * p.BATHER_CL2_G * 1000 / self.traits.volume_l)
+        self._spend(self.water.fc_ppm - left)
 
     def _pass(self, when: datetime) -> None:
-        """Let time go by: drift, loss of chlorine, growing doubt."""
+        """Let time go by; while tablets give acid and air takes it away, a day at a time, for a while."""
+        if self.around.feeder is not None and self.now is not None:
+            for _ in range(_SINGLE_DAYS):
+                if when - self.now <= _DAY:
+                    break
+                self._pass_even(self.now + _DAY)
+        self._pass_even(when)
+
+    def _pass_even(self, when: datetime) -> None:
+        """Let time go by at an even pace: drift, loss of chlorine, growing doubt."""
         days = 0.0 if self.now is None else (when - self.now).total_seconds() / 86400
-        self.now = when
+        sun_days = self.around.sunlit(self.now, when, self.traits.sun_ahead_h)
+        self.now, self.around.sun_days = when, 0.0
         if days <= 0:
             return
-        moved: dict[str, float] = {}
-        for m, t in self.tracks.items():
-            value, prior = value_of(self.water, m), self.priors[m]
-            if value is None or m == "fc":
-                continue
-            # Unlogged care keeps a measure near where it is held: drift does not run away over months.
-            span = min(days, 30.0)
-            change = t.drift * span
-            if m == "ph":
-                change = min(change, max(0.0, _AIR_PH - value))
-            t.value_var += 2 * span * t.covariance + span * span * t.drift_var + prior.walk**2 * days
-            t.covariance += span * t.drift_var
-            t.drift_var += (_LEARNING * prior.sigma) ** 2 * days
-            moved[m] = max(0.0, value + change)
+        # First what chlorine does to pH, then what air does: of a long stretch it is spent early.
+        feeder = self.around.feeder
+        if feeder is not None:
+            self._feed(feeder, days)
+        if self.chlorine is not None and self.water.fc_ppm is not None:
+            self._lose_chlorine(self.chlorine, days, sun_days / days, chlorine_of(feeder))
+        held = ((m, t, value_of(self.water, m)) for m, t in self.tracks.items())
+        moved = {m: t.passed(m, value, days, self.priors[m]) for m, t, value in held if value is not None}
         self.water = with_measures(self.water, moved)
-        if self.feeder is not None:
-            self._feed(self.feeder, days)
-        if (track := self.tracks.get("fc")) is not None and self.water.fc_ppm is not None:
-            self._lose_chlorine(track, self.water.fc_ppm, days)
 
-    def _follow_weather(self, balance_c: float) -> None:
-        """A day's weather draws the water's temperature toward what it would come to; no drift beside it."""
+    def _follow_weather(self, entry: Observation) -> None:
+        """A day's weather: its sunlight; what evaporated and was filled up again, which leaves what the fill
+        holds; and how it draws the water's temperature toward what it would come to; no drift beside it.
+        """
+        if entry.sun is not None:
+            self.around.sun = entry.sun
+            self.around.sunlit(self.now, entry.at, self.traits.sun_ahead_h)
+        if entry.evaporates is not None and not self.around.tops_up:
+            self._evaporate(entry.evaporates)
         track, temp = self.tracks.get("temp"), self.water.temp_c
-        if track is None or temp is None:
+        if track is None or temp is None or entry.balance_c is None:
             return
-        moved = temp + _FOLLOWS_A_DAY * (balance_c - temp)
-        track.value_var = (1 - _FOLLOWS_A_DAY) ** 2 * track.value_var + (_FOLLOWS_A_DAY * _BALANCE_OFF_C) ** 2
-        track.drift, track.drift_var, track.covariance = 0.0, 0.0, 0.0
+        moved = track.drawn(temp, entry.balance_c)
         self.water = with_measures(self.water, {"temp": moved})
+
+    def _evaporate(self, air: Air) -> None:
+        """A day's evaporation, filled up again by hose or leveller: what the fill holds stays. From the first
+        on it is counted, and no longer guessed by calcium's drift.
+        """
+        if not self.around.counts_air:
+            self.around.counts_air = True
+            for m in _LEFT_BEHIND & self.tracks.keys():
+                self.tracks[m].drift -= self.priors[m].a_day
+            self._count_air()
+        share = evaporated_share(air, self.water.temp_c, self.around.covered)
+        fill, left = fill_water(self.traits, self.water), {}
+        for m, t in self.tracks.items():
+            value, brought = value_of(self.water, m), value_of(fill, m)
+            if m in ("ta", "ch", "salt") and value is not None and brought is not None:
+                left[m] = value + share * brought
+                t.value_var += (p.EVAPORATION_OFF * share * brought) ** 2
+        self.water = with_measures(self.water, left)
+
+    def _count_air(self) -> None:
+        self.priors |= {m: self.priors[m]._replace(a_day=0.0) for m in _LEFT_BEHIND}
 
     def _load_feeder(self, tablets: Change) -> None:
         """Tablets go in. From the first that are written down, what they bring is counted, and no longer
         guessed by the drifts of a pool fed with them.
         """
-        if self.feeder is None:
-            counted = self._counted()
-            for m in counted.keys() & self.tracks.keys():
-                self.tracks[m].drift += counted[m].a_day - self.priors[m].a_day
-            self.priors |= counted
-        self.feeder = tablets if self.feeder is None else self.feeder + tablets
-
-    @staticmethod
-    def _counted() -> dict[str, Drift]:
-        """How measures drift where what tablets bring is counted: all but chlorine, which what feeds it holds
-        at a level that only readings tell.
-        """
-        return {m: MEASURES[m].drift for m in IN_STATE if m != "fc"}
+        around = self.around
+        if around.feeder is None:
+            for m in self.tracks:
+                self.tracks[m].drift += _COUNTED[m].a_day - self.priors[m].a_day
+            self.priors |= _COUNTED
+            if around.counts_air:
+                self._count_air()
+        around.feeder = tablets if around.feeder is None else around.feeder + tablets
+        around.fed_at = self.now
+        if self.chlorine is not None:
+            self.chlorine.loaded(chlorine_of(tablets))
 
     def _feed(self, feeder: Change, days: float) -> None:
         """What tablets gave off meanwhile, its chlorine spent as it came: stabilizer up, alkalinity down."""
-        share = -math.expm1(-days / _TABLETS_LAST_DAYS)
+        last = p.TABLETS_LAST_DAYS if self.chlorine is None else self.chlorine.tablet_days
+        share = -math.expm1(-days / last)
         start, brought = self._leaning(), feeder.spent * share
-        if start.ta_ppm is not None and start.ta_ppm + brought.alk * k.TA_PPM_PER_EQ_L < _LEAST_TA:
+        if start.ta_ppm is not None and start.ta_ppm + brought.alk * k.TA_PPM_PER_EQ_L < p.LEAST_TA:
             start = changed(start, ph=None)
-        self._moved(apply(start, brought), _PACE_OFF)
-        self.feeder = feeder * (1 - share)
+        self._moved(apply(start, brought), p.PACE_OFF)
+        self.around.feeder = feeder * (1 - share)
 
-    def _lose_chlorine(self, t: Track, fc_ppm: float, days: float) -> None:
-        """A share a day: the value falls to zero, and with it what it may be off by."""
-        time, prior = days * (UNDER_COVER if self.covered else 1.0), self.priors["fc"]
-        kept = math.exp(-t.drift * time)
-        by_rate = -fc_ppm * time * kept
-        t.value_var = (
-            kept * kept * t.value_var + 2 * kept * by_rate * t.covariance + by_rate * by_rate * t.drift_var
-        )
-        # What walks does so in proportion to what is there.
-        t.value_var += min(1.0, kept) * (prior.walk * min(fc_ppm, 4.0) / 3.0) ** 2 * min(time, 4.0)
-        t.covariance = kept * t.covariance + by_rate * t.drift_var
-        t.drift_var += (_LEARNING_FC * prior.sigma) ** 2 * days
-        lost = fc_ppm * (1 - kept)
-        if (
-            lost > 0
-        ):  # of what feeds, only what it does not put back: the rest is used as it comes, acid and all
-            self._spend(min(lost, fc_ppm))
+    def _lose_chlorine(self, c: Chlorine, days: float, sun: float, left_ppm: float) -> None:
+        """What is lost, and fed, meanwhile. sun: of a day, on average; left_ppm: in tablets, before."""
+        around, fc_ppm = self.around, self.water.fc_ppm or 0.0
+        brought = (left_ppm - chlorine_of(around.feeder)) / days
+        fed = around.fed_ppm_day(self.traits, self._temp_c(), brought, self.now)
+        if (fed is not None) != c.told:
+            c.set_told(fed is not None, self.traits.chlorine_source)
+        lit = sun_a_day(self._exposure, sun * (p.UNDER_COVER if around.covered else 1.0), self.water.cya_ppm)
+        span = Span(days, lit, dark_ppm_day(self._temp_c()), fed or 0.0, c.told)
+        if fed is None:
+            span = replace(span, fed_ppm_day=held_ppm_day(fc_ppm, c.logs, span))
+        after = c.passed(fc_ppm, left_ppm, span)
+        if after < fc_ppm:
+            # Of what feeds, only what it does not put back: the rest is used as it comes, acid and all.
+            self._spend(fc_ppm - after)
         else:
-            self.water = with_measures(self.water, {"fc": max(0.0, fc_ppm - lost)})
+            self.water = with_measures(self.water, {"fc": after})
 
     def _spend(self, fc_ppm: float) -> None:
         start = self._leaning()
-        if (
-            start.ta_ppm is not None and start.ta_ppm - fc_ppm < _LEAST_TA
-        ):  # a ppm of chlorine takes 0.7 of alkalinity
+        # A ppm of chlorine takes 0.7 of alkalinity.
+        if start.ta_ppm is not None and start.ta_ppm - fc_ppm < p.LEAST_TA:
             start = changed(start, ph=None)
         self._moved(chlorine_spent(start, fc_ppm), 0.0)
 
     def _dose(self, change: Change) -> None:
-        off = math.hypot(self.traits.volume_95, _STRENGTH_95) / SIGMAS_95
+        off = math.hypot(self.traits.volume_95, p.STRENGTH_95) / SIGMAS_95
+        held = self.water.fc_ppm
         start = self._leaning()
         if largest_amount(change) < 1.0 or (
-            start.ta_ppm is not None and start.ta_ppm + change.alk * k.TA_PPM_PER_EQ_L < _LEAST_TA
+            start.ta_ppm is not None and start.ta_ppm + change.alk * k.TA_PPM_PER_EQ_L < p.LEAST_TA
         ):
-            start = changed(
-                start, ph=None
-            )  # past what the chemistry holds for: amounts add up, pH is anyone's guess
+            # Past what the chemistry holds for: amounts add up, pH is anyone's guess.
+            start = changed(start, ph=None)
         try:
             self._moved(apply(start, change), off)
+            if self.chlorine is not None and held is not None:
+                rise = (self.water.fc_ppm or 0.0) - held
+                arrived = self.chlorine.added(rise, p.STRENGTH_95 / SIGMAS_95)
+                self.water = with_measures(self.water, {"fc": max(0.0, held + arrived)})
         except KumpanError:  # more neutraliser than the chlorine thought to be there: it is gone
             self.water = with_measures(self.water, {"fc": 0.0})
 
@@ -292,7 +331,7 @@ class Filter:
         """The water for chemistry; without its pH where the readings cannot all be true, so that only amounts
         add up.
         """
-        return _possible(allowing_for(self.water) if _within(self.water) else self.water)
+        return possible(allowing_for(self.water) if within(self.water) else self.water)
 
     def _moved(self, after: WaterState, off: float) -> None:
         """Take what chemistry makes of the water; a share ``off`` of each change is doubtful. An uncomputable
@@ -307,88 +346,42 @@ class Filter:
             self.tracks["ph"].value_var += 0.15**2
         self.water = changed(after, allowed_for=None)
 
-    def _fill(self) -> WaterState:
-        """The fill water: as tested; what is not, as tap water is (no stabilizer, salt or chlorine) or as the
-        pool itself.
-        """
-        fill, pool = self.traits.fill, self.water
-        own = {m: value_of(pool, m) for m in ("ph", "ta", "ch", "temp")}
-        own |= dict.fromkeys(("fc", "cc", "cya"), 0.0) | {"salt": 100.0}
-        return with_measures(fill, {m: value for m, value in own.items() if value_of(fill, m) is None})
-
-    def _unsure_of_fill(self) -> dict[str, float]:
-        """Sigma of what the fill water was not tested for; what counts as some value untested stays
-        unsure.
-        """
-        fill = self.traits.fill
-        return {
-            m: MEASURES[m].fill_sigma
-            for m in IN_STATE
-            if MEASURES[m].fill_sigma and value_of(fill, m) == MEASURES[m].assumed
-        }
-
     def _mix(self, other: WaterState, share: float, spread: dict[str, float]) -> None:
         share = min(1.0, share)
         for m, t in self.tracks.items():
             t.value_var = t.value_var * (1 - share) ** 2 + (share * spread.get(m, 0.0)) ** 2
             t.covariance *= 1 - share
-        after = mixed(self._leaning(), _possible(other), share)
-        kept = {m: value_of(self.water, m) for m in self.tracks if value_of(after, m) is None}
+        if self.chlorine is not None:
+            self.chlorine.diluted(share, spread.get("fc", 0.0))
+        after = mixed(self._leaning(), possible(other), share)
+        known = [*self.tracks, *(["fc"] if self.chlorine else [])]
+        kept = {m: value_of(self.water, m) for m in known if value_of(after, m) is None}
         self.water = changed(with_measures(after, kept), allowed_for=None)
 
     def _read(self, entry: Observation) -> None:
-        values = {r.measure: (r.value, r.u95 / SIGMAS_95) for r in entry.readings if r.measure in IN_STATE}
-        cc = combined_chlorine_ppm(list(entry.readings))
-        if cc is not None and "cc" not in values:
-            values["cc"] = (
-                cc,
-                max((r.u95 for r in entry.readings if r.measure == "tc"), default=0.0) / SIGMAS_95,
-            )
-        off_scale = {r.measure for r in entry.readings if at_scale_end(r.method, r.measure, r.value)}
-        for m, (value, sigma) in values.items():
-            least = (
-                0.03 if m == "ph" else max(0.05, 0.02 * abs(value))
-            )  # no reading is exact, whatever its method claims
-            sigma = max(sigma, least) * (2.0 if m in off_scale else 1.0)
+        for m, (value, sigma) in worth_of(entry.readings).items():
             self.water = with_measures(self.water, {m: self._joined(m, value, sigma, entry.at)})
 
     def _joined(self, m: str, value: float, sigma: float, at: datetime) -> float:
         """The estimate once a reading has joined it, by what either is worth."""
+        if m == "fc":
+            return self._chlorine_joined(value, sigma, at)
         prior, track, before = self.priors[m], self.tracks.get(m), value_of(self.water, m)
-        if track is None or before is None:
-            self.tracks[m] = Track(sigma**2, 0.0, prior.sigma**2, prior.a_day, at)
+        if track is not None and before is not None:
+            return track.joined(before, value, sigma, prior, at)
+        self.tracks[m] = Track(sigma**2, 0.0, prior.sigma**2, prior.a_day, at)
+        return value
+
+    def _chlorine_joined(self, value: float, sigma: float, at: datetime) -> float:
+        c, before = self.chlorine, self.water.fc_ppm
+        if c is None or before is None:
+            fed = self.around.fed_ppm_day(self.traits, None, 0.0, self.now)
+            self.chlorine = Chlorine.first(sigma, at, fed is not None, self.traits.chlorine_source)
             return value
-        surprise = value - before
-        if abs(surprise) > _SURPRISE * math.sqrt(track.value_var + sigma**2):
-            track.value_var += surprise**2  # something nobody logged: believe the reading
-        total = track.value_var + sigma**2
-        pull = track.value_var / total
-        low, high = (
-            _RATE_SPAN if m == "fc" else (prior.a_day - 4 * prior.sigma, prior.a_day + 4 * prior.sigma)
-        )
-        track.drift = min(max(track.drift + track.covariance / total * surprise, low), high)
-        least = _LEAST_DRIFT_FC if m == "fc" else _LEAST_DRIFT
-        track.drift_var = max(track.drift_var - track.covariance**2 / total, (least * prior.sigma) ** 2)
-        track.covariance *= 1 - pull
-        track.value_var = max(track.value_var * (1 - pull), _BIAS * sigma**2)
-        track.covariance = math.copysign(
-            min(abs(track.covariance), 0.99 * math.sqrt(track.value_var * track.drift_var)), track.covariance
-        )
-        track.gaps_days = with_gap(track.gaps_days, (at - track.read_at).total_seconds() / 86400)
-        track.read_at = at
-        return max(0.0, before + pull * surprise)
-
-
-def _possible(water: WaterState) -> WaterState:
-    """The water, without its pH where that cannot be computed on."""
-    sound = water.has_ph_chemistry and _within(water) and conflict_of(water) is None
-    return water if sound else changed(water, ph=None)
-
-
-def _within(water: WaterState) -> bool:
-    """Whether what is known lies where pH is computed."""
-    for name, (low, high) in _COMPUTED.items():
-        value = getattr(water, name)
-        if value is not None and not low <= value <= high:
-            return False
-    return True
+        left_ppm = chlorine_of(self.around.feeder)
+        joined, left = c.joined(before, left_ppm, value, sigma)
+        if self.around.feeder is not None and left_ppm > 0:
+            self.around.feeder = self.around.feeder * (left / left_ppm)
+        c.gaps_days = with_gap(c.gaps_days, (at - c.read_at).total_seconds() / 86400)
+        c.read_at = at
+        return joined

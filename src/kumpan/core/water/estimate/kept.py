@@ -4,24 +4,32 @@ from dataclasses import asdict, fields
 from datetime import datetime
 from typing import Any
 
+import numpy
+
 from kumpan.core.pool.traits import PoolTraits
-from kumpan.core.water.estimate.filter import Filter, Track
+from kumpan.core.water.estimate.chlorine import Chlorine
+from kumpan.core.water.estimate.filter import Filter
+from kumpan.core.water.estimate.tracks import Around, Track
 from kumpan.core.water.state import Change, WaterState
 
 # Of the rules by which the log makes the estimate: one kept by others is made anew. Another wherever the
 # filter, its priors, the effects of entries or the chemistry beneath them give other figures
 # (``tests/core/test_present.py`` says when).
-ESTIMATE_VERSION = "2026-11-27.1"
+ESTIMATE_VERSION = "2026-11-27.2"
 
 
 def as_data(stands: Filter) -> dict[str, Any]:
     """Where a filter stands, for JSON; not its pool."""
+    around, c = stands.around, stands.chlorine
     return {
         "water": {f.name: getattr(stands.water, f.name) for f in fields(WaterState)},
         "tracks": {m: asdict(t) | {"read_at": t.read_at.isoformat()} for m, t in stands.tracks.items()},
-        "covered": stands.covered,
-        "now": None if stands.now is None else stands.now.isoformat(),
-        "feeder": None if stands.feeder is None else asdict(stands.feeder),
+        "around": asdict(around) | {n: _text(getattr(around, n)) for n in _INSTANTS},
+        "chlorine": None
+        if c is None
+        else vars(c)
+        | {"cov": c.cov.tolist(), "read_at": c.read_at.isoformat(), "began_at": c.began_at.isoformat()},
+        "now": _text(stands.now),
     }
 
 
@@ -37,7 +45,26 @@ def from_data(traits: PoolTraits, data: dict[str, Any]) -> Filter:
         m: Track(**t | {"read_at": datetime.fromisoformat(t["read_at"]), "gaps_days": tuple(t["gaps_days"])})
         for m, t in data["tracks"].items()
     }
-    now = None if data["now"] is None else datetime.fromisoformat(data["now"])
-    feeder = None if data["feeder"] is None else Change(**data["feeder"])
+    held, feeder = data["around"], data["around"]["feeder"]
+    around = Around(
+        **held
+        | {n: _instant(held[n]) for n in _INSTANTS}
+        | {"feeder": None if feeder is None else Change(**feeder)}
+    )
+    c, chlorine = data["chlorine"], None
+    if c is not None:
+        times = {n: datetime.fromisoformat(c[n]) for n in ("read_at", "began_at")}
+        chlorine = Chlorine(**c | times | {"cov": numpy.array(c["cov"]), "gaps_days": tuple(c["gaps_days"])})
     water = WaterState(**data["water"] | {"traces": traces})
-    return Filter.standing(traits, water, tracks, (data["covered"], now, feeder))
+    return Filter.standing(traits, water, tracks, (around, chlorine, _instant(data["now"])))
+
+
+_INSTANTS = ("fed_at", "sun_at")
+
+
+def _text(at: datetime | None) -> str | None:
+    return None if at is None else at.isoformat()
+
+
+def _instant(text: str | None) -> datetime | None:
+    return None if text is None else datetime.fromisoformat(text)

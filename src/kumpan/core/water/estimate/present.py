@@ -4,6 +4,8 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from kumpan.core.dosing.uncertainty import SIGMAS_95
+from kumpan.core.water.estimate.chlorine import Fit
+from kumpan.core.water.evaporation import Air
 from kumpan.core.water.readings import Reading
 from kumpan.core.water.state import Change, WaterState, with_measures
 
@@ -17,7 +19,9 @@ class Observation:
     change: a dose, per litre; feeds: tablets, given off over days; replaced, rained: the share of the water
     that is fill or rain afterwards. topped: the share that had evaporated and was filled up again: what was
     dissolved had stayed, so nothing is diluted. bathers: heads; covered: on or off; cell_set: the
-    chlorinator's setting changed; balance_c: what a day's weather draws the water toward.
+    chlorinator's setting changed; cell_ppm_day: what it makes at that, None where its rating or setting is
+    not known; balance_c: what a day's weather draws the water toward; sun: that day's light against an
+    ordinary summer's; evaporates: the air that took water that day.
     """
 
     at: datetime
@@ -31,7 +35,10 @@ class Observation:
     bathers: float = 0.0
     covered: bool | None = None
     cell_set: bool = False
+    cell_ppm_day: float | None = None
     balance_c: float | None = None
+    sun: float | None = None
+    evaporates: Air | None = None
 
 
 @dataclass(frozen=True)
@@ -57,15 +64,16 @@ class Estimate:
 
 @dataclass(frozen=True)
 class Present:
-    """The water at an instant: measures known to the log, by id. fc_loss_a_day: the share of free chlorine
-    lost a day, where chlorine is poured by hand and the log has told it; None before. ph_rise_a_day: how far
-    pH goes by itself in a day here, doses and fresh water apart; None before the log has told it.
+    """The water at an instant: measures known to the log, by id. fit: what its chlorine is lost by, None
+    before chlorine was read. ph_rise_a_day, ta_rise_a_day: how far they go by themselves in a day here, doses
+    and fresh water apart; None before the log has told it.
     """
 
     at: datetime
     measures: dict[str, Estimate]
-    fc_loss_a_day: float | None = None
+    fit: Fit | None = None
     ph_rise_a_day: float | None = None
+    ta_rise_a_day: float | None = None
 
     @property
     def water(self) -> WaterState:
