@@ -135,7 +135,7 @@ _ORDER = {"store": 0, "browser": 1}
 _TOGETHER = (
     r"store/test_(?:ops|server)\.py",
     r"core/test_deposits\.py",
-    r"core/test_present_lived\.py.*\b(\w+)\]",
+    r"core/test_(?:present|forecast)_lived\.py",
 )
 
 

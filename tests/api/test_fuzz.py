@@ -443,6 +443,7 @@ GOOD: dict[str, Good] = {
     "DELETE /feeds/{feed_id}": a_feed,
     "GET /calendar/{token}.ics": read_feed,
     "GET /pools/{pool_id}/machines": on_pool(),
+    "GET /pools/{pool_id}/ahead": on_pool(),
     "GET /pools/{pool_id}/away": on_pool(days=9),
     "GET /pools/{pool_id}/season": on_pool(),
     "GET /pools/{pool_id}/today.pdf": on_pool(size="a4"),

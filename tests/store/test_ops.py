@@ -198,6 +198,10 @@ POPULATE["0013"] = [
     *POPULATE["0012"],
     "INSERT INTO estimate SELECT id, NOW(6), NOW(6), 'old', 'a digest', '{}' FROM pool",
 ]
+POPULATE["0014"] = [
+    *POPULATE["0013"],
+    "INSERT INTO first_sent SELECT id, UUID(), 'a digest', NOW(6) FROM account",
+]
 
 
 def assert_sheets(connection: Connection) -> None:
@@ -277,6 +281,7 @@ def test_migrating_a_populated_earlier_schema_keeps_its_rows(fresh: Engine, revi
         ("0011", "0012", 1),
         ("0012", "0013", 1),
         ("0013", "0014", 1),
+        ("0014", "0015", 1),
     ],
 )
 def test_a_migration_killed_between_any_two_statements_is_finished_on_restart(

@@ -201,6 +201,26 @@ def named(pid: str) -> str:
     return ""
 
 
+# --- What is foretold.
+
+
+def test_a_forecast_that_cannot_be_worked_out_stops_nothing_else(
+    worker: work.Worker,
+    demo_engine: Engine,
+    monkeypatch: pytest.MonkeyPatch,
+    caplog: pytest.LogCaptureFixture,
+) -> None:
+    monkeypatch.setattr(work, "_now", lambda: NOW)
+    worker.foretell()
+    with demo_engine.connect() as c:
+        pools = c.execute(text("SELECT COUNT(DISTINCT pool_id), COUNT(DISTINCT made_at) FROM forecast")).one()
+    assert tuple(pools) == (6, 1)
+    monkeypatch.setattr(worker.maker, "make_due", lambda now: 1 / 0)
+    with caplog.at_level("ERROR", "kumpan"):
+        worker.foretell()
+    assert "forecast" in caplog.text and not worker.do_next()
+
+
 # --- Files that are dropped.
 
 

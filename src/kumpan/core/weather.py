@@ -53,23 +53,32 @@ def observed_weather(
     """Days that have been, as the estimate takes them: rain, unless that day's was written down, and heat.
     Each lies at six in the evening of its day, pool's time.
     """
-    seen = []
-    for one in days:
-        at = datetime.combine(one.day, time(18), zone)
-        if one.outlook or at > until:
-            continue
-        rain = one.rain_mm if one.rain_mm >= _RAIN_MM and one.day not in rain_logged else 0.0
-        seen.append(
-            Observation(
-                at,
-                f"weather {one.day}",
-                rained=min(1.0, rain / 1000 / MEAN_DEPTH_M),
-                balance_c=water_in_balance_c(one),
-                sun=one.sun_mj_m2 / SUMMER_MJ_M2,
-                evaporates=Air((one.low_c + one.high_c) / 2, one.humidity, one.wind_m_s),
-            )
-        )
-    return seen
+    return [
+        _observed(one, zone, one.day not in rain_logged)
+        for one in days
+        if not one.outlook and _evening(one.day, zone) <= until
+    ]
+
+
+def foretold_weather(days: Iterable[WeatherDay], zone: tzinfo, now: datetime) -> list[Observation]:
+    """Days to come, as the estimate takes them: those whose evening still lies ahead."""
+    return [_observed(one, zone, True) for one in days if _evening(one.day, zone) > now]
+
+
+def _evening(day: date, zone: tzinfo) -> datetime:
+    return datetime.combine(day, time(18), zone)
+
+
+def _observed(one: WeatherDay, zone: tzinfo, rains: bool) -> Observation:
+    rain = one.rain_mm if one.rain_mm >= _RAIN_MM and rains else 0.0
+    return Observation(
+        _evening(one.day, zone),
+        f"weather {one.day}",
+        rained=min(1.0, rain / 1000 / MEAN_DEPTH_M),
+        balance_c=water_in_balance_c(one),
+        sun=one.sun_mj_m2 / SUMMER_MJ_M2,
+        evaporates=Air((one.low_c + one.high_c) / 2, one.humidity, one.wind_m_s),
+    )
 
 
 def outlook_line(days: Iterable[WeatherDay], today: date, system: System) -> str:

@@ -26,6 +26,7 @@ from kumpan.core.log.poured import checked_dose
 from kumpan.core.records import TypedField
 from kumpan.core.simulation.keep import as_data
 from kumpan.core.water.readings import read_test
+from kumpan.demo.foretold import foretold_of
 from kumpan.demo.lives import Entry, Life
 from kumpan.demo.pools import POOLS, SHELF, DemoPool
 from kumpan.demo.record import KEPT_EVERY, Recorded, date_of, day_of_life, read
@@ -68,6 +69,9 @@ def load_demo(engine: Engine, now: datetime) -> bool:
         for product, known, bought in SHELF:
             item = ShelfInput(product, bought="" if bought is None else _day(now, bought), **known)  # type: ignore[arg-type]
             add_item(replace(context, actor="Mara (sample)", now=now - timedelta(hours=1)), uuid7(), item)
+        session.flush()
+        for pool in session.scalars(select(Pool)):
+            queries.keep_forecasts(session, pool.id, foretold_of(session, pool, now))
         session.commit()
     return True
 

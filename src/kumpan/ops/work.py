@@ -1,5 +1,5 @@
-"""The worker: does long work for as long as its input stays open, and looks after the folder for dropped
-files.
+"""The worker: does long work for as long as its input stays open, foretells pools when they are due, and
+looks after the folder for dropped files.
 
 Each job is done in a process of its own, with so much memory and time and no more: whatever a file makes of
 what reads it ends that job alone.
@@ -21,6 +21,7 @@ from typing import NoReturn
 from sqlalchemy import Engine, select
 from sqlalchemy.orm import Session, sessionmaker
 
+from kumpan.actions.forecast.make import Maker
 from kumpan.actions.jobs import jobs
 from kumpan.actions.jobs.run import cancels, give_up, let_go, run_next, waits
 from kumpan.actions.transfer import export_account, import_account, import_readings
@@ -82,11 +83,12 @@ class Worker:
     def __init__(self, url: str) -> None:
         self.url, self.engine = url, _engine(url)
         self.sessions = sessionmaker(self.engine, expire_on_commit=False)
+        self.maker = Maker(self.sessions)
         self.name = f"{socket.gethostname()}-{os.getpid()}-{time.time_ns() % 10**9}"
 
     def keep_working(self, inbox: Path, waiting: Waiting) -> None:
         """Do what waits, and look after the inbox, until the input ends. Raises Over then."""
-        looked_at = dropped_at = tidied_at = -_TIDY_EVERY_S
+        looked_at = foretold_at = dropped_at = tidied_at = -_TIDY_EVERY_S
         called, held = False, True  # held: by us or by the dead, as far as we know
         while True:
             busy = False
@@ -98,6 +100,9 @@ class Worker:
                 if called or time.monotonic() - looked_at > _LOOK_EVERY_S:
                     busy = self.do_next()
                     looked_at = looked_at if busy else time.monotonic()
+                if called or time.monotonic() - foretold_at > _LOOK_EVERY_S:
+                    foretold_at = time.monotonic()
+                    self.foretell()
                 if time.monotonic() - dropped_at > _DROPPED_EVERY_S:
                     dropped_at = time.monotonic()
                     busy |= take_dropped(self.sessions, inbox, _now()) > 0
@@ -111,6 +116,15 @@ class Worker:
             except OSError as error:
                 log.warning("the inbox: %s", error)
             called = busy or waiting.wait(_IDLE_S, _DROPPED_EVERY_S)
+
+    def foretell(self) -> None:
+        """Foretell what is due; where one pool's cannot be worked out, the rest of the work goes on."""
+        try:
+            self.maker.make_due(_now())
+        except database.AWAY:
+            raise
+        except Exception:
+            log.exception("a forecast failed")
 
     def do_next(self) -> bool:
         """Do the oldest job that waits, to its end; False if there is none."""

@@ -19,7 +19,7 @@ from kumpan.core.water.estimate.filter import Filter
 from kumpan.core.water.estimate.kept import ESTIMATE_VERSION, as_data, from_data
 from kumpan.core.water.estimate.present import Observation, Present
 from kumpan.core.water.state import WaterState, with_measures
-from kumpan.core.weather import observed_weather
+from kumpan.core.weather import foretold_weather, observed_weather
 from kumpan.store import queries
 from kumpan.store.tables.pools import Pool
 
@@ -54,7 +54,7 @@ def traits_of(
         feeder_held=str(held[0]) if held else None,
         feeder_dial=_pair(feeder, "dial", "dial_most"),
         label_fc_ppm=settings.get("label_fc_ppm"),
-        heater=any(e.kind == "heater" for e in pool.equipment),
+        heater=_heated(pool),
         low_ground_water=settings.get("ground_water") == "low",
         cell_g_day=_number(cell, "output"),
         cell_setting=setting,
@@ -62,6 +62,10 @@ def traits_of(
         cell_stops_c=_number(cell, "cutout") or CELL_STOPS_C,
         sun_ahead_h=None if pool.longitude is None else pool.longitude / 15,
     )
+
+
+def _heated(pool: Pool) -> bool:
+    return any(e.kind == "heater" for e in pool.equipment)
 
 
 def _number(details: dict[str, Value], name: str) -> float | None:
@@ -80,12 +84,30 @@ def present_of(session: Session, pool: Pool, now: datetime, ahead: timedelta = t
     Most of the log lies days back and does not change: where the filter stood then is kept, and only what
     came since is walked through. Whatever changes before deletes what is kept (``estimate_moved``).
     """
+    return filter_of(session, pool, now).at(now + ahead)
+
+
+def filter_of(session: Session, pool: Pool, now: datetime) -> Filter:
+    """The pool's filter where it stands now, the log and the weather so far taken."""
     traits = traits_of(pool)
     since = _begins(pool, now)
     until, walk = _kept_filter(session, pool, traits, since, now)
     for entry in _in_order(observed(session, pool, traits, until, now), until, None):
         walk.take(entry)
-    return walk.at(now + ahead)
+    return walk
+
+
+def outlook_of(session: Session, pool: Pool, now: datetime, days: int) -> list[Observation]:
+    """The weather to come, as the estimate takes it; none indoors, its heat not where a heater holds the
+    water.
+    """
+    if traits_of(pool).sun == "indoor":
+        return []
+    zone = ZoneInfo(pool.time_zone)
+    today = now.astimezone(zone).date()
+    told = queries.weather_days(session, pool.id, today, today + timedelta(days=days))
+    weather = foretold_weather(told, zone, now)
+    return [replace(one, balance_c=None) for one in weather] if _heated(pool) else weather
 
 
 def estimate_moved(session: Session, pool_id: UUID, kinds: Iterable[str] | None, *instants: datetime) -> None:

@@ -9,6 +9,7 @@ const SHOWN_IN = {
     "care",
     "sheet",
     "graph",
+    "ahead",
     "usual",
     "preview",
     "proofs",
@@ -25,6 +26,7 @@ const SHOWN_IN = {
     "care",
     "preview",
     "graph",
+    "ahead",
     "log",
     "proofs",
     "equipment",
@@ -33,8 +35,8 @@ const SHOWN_IN = {
     "away",
     "season",
   ],
-  equipment: ["equipment", "pools", "today", "care", "preview", "machines", "away", "season"],
-  shelf: ["shelf", "preview", "today", "care", "costs"],
+  equipment: ["equipment", "pools", "today", "care", "preview", "machines", "away", "ahead", "season"],
+  shelf: ["shelf", "preview", "today", "care", "costs", "ahead"],
   jobs: ["jobs", "import"],
 } as const;
 export type Noun = keyof typeof SHOWN_IN | "everything";

@@ -308,6 +308,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/pools/{pool_id}/ahead": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Ahead
+         * @description A pool's days to come, and how often what was foretold came out.
+         */
+        get: operations["get_ahead_api_v1_pools__pool_id__ahead_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/pools/{pool_id}/season": {
         parameters: {
             query?: never;
@@ -1868,6 +1888,49 @@ export interface components {
             revision: number;
         };
         /**
+         * ActAhead
+         * @description What to set, put in or pour: its title, the amount, why.
+         */
+        ActAhead: {
+            /** Title */
+            title: string;
+            /** Amount */
+            amount: string;
+            /** Why */
+            why: string;
+        };
+        /**
+         * AheadView
+         * @description A pool's days to come. closed: for the season, so that nothing is foretold. unknown: what cannot be
+         *     known, in plain words. weather_from: what the outlook is from.
+         */
+        AheadView: {
+            /**
+             * Pool Id
+             * Format: uuid
+             */
+            pool_id: string;
+            /** Closed */
+            closed: boolean;
+            coming: components["schemas"]["ComingView"];
+            /** Unknown */
+            unknown: string[];
+            demand: components["schemas"]["DemandView"] | null;
+            /** Paces */
+            paces: components["schemas"]["PaceView"][];
+            /** Acts */
+            acts: components["schemas"]["ActAhead"][];
+            /** Weather */
+            weather: components["schemas"]["WeatherAhead"][];
+            /** Weather From */
+            weather_from: string;
+            costs: components["schemas"]["CostsAhead"];
+            /** Scores */
+            scores: components["schemas"]["ScoreView"][];
+            /** Score Note */
+            score_note: string;
+        };
+        /**
          * AlternativeView
          * @description Another product that does the same. side: what else it does; cost: empty where not known.
          */
@@ -2504,6 +2567,28 @@ export interface components {
             unit: string;
         };
         /**
+         * ComingView
+         * @description One sentence of what is to come, the day of the test it asks for, what to test, and by what it is told.
+         *     level: act where something is due today. own: whether the pool's own log tells its demand.
+         */
+        ComingView: {
+            /** Sentence */
+            sentence: string;
+            /**
+             * Test On
+             * Format: date
+             */
+            test_on: string;
+            /** Test Words */
+            test_words: string;
+            /** Level */
+            level: string;
+            /** Own */
+            own: boolean;
+            /** Told By */
+            told_by: string;
+        };
+        /**
          * ComplaintBody
          * @description Begin a complaint's guide. kind: cloudy, stains, foam, level or eyes.
          */
@@ -2557,6 +2642,26 @@ export interface components {
             points: components["schemas"]["kumpan__core__dosing__carbon_map__Point"][];
         };
         /**
+         * CostAhead
+         * @description A stretch to come: its name and last day, what it costs and between what, what chlorine that is; empty
+         *     where no price tells.
+         */
+        CostAhead: {
+            /** Stretch */
+            stretch: string;
+            /**
+             * Until
+             * Format: date
+             */
+            until: string;
+            /** Cost */
+            cost: string;
+            /** Span */
+            span: string;
+            /** Chlorine */
+            chlorine: string;
+        };
+        /**
          * Costs
          * @description What was poured cost, in words; empty where nothing poured has a price. unpriced: products poured this
          *     season whose price nobody said.
@@ -2572,6 +2677,16 @@ export interface components {
             months: components["schemas"]["MonthCost"][];
             /** Unpriced */
             unpriced: string[];
+        };
+        /**
+         * CostsAhead
+         * @description The month and the season to come. notes: what is left out, or not known.
+         */
+        CostsAhead: {
+            /** Stretches */
+            stretches: components["schemas"]["CostAhead"][];
+            /** Notes */
+            notes: string[];
         };
         /**
          * Criterion
@@ -2673,6 +2788,23 @@ export interface components {
             level: string;
             /** Chosen */
             chosen: boolean;
+        };
+        /**
+         * DemandView
+         * @description Free chlorine used a day at the level aimed at: in words, what it is made of, and what cannot be told
+         *     apart.
+         */
+        DemandView: {
+            /** Shown */
+            shown: string;
+            /** Span */
+            span: string;
+            /** Told By */
+            told_by: string;
+            /** Drivers */
+            drivers: components["schemas"]["DriverView"][];
+            /** Note */
+            note: string;
         };
         /**
          * Direction
@@ -2785,6 +2917,23 @@ export interface components {
             performed_by?: string | null;
             /** Sampling Point */
             sampling_point?: string | null;
+        };
+        /**
+         * DriverView
+         * @description A driver of demand: ppm a day as told, its share of the whole, four in five lie between; apart: whether
+         *     the log tells it from the rest.
+         */
+        DriverView: {
+            /** Label */
+            label: string;
+            /** Shown */
+            shown: string;
+            /** Share */
+            share: number;
+            /** Span */
+            span: string;
+            /** Apart */
+            apart: boolean;
         };
         /**
          * DueLine
@@ -3078,6 +3227,8 @@ export interface components {
             held: string[];
             /** Dial */
             dial: string;
+            /** Dial To */
+            dial_to: string;
             /** Last */
             last: string;
             /** Reach */
@@ -3251,8 +3402,8 @@ export interface components {
         };
         /**
          * Graph
-         * @description The window, the log's first instant, one series a measure, marks. thinned: readings were left out, none
-         *     out of its band.
+         * @description The window, now, the log's first instant, one series a measure, marks. thinned: readings were left out,
+         *     none out of its band.
          */
         Graph: {
             /**
@@ -3265,6 +3416,11 @@ export interface components {
              * Format: date-time
              */
             end: string;
+            /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
             /** First */
             first: string | null;
             /** Series */
@@ -4333,6 +4489,16 @@ export interface components {
             slot?: components["schemas"]["SlotView"] | null;
         };
         /**
+         * PaceView
+         * @description How a measure goes by itself, in words.
+         */
+        PaceView: {
+            /** Label */
+            label: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * PanelBody
          * @description Bind a panel: its address, or ``standin`` for the simulated one.
          */
@@ -5226,6 +5392,23 @@ export interface components {
             reason_id: string;
         };
         /**
+         * ScoreView
+         * @description How often forecasts of a measure came out; share: None where none counts; void, wider: in words, or
+         *     empty.
+         */
+        ScoreView: {
+            /** Label */
+            label: string;
+            /** Shown */
+            shown: string;
+            /** Share */
+            share: number | null;
+            /** Void */
+            void: string;
+            /** Wider */
+            wider: string;
+        };
+        /**
          * SeasonBody
          * @description Begin a plan. subject: opening, closing or drain; day: YYYY-MM-DD; given: answers to its questions.
          */
@@ -5333,7 +5516,8 @@ export interface components {
         /**
          * Series
          * @description One measure through time, on its own scale; the band as it is today. tested, tested_out: how often it
-         *     was read, and read out of its band. estimate: in runs, as it is not drawn through a winter without a test.
+         *     was read, and read out of its band. estimate: in runs, as it is not drawn through a winter without a test;
+         *     ahead: what is foretold from now on, if nothing is done.
          */
         Series: {
             /** Measure */
@@ -5360,6 +5544,8 @@ export interface components {
             readings: components["schemas"]["kumpan__actions__log__graph__Point"][];
             /** Estimate */
             estimate: components["schemas"]["Sample"][][];
+            /** Ahead */
+            ahead: components["schemas"]["Sample"][];
             /** Out */
             out: components["schemas"]["Stretch"][];
         };
@@ -6358,7 +6544,8 @@ export interface components {
         /**
          * Today
          * @description A pool's run sheet: one sentence, the sheets under way and their steps in one order (at most seven, and
-         *     how many more), the last test, when to test next, what the log newly proves of the volume.
+         *     how many more), the last test, when to test next, what the log newly proves of the volume. coming: how
+         *     long chlorine lasts; None where a dose is planned or a run is under way, which change that.
          */
         Today: {
             /**
@@ -6390,6 +6577,7 @@ export interface components {
             worth_most: string;
             weather: components["schemas"]["WeatherView"];
             swim: components["schemas"]["SwimTonight"] | null;
+            coming: components["schemas"]["ComingView"] | null;
         };
         /**
          * TodayLine
@@ -6830,6 +7018,22 @@ export interface components {
             ][];
             /** Risks */
             risks: string[];
+        };
+        /**
+         * WeatherAhead
+         * @description A day of the outlook and what it does to this water.
+         */
+        WeatherAhead: {
+            /** Day */
+            day: string;
+            /** Water */
+            water: string;
+            /** Demand */
+            demand: string;
+            /** Does */
+            does: string;
+            /** Marked */
+            marked: boolean;
         };
         /**
          * WeatherView
@@ -8517,6 +8721,82 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EquipmentView"];
+                };
+            };
+            /** @description The body is not JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such thing in this account */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed or done meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A field cannot be used as sent */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away or busy; nothing was stored */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_ahead_api_v1_pools__pool_id__ahead_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pool_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AheadView"];
                 };
             };
             /** @description The body is not JSON */

@@ -51,6 +51,10 @@ const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import("../features/graphs/GraphsPage")).GraphsPage }),
       },
       {
+        path: "/log/ahead",
+        lazy: async () => ({ Component: (await import("../features/ahead/AheadPage")).AheadPage }),
+      },
+      {
         path: "/log/files",
         lazy: async () => ({ Component: (await import("../features/transfer/FilesPage")).FilesPage }),
       },

@@ -1,4 +1,4 @@
-// The Log as a stream or as graphs; and what comes into it and goes out of it.
+// The Log as a stream, as graphs, and gone on with into the days ahead; and what comes into it and goes out of it.
 import { PartLink, Parts } from "./Parts";
 
 export const LogParts = () => (
@@ -7,6 +7,7 @@ export const LogParts = () => (
       Stream
     </PartLink>
     <PartLink to="/log/graphs">Graphs</PartLink>
+    <PartLink to="/log/ahead">Ahead</PartLink>
     <PartLink to="/log/files">In and out</PartLink>
   </Parts>
 );

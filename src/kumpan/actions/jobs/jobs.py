@@ -24,6 +24,7 @@ IMPORTS = {"readings": "Readings from {}", "account_in": "Account from {}"}
 _MOST_SHOWN = 50
 _ENDED = ("done", "failed", "cancelled")
 _UPLOAD_KEPT, _KEPT, _ASKED_FOR = timedelta(days=1), timedelta(days=7), timedelta(days=30)
+_FORETOLD = timedelta(days=400)  # what was foretold longer ago is scored no more
 
 
 @dataclass(frozen=True)
@@ -183,3 +184,4 @@ def tidy(session: Session, now: datetime) -> None:
     for file_id in queries.idle_files(session, now - _UPLOAD_KEPT):
         files.delete_file(session, file_id)
     queries.forget_sent(session, now - _ASKED_FOR)
+    queries.forget_forecasts(session, now - _FORETOLD)

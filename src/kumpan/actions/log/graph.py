@@ -11,6 +11,8 @@ from sqlalchemy.orm import Session
 
 from kumpan.actions.context import Context
 from kumpan.core.errors import FieldProblem, InvalidInput
+from kumpan.core.forecast.ahead import MOST_DAYS
+from kumpan.core.forecast.answers import times_ahead
 from kumpan.core.guidance.targets import Band, bands_for
 from kumpan.core.log.kinds import KINDS, phrase_of
 from kumpan.core.units import c_to_f
@@ -19,9 +21,10 @@ from kumpan.core.water.estimate.walk import along
 from kumpan.core.water.measures import IN_STATE, MEASURES
 from kumpan.core.water.methods import METHODS
 from kumpan.store import queries
+from kumpan.store.forecasts import way_ahead
 from kumpan.store.tables.accounts import Account
 from kumpan.store.tables.pools import Pool
-from kumpan.store.water import LOOK_BACK, begun, observed, traits_of
+from kumpan.store.water import LOOK_BACK, begun, filter_of, observed, traits_of
 
 _MOST_READINGS = 400  # of one measure; more are thinned, never one out of its band
 _SAMPLES = 220
@@ -54,6 +57,9 @@ class Sample:
     high: float
 
 
+Runs = tuple[tuple[Sample, ...], ...]
+
+
 @dataclass(frozen=True)
 class Stretch:
     """A stretch of time in which the estimate lies out of its band."""
@@ -65,7 +71,8 @@ class Stretch:
 @dataclass(frozen=True)
 class Series:
     """One measure through time, on its own scale; the band as it is today. tested, tested_out: how often it
-    was read, and read out of its band. estimate: in runs, as it is not drawn through a winter without a test.
+    was read, and read out of its band. estimate: in runs, as it is not drawn through a winter without a test;
+    ahead: what is foretold from now on, if nothing is done.
     """
 
     measure: str
@@ -80,6 +87,7 @@ class Series:
     tested_out: int
     readings: tuple[Point, ...]
     estimate: tuple[tuple[Sample, ...], ...]
+    ahead: tuple[Sample, ...]
     out: tuple[Stretch, ...]
 
 
@@ -94,12 +102,13 @@ class Mark:
 
 @dataclass(frozen=True)
 class Graph:
-    """The window, the log's first instant, one series a measure, marks. thinned: readings were left out, none
-    out of its band.
+    """The window, now, the log's first instant, one series a measure, marks. thinned: readings were left out,
+    none out of its band.
     """
 
     start: datetime
     end: datetime
+    now: datetime
     first: datetime | None
     series: tuple[Series, ...]
     marks: tuple[Mark, ...]
@@ -118,6 +127,7 @@ def graph(context: Context, pool_id: UUID, start: datetime, end: datetime) -> Gr
         if end - start <= timedelta(days=_ESTIMATED_DAYS)
         else []
     )
+    coming = _ahead(context, pool, start, end)
     newest = next((value for measure, _, value, _ in reversed(rows) if measure == "cya"), None)
     bands = bands_for(traits_of(pool), newest)
     series, thinned = [], False
@@ -126,16 +136,27 @@ def graph(context: Context, pool_id: UUID, start: datetime, end: datetime) -> Gr
         drawn = [scale.point(at, value, method) for measure, at, value, method in rows if measure == m]
         kept = _thinned(drawn)
         thinned |= len(kept) < len(drawn)
-        runs = scale.runs(path)
+        runs, ahead = scale.runs(path), scale.runs(coming)
         if drawn or runs:
             counted = len(drawn), sum(p.level == "act" for p in drawn)
-            series.append(scale.series(kept, counted, runs))
+            series.append(scale.series(kept, counted, (runs, ahead[-1] if ahead else ())))
     kinds = tuple(k.id for k in KINDS.values() if k.id not in ("water_test", "plan"))
     marks = tuple(
         Mark(e.at, e.kind, phrase_of(e).mark)
         for e in queries.marks_between(context.session, pool.id, start, end, kinds)
     )
-    return Graph(start, end, queries.first_event_at(context.session, pool.id), tuple(series), marks, thinned)
+    first = queries.first_event_at(context.session, pool.id)
+    return Graph(start, end, context.now, first, tuple(series), marks, thinned)
+
+
+def _ahead(context: Context, pool: Pool, start: datetime, end: datetime) -> list[Present]:
+    """The water to come, where the window reaches past now."""
+    now = context.now
+    until = min(end, now + timedelta(days=MOST_DAYS))
+    if not start < now < until:
+        return []
+    times = [t for t in times_ahead(now, MOST_DAYS) if t < until]
+    return way_ahead(context.session, pool, filter_of(context.session, pool, now), [*times, until])[0]
 
 
 def _check_span(start: datetime, end: datetime) -> None:
@@ -207,12 +228,15 @@ class _Scale:
         return tuple(tuple(run) for run in runs if run)
 
     def series(
-        self, points: list[Point], counted: tuple[int, int], runs: tuple[tuple[Sample, ...], ...]
+        self, points: list[Point], counted: tuple[int, int], drawn: tuple[Runs, tuple[Sample, ...]]
     ) -> Series:
-        """Its points and samples with room around them, and where the estimate is out of the band."""
+        """Its points and samples with room around them, and where the estimate is out of the band. drawn: the
+        estimate in runs, and what is foretold.
+        """
+        runs, ahead = drawn
         measure, (band_low, band_high) = MEASURES[self.measure], self.ends
         whiskers = [v for p in points for v in (p.low, p.high)]
-        spans = [v for run in runs for s in run for v in (s.low, s.high)]
+        spans = [v for run in (*runs, ahead) for s in run for v in (s.low, s.high)]
         values = whiskers + spans + [v for v in self.ends if v is not None]
         low, high = min(values), max(values)
         room = max((high - low) * 0.08, 0.1 if self.measure == "ph" else 0.5)
@@ -230,6 +254,7 @@ class _Scale:
             tested_out=counted[1],
             readings=tuple(points),
             estimate=runs,
+            ahead=ahead,
             out=tuple(stretch for run in runs for stretch in _stretches(run, self.ends)),
         )
 

@@ -4,11 +4,15 @@ from dataclasses import dataclass
 from datetime import timedelta
 
 from kumpan.actions.machines.site import Known, Link
-from kumpan.core.machines.feeder import tablets_for, weeks_until
+from kumpan.core.forecast.coming import reach
+from kumpan.core.machines.feeder import tablet_unit, tablets_for, weeks_until
+from kumpan.core.machines.output import dial_for
 from kumpan.core.pool.equipment import KINDS
 from kumpan.core.pool.equipment_facts import Fact
+from kumpan.core.units import G_PER_UNIT
 from kumpan.store import queries
 
+_FED = timedelta(days=28)
 _CHANGE_AT_PPM = 50.0  # the ladder's: tablets stop at the chosen aim, over 50 where none is chosen (our own)
 
 
@@ -24,6 +28,7 @@ class FeederView:
     holds: str
     held: tuple[str, ...]
     dial: str
+    dial_to: str
     last: str
     reach: str
     reach_level: str
@@ -72,6 +77,7 @@ def feeder_view(known: Known) -> FeederView | None:
             )
         ),
         dial=_dial(held, floats),
+        dial_to=_dial_to(known, wanted.fc_ppm),
         last="" if last is None else known.when(last),
         reach=reach,
         reach_level=level,
@@ -90,6 +96,24 @@ def _dial(held: dict[str, object], floats: bool) -> str:
     return "" if dial is None else f"Its dial stands at {dial:g}" + (f" of {most:g}." if most else ".")
 
 
+def _dial_to(known: Known, tablet_ppm: float) -> str:
+    """What the dial is to stand at: in proportion to what it gave at its present mark, by what went in over
+    the last month. Empty where the dial, the log or the demand does not tell.
+    """
+    dial, fit = known.traits.feeder_dial, known.fit
+    if dial is None or fit is None:
+        return ""
+    session, now = known.context.session, known.context.now
+    given_g = queries.poured_over(session, known.pool.id, "trichlor-90", _FED, now)
+    if not given_g:
+        return ""
+    fed = given_g / G_PER_UNIT[tablet_unit(known.pool.volume_l)] * tablet_ppm / _FED.days
+    to = dial_for(known.demand_at_aim.ppm_day, fed, *dial)
+    if abs(to - dial[0]) < 0.5:
+        return f"At {dial[0]:g} of {dial[1]:g} it gives what is used here: leave it."
+    return f"From {dial[0]:g} to {to:g} of {dial[1]:g}: it gave {fed:.1f} ppm a day."
+
+
 def _reach(known: Known, cya_week: float) -> tuple[str, str, str]:
     """When stabilizer reaches what tablets stop at; and instead of tablets, once it has."""
     cya, band = known.estimate("cya"), known.band("cya")
@@ -104,10 +128,13 @@ def _reach(known: Known, cya_week: float) -> tuple[str, str, str]:
     if weeks is None:
         return "", "none", ""
     on = known.here + timedelta(weeks=weeks)
+    limit, aim = band.act_above or band.high or stop, band.aim or stop
+    far = reach(cya.value, cya_week, stop, limit, aim)
+    past = known.here + timedelta(weeks=far.limit_weeks or 0.0)
     text = (
         f"Stabilizer, now about {cya.value:.0f}, climbs {cya_week:.0f} ppm a week at this use: {stop:.0f}"
-        " about"
-        f" {on.day} {on:%b}. Liquid from then on."
+        f" about {on.day} {on:%b}. Liquid from then on. Left on tablets it passes {limit:.0f} about"
+        f" {past.day} {past:%b}, and {100 * far.drain_share:.0f} % of the water then has to go."
     )
     return text, "watch" if weeks < 4 else "none", ""
 

@@ -7,6 +7,8 @@ from zoneinfo import ZoneInfo
 
 from kumpan.actions.care.due import Standing, Visit, standing_of, visit_of
 from kumpan.actions.context import Context
+from kumpan.actions.forecast.coming import ComingView, coming_of
+from kumpan.actions.forecast.view import at_rest, test_due
 from kumpan.actions.pools.proofs import offered_lately
 from kumpan.actions.sheets.order import held_in, order_of
 from kumpan.actions.sheets.view import Sheet, SheetStep, show_sheet
@@ -17,6 +19,7 @@ from kumpan.core.dosing.findings import diagnose
 from kumpan.core.guidance.swimming import swim_status
 from kumpan.core.phrasing import terms
 from kumpan.core.phrasing.terms import show_value
+from kumpan.core.water.estimate.filter import Filter
 from kumpan.core.water.estimate.present import Present
 from kumpan.core.water.estimate.worth import worth_most
 from kumpan.core.water.measures import MEASURES
@@ -27,7 +30,7 @@ from kumpan.core.work.merge import Line, lines_shown
 from kumpan.store import queries
 from kumpan.store.care import care_of
 from kumpan.store.tables.pools import Pool
-from kumpan.store.water import present_of, traits_of
+from kumpan.store.water import filter_of, traits_of
 
 
 @dataclass(frozen=True)
@@ -66,7 +69,8 @@ class TodayLine:
 @dataclass(frozen=True)
 class Today:
     """A pool's run sheet: one sentence, the sheets under way and their steps in one order (at most seven, and
-    how many more), the last test, when to test next, what the log newly proves of the volume.
+    how many more), the last test, when to test next, what the log newly proves of the volume. coming: how
+    long chlorine lasts; None where a dose is planned or a run is under way, which change that.
     """
 
     pool_id: UUID
@@ -84,6 +88,7 @@ class Today:
     worth_most: str
     weather: WeatherView
     swim: SwimTonight | None
+    coming: ComingView | None
 
 
 def today(context: Context, pool_id: UUID) -> Today:
@@ -94,9 +99,10 @@ def today(context: Context, pool_id: UUID) -> Today:
     zone = ZoneInfo(pool.time_zone)
     here = context.now.astimezone(zone)
     standing = standing_of(context, pool)
-    due = _test_due(standing)
+    due = test_due(standing)
     last = show_event(context, tested) if tested else None
-    present = present_of(context.session, pool, context.now)
+    stands = filter_of(context.session, pool, context.now)
+    present = stands.at(context.now)
     poured = queries.newest_at(context.session, pool.id, "dose")
     water_now = _water_now(context, pool, present, (here, poured))
     worth = worth_most(traits_of(pool), present) if tested else None
@@ -121,6 +127,7 @@ def today(context: Context, pool_id: UUID) -> Today:
         water_now=water_now,
         weather=weather_view(context, pool, here),
         swim=_swim(context, pool, present, (sheets, last, poured)),
+        coming=_coming(context, pool, stands, (standing, sheets, due)) if tested else None,
         worth_most="" if worth is None else f"Worth most now: a test of {_lower(MEASURES[worth].label)}.",
     )
 
@@ -129,10 +136,15 @@ def today(context: Context, pool_id: UUID) -> Today:
 _BUSY = {"algae": "clear-up", "shock": "clear-up"}
 
 
-def _test_due(standing: Standing) -> date | None:
-    """When chlorine and pH are to be read next, by the cadence chosen; None where it asks for none."""
-    reads = [duty for duty, _ in standing.on if "fc" in duty.rule.reads]
-    return min((d.stands.on for d in reads if d.stands.on is not None), default=None)
+def _coming(
+    context: Context, pool: Pool, stands: Filter, told: tuple[Standing, tuple[Sheet, ...], date | None]
+) -> ComingView | None:
+    """What is to come; None where the pool is closed, and where doses are planned or a run is under way: it
+    follows from them.
+    """
+    standing, sheets, due = told
+    changed = any(s.state in ("under_way", "paused") and s.kind in ("plan", "clear_up") for s in sheets)
+    return None if changed or at_rest(standing) else coming_of(context, pool, stands, due).view
 
 
 # A reading this old says nothing of swimming (our own).

@@ -210,7 +210,7 @@ _ROWS = (
     ),
     Measure(
         id="cya", label="Stabilizer", short="CYA", unit="ppm", decimals=0, field="cya_ppm",
-        word="stabilizer", least=0, most=500, drift=Drift(-0.2, 0.3, 0.6), tolerance=0.5, scale=(0, 120),
+        word="stabilizer", least=0, most=500, drift=Drift(-0.2, 0.2, 0.6), tolerance=0.5, scale=(0, 120),
         headings=("stabilizer", "stabiliser", "cya", "cyanuric acid", "conditioner"),
         by={
             "drops": Worth(10, 10, None, _TUBE), "drops_25": Worth(10, 10, None, _TUBE),
@@ -222,14 +222,15 @@ _ROWS = (
     ),
     Measure(
         id="salt", label="Salt", short="Salt", unit="ppm", decimals=0, field="salt_ppm", word="salt",
-        least=0, most=50_000, drift=Drift(-3.0, 8.0, 15.0), tolerance=10.0, scale=(0, 5000),
+        least=0, most=50_000, drift=Drift(-1.0, 4.0, 12.0), tolerance=10.0, scale=(0, 5000),
         headings=("salt", "salinity", "nacl", "sodium chloride"),
         by={
             "drops": Worth(200, 200, 200), "drops_25": Worth(200, 200, 200), "strip": Worth(400, 100),
             "photometer": Worth(200, 10), "lab": Worth(200, 10), "salt_meter": Worth(100, 10),
             "panel": Worth(400, 100),
         },
-        carry_days=30, shown_from=5.0, slow=True, fill_sigma=80.0, worth=0.8, roles=("raise_salt",),
+        drift_by_source={"chlorinator": Drift(-3.0, 6.0, 25.0)}, carry_days=30, shown_from=5.0, slow=True,
+        fill_sigma=80.0, worth=0.8, roles=("raise_salt",),
         single_move=1000.0, dilutes=True, proves=True, own=(500, 6500), calc_default=1000.0,
         units=_PPM | {"g_l": ("g/L", 1000.0), "ppt": ("ppt", 1000.0), "percent": ("%", 10_000.0)},
     ),

@@ -19,6 +19,13 @@ from kumpan.store.queries.care import (
 )
 from kumpan.store.queries.estimates import estimate_kept, forget_estimate, keep_estimate, lock_free_pool
 from kumpan.store.queries.files import idle_files, paper, photo, photos_of
+from kumpan.store.queries.forecasts import (
+    forecasts_since,
+    foretold_and_tested,
+    forget_forecasts,
+    keep_forecasts,
+    newest_widening,
+)
 from kumpan.store.queries.jobs import ended_jobs, is_used_by_jobs, job, jobs
 from kumpan.store.queries.log import (
     Page,
@@ -109,7 +116,10 @@ __all__ = [
     "first_account",
     "first_event_at",
     "first_sent",
+    "forecasts_since",
+    "foretold_and_tested",
     "forget_estimate",
+    "forget_forecasts",
     "forget_sent",
     "forget_weather",
     "gauges",
@@ -119,6 +129,7 @@ __all__ = [
     "job",
     "jobs",
     "keep_estimate",
+    "keep_forecasts",
     "keep_weather",
     "kinds_counted",
     "last_done",
@@ -141,6 +152,7 @@ __all__ = [
     "newest_reading",
     "newest_season",
     "newest_weather",
+    "newest_widening",
     "notes",
     "of_kinds_between",
     "panels",

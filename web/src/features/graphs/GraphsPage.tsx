@@ -8,7 +8,7 @@ import { ActButton, LinkButton } from "../../ui/controls";
 import { ColumnHead, Page, Waiting } from "../../ui/Page";
 import { PoolSwitch, usePool } from "../../ui/PoolSwitch";
 import { WhyLink } from "../../ui/WhyLink";
-import { GraphTable, Multiples } from "./Multiples";
+import { GraphTable, Multiples } from "../../ui/Multiples";
 import { LogParts } from "../../ui/LogParts";
 
 const DAY = 86_400_000;
@@ -18,7 +18,8 @@ const SPANS: [string, number][] = [
   ["a year", 366],
 ];
 
-const last = (days: number, ahead = days * 0.02): [number, number] => [
+// Beyond now the window shows what is foretold: a week of it where the span has room.
+const last = (days: number, ahead = Math.max(Math.min(7, days * 0.25), days * 0.02)): [number, number] => [
   Date.now() - days * DAY,
   Date.now() + ahead * DAY,
 ];
@@ -100,6 +101,7 @@ export function GraphsPage() {
           window={window_}
           setWindow={setWindow}
           zone={pool.time_zone}
+          now={graph.data.now}
         />
       )}
       {graph.isFetching && (

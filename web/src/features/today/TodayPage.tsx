@@ -1,5 +1,5 @@
 // Today: the pool's run sheet. What is due, steps under way with their waits, what was tested last.
-import { Box, Flex, Grid, Text } from "@chakra-ui/react";
+import { Box, chakra, Flex, Grid, Text } from "@chakra-ui/react";
 import { Fragment, useRef } from "react";
 import { Link } from "react-router";
 import { v7 as uuid } from "uuid";
@@ -15,6 +15,7 @@ import { OtherAmount } from "../../ui/OtherAmount";
 import { ColumnHead, Page, Waiting } from "../../ui/Page";
 import { PoolSwitch, usePool } from "../../ui/PoolSwitch";
 import { Gap, RailRow } from "../../ui/Rail";
+import { ScoresOf } from "../../ui/Scores";
 import { StateMark } from "../../ui/StateMark";
 import { SwimTonight } from "../../ui/SwimTonight";
 import { Then } from "../../ui/Then";
@@ -131,7 +132,18 @@ export function TodayPage() {
           ) : (
             <Text color="muted">No test yet.</Text>
           )}
-          <Text mt="12px" fontWeight={700}>
+          {today.data.coming && (
+            <Text mt="12px" fontSize="16px" fontWeight={700} lineHeight="1.3">
+              {today.data.coming.sentence}{" "}
+              <chakra.span fontWeight={400} fontSize="14px">
+                <WhyLink reasonId="forecast" picture={<ScoresOf poolId={pool.id} />} />{" "}
+                <Link to="/log/ahead" style={{ textDecoration: "underline" }}>
+                  the days ahead
+                </Link>
+              </chakra.span>
+            </Text>
+          )}
+          <Text mt="12px" fontWeight={today.data.coming ? 400 : 700}>
             {today.data.test_due_words}
             {last && `, last tested ${last.day.toLowerCase()}`}
           </Text>

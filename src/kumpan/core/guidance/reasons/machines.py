@@ -63,12 +63,31 @@ REASONS = (
     Reason(
         "machine_demand",
         "How the demand is known",
-        "What went in over four weeks, from the cell, tablets and jugs, less what there is more of now,"
-        " over the"
-        " days between. Without such a log: 2 ppm a day at 27 °C (81 °F), double for each 10 °C warmer.",
+        "The log's readings, doses and feed are fitted together: what the sun takes in proportion to the"
+        " level,"
+        " what the water takes without it, what bathers take, and what goes in. Each begins at what is usual"
+        " and is pulled by this pool's own readings; what they do not tell apart is said to be so. Until"
+        " a week"
+        " of three readings tells more than the season: 2 ppm a day at 27 °C (81 °F), double for each 10 °C"
+        " warmer.",
         ANY,
-        "A mass balance. The season's figures: common practice (1 to 4 ppm a day). Half of the use goes"
-        " with the"
-        " level: our own.",
+        "An extended Kalman filter (Kalman 1960, from memory) over published paces (sun: Nowell and"
+        " Hoigne 1992;"
+        " warmth: Arrhenius-like, common practice). The season's figures: common practice, 1 to 4 ppm a day.",
+    ),
+    Reason(
+        "forecast",
+        "How far the forecast can be trusted",
+        "It is the present water's estimate walked on: the same paces, over the weather foretold, with"
+        " the cell"
+        " as it is set and tablets as they are usually put in, and nothing else done. A forecast is"
+        " stored once"
+        " a test and once a day, and never changed; when something is read, the stored one is held"
+        " against it."
+        " Where what was assumed did not happen it is void, and counts neither way. Where too few came"
+        " out, the"
+        " spans are made wider from then on.",
+        ANY,
+        "80 % spans of the filter. What counts as void, and by how much spans widen: our own.",
     ),
 )

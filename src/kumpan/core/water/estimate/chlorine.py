@@ -12,7 +12,7 @@ so.
 
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Any
 
@@ -28,6 +28,7 @@ DRIVERS = {SUN: "sun", DARK: "water", USE: "bathers"}
 _STEP_DAYS, _MOST_STEPS = 0.25, 60
 _NUDGE = 1e-3  # of a logarithm, for a slope
 _NEAR_C = 2.5
+_LAST_READS = 4
 _LOG_MOST = 2.5  # a pace is believed within a factor of twelve of the usual (our own)
 
 
@@ -99,6 +100,7 @@ class Chlorine:
     gaps_days: tuple[float, ...] = ()
     told: bool = True
     reads: int = 1
+    surprised: tuple[bool, ...] = ()  # of the last readings, which were far from all that was expected
 
     @classmethod
     def first(cls, sigma_ppm: float, at: datetime, told: bool, source: str) -> "Chlorine":
@@ -189,7 +191,9 @@ class Chlorine:
         have to do with it.
         """
         surprise = read_ppm - fc_ppm
-        if abs(surprise) > p.SURPRISE * math.sqrt(self.level_var + sigma**2):
+        surprised = abs(surprise) > p.SURPRISE * math.sqrt(self.level_var + sigma**2)
+        self.surprised = (*self.surprised, surprised)[-_LAST_READS:]
+        if surprised:
             self.cov[LEVEL, LEVEL] += surprise**2  # something nobody logged: believe the reading
         pull = self.cov[:, LEVEL] / (self.level_var + sigma**2)
         for i in PACES:
@@ -228,7 +232,8 @@ class Driver:
 @dataclass(frozen=True)
 class Fit:
     """What the log says of a pool's demand. held: as it is now; exposure: how much of the sun reaches the
-    water; days, reads: of log it leans on; told: whether what feeds it is known.
+    water; days, reads: of log it leans on; told: whether what feeds it is known; surprises: of its last
+    readings, how many were far from all that was expected.
     """
 
     logs: tuple[float, ...]
@@ -238,7 +243,8 @@ class Fit:
     days: float
     told: bool
     covered: bool = False
-    reads: int = field(default=0)
+    reads: int = 0
+    surprises: int = 0
 
     def demand(self, level_ppm: float | None = None, temp_c: float | None = None) -> Demand:
         """What a day takes at a level (ppm) and in water so warm; as it is now where not given."""
@@ -257,6 +263,15 @@ class Fit:
         demand = self.demand()
         told = self.told and self.days >= p.LEAST_DAYS and self.reads >= p.LEAST_READINGS
         return told and demand.u95 <= SPREAD_95 * demand.ppm_day
+
+    def at_level(self, level_ppm: float | None) -> "Fit":
+        """The same pool held at another level."""
+        return self if level_ppm is None else replace(self, held=replace(self.held, level_ppm=level_ppm))
+
+    @property
+    def contradicts(self) -> bool:
+        """Whether its last readings contradict what was written down: half of them or more (our own)."""
+        return self.surprises >= _LAST_READS // 2
 
     def drivers(self) -> tuple[Driver, ...]:
         """Sun, and what else takes it, at today's level; each apart only where its own sigma is at most half

@@ -104,17 +104,20 @@ class Filter:
 
     def at(self, when: datetime) -> Present:
         """The estimate at a later instant; the filter itself stays where it is."""
-        ahead = self.copy()
-        ahead._pass(when)
+        return self.copy().go_on_to(when)
+
+    def go_on_to(self, when: datetime) -> Present:
+        """Pass the time to a later instant, and the estimate there."""
+        self._pass(when)
         measures = {}
         for m in IN_STATE:
-            read, value = ahead._read_of(m), value_of(ahead.water, m)
+            read, value = self._read_of(m), value_of(self.water, m)
             if read is None or value is None:
                 continue
             variance, read_at, gaps = read
             sigma, age = math.sqrt(variance), (when - read_at).total_seconds() / 86400
             measures[m] = Estimate(value, sigma, age, usable(m, gaps, sigma * SIGMAS_95, age))
-        return Present(when, measures, ahead._fit(when), ahead._ph_rise(), self._pace("ta"))
+        return Present(when, measures, self._fit(when), self._ph_rise(), self._pace("ta"))
 
     def _ph_rise(self) -> float | None:
         """How far pH goes by itself in a day from where it stands, once the log has told its pace."""
@@ -138,7 +141,9 @@ class Filter:
         held = Held(self.water.fc_ppm or 0.0, temp, self.water.cya_ppm, around.sun)
         cov = tuple(tuple(float(v) for v in row) for row in c.cov)
         days = (when - c.began_at).total_seconds() / 86400
-        return Fit(tuple(c.logs), cov, held, self._exposure, days, c.told, around.covered, c.reads)
+        return Fit(
+            tuple(c.logs), cov, held, self._exposure, days, c.told, around.covered, c.reads, sum(c.surprised)
+        )
 
     @property
     def _exposure(self) -> float:
@@ -319,7 +324,9 @@ class Filter:
             # Past what the chemistry holds for: amounts add up, pH is anyone's guess.
             start = changed(start, ph=None)
         try:
-            self._moved(apply(start, change), off)
+            # What salt its chlorine leaves once spent counts at once: that is a matter of days.
+            salt = None if start.salt_ppm is None else start.salt_ppm + change.salt_later_ppm
+            self._moved(apply(changed(start, salt_ppm=salt), change), off)
             if self.chlorine is not None and held is not None:
                 rise = (self.water.fc_ppm or 0.0) - held
                 arrived = self.chlorine.added(rise, p.STRENGTH_95 / SIGMAS_95)

@@ -15,7 +15,7 @@ from kumpan.core.water.state import Change, WaterState
 # Of the rules by which the log makes the estimate: one kept by others is made anew. Another wherever the
 # filter, its priors, the effects of entries or the chemistry beneath them give other figures
 # (``tests/core/test_present.py`` says when).
-ESTIMATE_VERSION = "2026-11-27.2"
+ESTIMATE_VERSION = "2026-11-27.3"
 
 
 def as_data(stands: Filter) -> dict[str, Any]:
@@ -54,7 +54,15 @@ def from_data(traits: PoolTraits, data: dict[str, Any]) -> Filter:
     c, chlorine = data["chlorine"], None
     if c is not None:
         times = {n: datetime.fromisoformat(c[n]) for n in ("read_at", "began_at")}
-        chlorine = Chlorine(**c | times | {"cov": numpy.array(c["cov"]), "gaps_days": tuple(c["gaps_days"])})
+        chlorine = Chlorine(
+            **c
+            | times
+            | {
+                "cov": numpy.array(c["cov"]),
+                "gaps_days": tuple(c["gaps_days"]),
+                "surprised": tuple(c["surprised"]),
+            }
+        )
     water = WaterState(**data["water"] | {"traces": traces})
     return Filter.standing(traits, water, tracks, (around, chlorine, _instant(data["now"])))
 

@@ -1,8 +1,8 @@
 import { fireEvent, screen } from "@testing-library/react";
 import { describe, expect, it, vi } from "vitest";
 
-import { type Schemas } from "../../api/client";
-import { show } from "../../test/render";
+import { type Schemas } from "../api/client";
+import { show } from "../test/render";
 import { Multiples } from "./Multiples";
 
 const DAY = 86_400_000;
@@ -34,6 +34,10 @@ const ph = {
       { at: at(7), value: 7.6, low: 7.4, high: 7.8 },
       { at: at(8), value: 7.6, low: 7.4, high: 7.8 },
     ],
+  ],
+  ahead: [
+    { at: at(8), value: 7.6, low: 7.4, high: 7.8 },
+    { at: at(9.5), value: 7.8, low: 7.4, high: 8.2 },
   ],
   out: [{ start: at(3), end: at(4) }],
 } as unknown as Schemas["Series"];
@@ -68,6 +72,19 @@ describe("graphs on one time axis", () => {
     const { container } = drawn();
     const paths = [...container.querySelectorAll("path")].map((p) => p.getAttribute("d") ?? "");
     expect(paths.filter((d) => d.split("M").length - 1 === 2)).toHaveLength(2); // its span and its line, two runs each
+  });
+
+  it("draws what is foretold as its own band from now on, and the moment that parts them", () => {
+    const { container } = show(
+      <Multiples series={[ph]} marks={[]} window={[from, to]} setWindow={vi.fn()} zone="UTC" now={at(8)} />,
+    );
+    const titles = [...container.querySelectorAll("title")].map((t) => t.textContent);
+    expect(titles).toContain("Now");
+    const band = container.querySelector('path[fill="url(#to-come)"]')!.getAttribute("d")!;
+    const last = [...container.querySelectorAll("circle")].pop()!; // day 4
+    const begins = Number(band.slice(1).split(" ")[0]);
+    expect(begins).toBeGreaterThan(Number(last.getAttribute("cx")));
+    expect(band.endsWith("Z")).toBe(true);
   });
 
   it("draws many readings small, and many marks at the axis alone", () => {

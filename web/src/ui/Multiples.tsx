@@ -3,7 +3,7 @@ import { Box, chakra, Table } from "@chakra-ui/react";
 import { scaleLinear } from "d3-scale";
 import { useEffect, useRef, useState } from "react";
 
-import { type Schemas } from "../../api/client";
+import { type Schemas } from "../api/client";
 
 // Pixels that a mark's line and a reading want for themselves.
 const [LINE_ROOM, POINT_ROOM] = [10, 8];
@@ -17,6 +17,7 @@ type Props = {
   window: Window;
   setWindow: (w: Window) => void;
   zone: string;
+  now?: string;
 };
 const ROW = 92;
 const LEFT = 150;
@@ -26,7 +27,7 @@ const LEAST = 6 * HOUR;
 const MOST = 60 * 366 * 24 * HOUR;
 const ms = (text: string) => new Date(text).getTime();
 
-export function Multiples({ series, marks, window: [from, to], setWindow, zone }: Props) {
+export function Multiples({ series, marks, window: [from, to], setWindow, zone, now }: Props) {
   const box = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(1100);
   const pointers = useRef(new Map<number, number>());
@@ -117,6 +118,16 @@ export function Multiples({ series, marks, window: [from, to], setWindow, zone }
     >
       <svg width={width} height={height} style={{ display: "block" }}>
         <defs>
+          <pattern
+            id="to-come"
+            width="5"
+            height="5"
+            patternUnits="userSpaceOnUse"
+            patternTransform="rotate(45)"
+          >
+            <rect width="5" height="5" fill="var(--chakra-colors-muted)" opacity={0.1} />
+            <line x1="0" x2="0" y1="0" y2="5" stroke="var(--chakra-colors-muted)" strokeWidth={1.6} />
+          </pattern>
           <clipPath id="graph-window">
             <rect x={left - 6} y={0} width={Math.max(0, width - right - left + 12)} height={height} />
           </clipPath>
@@ -137,6 +148,21 @@ export function Multiples({ series, marks, window: [from, to], setWindow, zone }
             </line>
           ))}
         </g>
+        {now && ms(now) > from && ms(now) < to && (
+          <g>
+            <line
+              x1={x(ms(now))}
+              x2={x(ms(now))}
+              y1={0}
+              y2={height - 34}
+              stroke="currentColor"
+              strokeWidth={1.5}
+            />
+            <path d={`M${x(ms(now))} ${height - 34}m-5 0h10v-5h-10z`} fill="currentColor">
+              <title>Now</title>
+            </path>
+          </g>
+        )}
         {series.map((s, i) => (
           <Row
             key={s.measure}
@@ -185,17 +211,20 @@ function Row({ s, top, x, left, right, narrow }: RowProps) {
   const at = (e: Sample, value: number) => `${x(ms(e.at)).toFixed(1)} ${y(value).toFixed(1)}`;
   const lineOf = (run: Sample[], of: "value" | "high") => `M${run.map((e) => at(e, e[of])).join("L")}`;
   // Each run of the estimate by itself: it is not drawn through a winter without a test.
-  const area = s.estimate
-    .filter((run) => run.length > 1)
-    .map(
-      (run) =>
-        `${lineOf(run, "high")}${[...run]
-          .reverse()
-          .map((e) => `L${at(e, e.low)}`)
-          .join("")}Z`,
-    )
-    .join("");
+  const areaOf = (runs: Sample[][]) =>
+    runs
+      .filter((run) => run.length > 1)
+      .map(
+        (run) =>
+          `${lineOf(run, "high")}${[...run]
+            .reverse()
+            .map((e) => `L${at(e, e.low)}`)
+            .join("")}Z`,
+      )
+      .join("");
+  const area = areaOf(s.estimate);
   const line = s.estimate.map((run) => lineOf(run, "value")).join("");
+  const coming = areaOf(s.ahead.length > 1 ? [s.ahead] : []);
   const last = s.readings[s.readings.length - 1];
   const text = (v: number) =>
     v.toLocaleString("en", { minimumFractionDigits: s.decimals, maximumFractionDigits: s.decimals });
@@ -242,6 +271,19 @@ function Row({ s, top, x, left, right, narrow }: RowProps) {
         )}
         {area && <path d={area} fill="var(--chakra-colors-muted)" opacity={0.28} />}
         {line && <path d={line} fill="none" stroke="var(--chakra-colors-muted)" strokeWidth={1.5} />}
+        {coming && (
+          <g>
+            <title>{`${s.label} to come, four in five within`}</title>
+            <path d={coming} fill="url(#to-come)" />
+            <path
+              d={lineOf(s.ahead, "value")}
+              fill="none"
+              stroke="currentColor"
+              strokeWidth={1.5}
+              strokeDasharray="5 4"
+            />
+          </g>
+        )}
         {s.out.map((o) => (
           <line
             key={o.start}

@@ -1,0 +1,1 @@
+"""What is foretold of a pool, and how often it came out so."""
