@@ -2,6 +2,7 @@
 worked out beside them; nothing here is simulated (``test_forecast_lived``).
 """
 
+import math
 import random
 from dataclasses import replace
 from datetime import UTC, date, datetime, timedelta
@@ -307,12 +308,13 @@ BANDS = {"ph": Band("ph", 7.2, 7.5, 7.8, ""), "ta": Band("ta", 80, 100, 120, "")
 
 
 def test_chlorine_lasts_until_its_course_passes_the_minimum() -> None:
-    falling = path([(5 - 0.5 * i, 0.4) for i in range(11)])  # 1 ppm a day from 5
-    told = lasts(falling, 2.0)
-    assert told is not None and not told.under_now
-    assert told.until == on(3.0) and told.sure_until is not None
-    # four in five begin SIGMAS_80 sigmas under the mean: 0.51 ppm, half a day earlier
-    assert (told.until - told.sure_until) / timedelta(days=1) == pytest.approx(0.4 * SIGMAS_80, abs=0.01)
+    falling = path([(8 * 0.5 ** (i / 2), 0.4) for i in range(11)])  # half is gone a day, from 8
+    told = lasts(falling, 1.5)
+    assert told is not None and not told.under_now and told.until is not None and told.sure_until is not None
+    # 8 x 2^-t = 1.5 at t = log2(8/1.5), though no instant of the path lies there
+    assert (told.until - T0) / timedelta(days=1) == pytest.approx(math.log2(8 / 1.5), abs=1e-6)
+    # four in five begin SIGMAS_80 sigmas under the mean, 0.51 ppm: where the mean is 2.01, by and by
+    assert (told.sure_until - T0) / timedelta(days=1) == pytest.approx(math.log2(8 / 2.0126), abs=0.03)
     assert lasts(path([(4.0, 0.1)] * 8), 2.0).until is None  # type: ignore[union-attr]
     assert lasts(path([(1.0, 0.1)] * 3), 2.0).under_now  # type: ignore[union-attr]
     assert lasts([Present(T0, {})], 2.0) is None
@@ -335,7 +337,7 @@ def test_the_next_test_comes_before_what_may_go_wrong_and_no_later_than_ones_own
     assert next_test(stale, lasts(stale, 2.0), BANDS, None).on == T0.date()
     old = path([(4.0, 0.1)] * 11, usable=False)
     assert next_test(old, lasts(old, 2.0), BANDS, on(3).date()).measures == ("fc", "ph", "ta")
-    assert len(times_ahead(T0, 7)) == 15
+    assert len(times_ahead(T0, 7)) == 8 and times_ahead(T0, 7, a_day=2)[-1] == on(7)
 
 
 def test_a_month_of_chlorine_and_where_tablets_lead() -> None:
@@ -364,7 +366,7 @@ def test_it_is_said_plainly() -> None:
     assert [phrase.day_name(date(2026, 7, 1), date(2026, 7, d)) for d in (1, 2, 4, 9)] == [
         "today", "tomorrow", "Saturday", "Thu 9 Jul",
     ]  # fmt: skip
-    assert phrase.a_day("ph", 0.031) == "rises 0.03 a day" and phrase.a_day("ta", -0.2) == "stays by itself"
+    assert phrase.a_day("ph", 0.031) == "rises 0.03 a day" and phrase.a_day("ta", -0.2) == "stays where it is"
 
 
 def test_a_change_of_nothing_moves_nothing() -> None:

@@ -185,7 +185,10 @@ def _unknown(known: Known, coming: Coming) -> list[str]:
     elif fit.days < 1:
         lines.append("All its readings are of one day: how fast chlorine goes shows only over days.")
     elif not fit.enough and fit.told:
-        lines.append("Too few readings yet, or too far apart: its demand is the season's usual.")
+        lines.append(
+            "Too few readings yet, too far apart, or with no chlorine left to tell by: its demand is the"
+            " season's usual."
+        )
     if not fit.told:
         what = "the cell's setting and its rated output" if known.traits.has_chlorinator else "tablets put in"
         lines.append(f"What feeds it is not written down: without {what} demand cannot be told from feed.")

@@ -155,7 +155,7 @@ def _ahead(context: Context, pool: Pool, start: datetime, end: datetime) -> list
     until = min(end, now + timedelta(days=MOST_DAYS))
     if not start < now < until:
         return []
-    times = [t for t in times_ahead(now, MOST_DAYS) if t < until]
+    times = [t for t in times_ahead(now, MOST_DAYS, a_day=3) if t < until]
     return way_ahead(context.session, pool, filter_of(context.session, pool, now), [*times, until])[0]
 
 

@@ -1,5 +1,6 @@
 """What a forecast means for what people do: how long chlorine lasts, and when to test what."""
 
+import math
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime, time, timedelta
@@ -9,7 +10,6 @@ from kumpan.core.guidance.targets import Band
 from kumpan.core.water.estimate.present import Present
 from kumpan.core.water.measures import MEASURES
 
-STEP = timedelta(hours=12)
 # A reading older than so says nothing of today's chlorine where nothing feeds it (our own).
 _GUESS_DAYS, _JUST_DAYS = 10.0, 0.5
 _MORNING, _EVENING = time(9), time(18)
@@ -40,9 +40,9 @@ class NextTest:
     because: str
 
 
-def times_ahead(now: datetime, days: float) -> list[datetime]:
-    """The instants at which the way ahead is looked at: now, and each half day."""
-    return [now + i * STEP for i in range(int(timedelta(days=days) / STEP) + 1)]
+def times_ahead(now: datetime, days: int, a_day: int = 1) -> list[datetime]:
+    """The instants at which the way ahead is looked at: now, and so many times a day."""
+    return [now + i * timedelta(days=1) / a_day for i in range(days * a_day + 1)]
 
 
 def lasts(path: Sequence[Present], minimum_ppm: float) -> Lasts | None:
@@ -106,10 +106,14 @@ def _asked(
 
 
 def _falls_under(values: Sequence[tuple[datetime, float]], edge: float) -> datetime | None:
-    """When a course first passes under an edge, straight between its instants."""
+    """When a course first passes under an edge: between its instants by a share a day where it stays over
+    none, as chlorine goes, else straight.
+    """
     if values[0][1] < edge:
         return values[0][0]
     for (t0, v0), (t1, v1) in pairwise(values):
         if v1 < edge:
-            return t0 + (t1 - t0) * ((v0 - edge) / (v0 - v1))
+            falls = v1 > 0 and edge > 0
+            share = math.log(v0 / edge) / math.log(v0 / v1) if falls else (v0 - edge) / (v0 - v1)
+            return t0 + (t1 - t0) * share
     return None

@@ -112,7 +112,7 @@ def a_day(measure: str, drift: float | None) -> str:
     unit = MEASURES[measure].unit
     shown = f"{abs(drift):.2f}" if measure == "ph" else show(measure, abs(drift))
     if float(shown) == 0:
-        return "stays by itself"
+        return "stays where it is"
     return f"{'rises' if drift > 0 else 'falls'} {shown}{f' {unit}' if unit else ''} a day"
 
 

@@ -1,5 +1,5 @@
 // Today: the pool's run sheet. What is due, steps under way with their waits, what was tested last.
-import { Box, chakra, Flex, Grid, Text } from "@chakra-ui/react";
+import { Box, Flex, Grid, Text } from "@chakra-ui/react";
 import { Fragment, useRef } from "react";
 import { Link } from "react-router";
 import { v7 as uuid } from "uuid";
@@ -23,6 +23,19 @@ import { WhyLink } from "../../ui/WhyLink";
 import { BeginGuide, CLEAN_FILTER } from "../../ui/BeginGuide";
 import { DueButton, DueLines, useDueAct } from "../../ui/Due";
 import { Merged } from "./Merged";
+
+/** What is to come, in one sentence; how often such sentences came out stands behind its why. */
+function ToCome({ sentence, poolId }: { sentence: string; poolId: string }) {
+  return (
+    <Flex gap="4px 12px" align="baseline" wrap="wrap" mt="4px" fontSize="16px">
+      <Text fontWeight={700}>{sentence}</Text>
+      <WhyLink reasonId="forecast" picture={<ScoresOf poolId={poolId} />} />
+      <Link to="/log/ahead" style={{ textDecoration: "underline", fontSize: "14px" }}>
+        the days ahead
+      </Link>
+    </Flex>
+  );
+}
 
 /** The days ahead in one line, where they are from, or why there is none. */
 function Weather({ weather }: { weather: Schemas["WeatherView"] }) {
@@ -77,16 +90,19 @@ export function TodayPage() {
       aside={today.data.clock}
       headline={headline}
       below={
-        today.data.swim ? (
-          <SwimTonight swim={today.data.swim} />
-        ) : (
-          plan && (
-            <Flex gap="12px" align="baseline" wrap="wrap">
-              <Text>{plan.swim}</Text>
-              <WhyLink reasonId="swim" />
-            </Flex>
-          )
-        )
+        <>
+          {today.data.swim ? (
+            <SwimTonight swim={today.data.swim} />
+          ) : (
+            plan && (
+              <Flex gap="12px" align="baseline" wrap="wrap">
+                <Text>{plan.swim}</Text>
+                <WhyLink reasonId="swim" />
+              </Flex>
+            )
+          )}
+          {today.data.coming && <ToCome sentence={today.data.coming.sentence} poolId={pool.id} />}
+        </>
       }
     >
       <Grid templateColumns={{ base: "minmax(0,1fr)", lg: "300px minmax(0,1fr)" }} gap="20px">
@@ -132,18 +148,7 @@ export function TodayPage() {
           ) : (
             <Text color="muted">No test yet.</Text>
           )}
-          {today.data.coming && (
-            <Text mt="12px" fontSize="16px" fontWeight={700} lineHeight="1.3">
-              {today.data.coming.sentence}{" "}
-              <chakra.span fontWeight={400} fontSize="14px">
-                <WhyLink reasonId="forecast" picture={<ScoresOf poolId={pool.id} />} />{" "}
-                <Link to="/log/ahead" style={{ textDecoration: "underline" }}>
-                  the days ahead
-                </Link>
-              </chakra.span>
-            </Text>
-          )}
-          <Text mt="12px" fontWeight={today.data.coming ? 400 : 700}>
+          <Text mt="12px" fontWeight={700}>
             {today.data.test_due_words}
             {last && `, last tested ${last.day.toLowerCase()}`}
           </Text>
