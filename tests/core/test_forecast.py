@@ -341,9 +341,13 @@ def test_the_next_test_comes_before_what_may_go_wrong_and_no_later_than_ones_own
 
 
 def test_a_month_of_chlorine_and_where_tablets_lead() -> None:
-    need = chlorine_need(None, 4.0, [27.0] * 30)
+    need = chlorine_need(None, 4.0, [(27.0, None)] * 30)
     assert need.ppm == pytest.approx(60) and need.u95 == pytest.approx(30)  # 2 a day, give or take half
-    assert chlorine_need(None, 4.0, [17.0] * 30).ppm == pytest.approx(30)
+    assert chlorine_need(None, 4.0, [(17.0, 0.2)] * 30).ppm == pytest.approx(30)
+    fit = walked([a_test(d, fc=3.0, temp=27, cya=40) for d in range(0, 9, 2)]).at(on(9)).fit
+    sure = replace(fit, cov=tuple((0.0,) * STATES for _ in range(STATES)))  # type: ignore[type-var]
+    dark, lit = (chlorine_need(sure, 4.0, [(27.0, sun)] * 10).ppm for sun in (0.0, 1.0))
+    assert 0 < dark < lit  # in winter's light the sun takes less
     # 100 -> 60 with clean water: replace 40 % drained (check values).
     far = reach(60, 5, 50, 100, 60)
     assert far.stop_weeks == 0.0 and far.limit_weeks == 8.0 and far.drain_share == pytest.approx(0.4)

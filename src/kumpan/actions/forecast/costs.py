@@ -7,14 +7,17 @@ from kumpan.actions.machines.site import Known
 from kumpan.actions.seasons.known import Known as Seasons
 from kumpan.core.dosing.request import AtHand
 from kumpan.core.dosing.uncertainty import SIGMAS_95
+from kumpan.core.forecast.ahead import MOST_DAYS
 from kumpan.core.forecast.coming import Need, chlorine_need
 from kumpan.core.phrasing.terms import money
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.water.estimate.present import SIGMAS_80
+from kumpan.core.water.estimate.priors import SUMMER_MJ_M2
 from kumpan.core.water.state import WaterState, apply
 from kumpan.store import queries
 from kumpan.store.care import care_of
 
+_YEAR_DAYS = 365
 _MONTH_DAYS, _LOG_DAYS, _LEAST_LOG_DAYS = 30, 60, 14  # what else is poured goes on as in these days (our own)
 
 
@@ -55,13 +58,28 @@ def costs_ahead(known: Known) -> CostsAhead:
     elif entry is None or entry.price_minor is None:
         notes.append(f"No price of {PRODUCTS[product_id].short} on the shelf: chlorine is not counted.")
     warm = {} if seasons.heated else {w.day: w.water_c for w in seasons.course}
+    light = _light(known)
     today, stretches = known.here.date(), []
     for name, until in _ends(known, today):
         days = [today + timedelta(days=i + 1) for i in range((until - today).days)]
-        need = chlorine_need(known.fit, known.band("fc").aim, [warm.get(d, known.temp_c) for d in days])
+        coming = [(warm.get(d, known.temp_c), light.get(d)) for d in days]
+        need = chlorine_need(known.fit, known.band("fc").aim, coming)
         per_ppm = 0.0 if entry is None or product_id is None else _minor_per_ppm(known, product_id, entry)
         stretches.append(_stretch(known, name, until, (need, per_ppm, other_minor)))
     return CostsAhead(tuple(stretches), tuple(notes))
+
+
+def _light(known: Known) -> dict[date, float]:
+    """The sunlight of days to come against an ordinary summer's: foretold, else that of the same day last
+    year.
+    """
+    today = known.here.date()
+    first, last = today - timedelta(days=_YEAR_DAYS), today + timedelta(days=MOST_DAYS)
+    told = queries.weather_days(known.context.session, known.pool.id, first, last)
+    lit = {one.day: one.sun_mj_m2 / SUMMER_MJ_M2 for one in told}
+    return {day + timedelta(days=_YEAR_DAYS): sun for day, sun in lit.items() if day <= today} | {
+        day: sun for day, sun in lit.items() if day > today
+    }
 
 
 def _ends(known: Known, today: date) -> list[tuple[str, date]]:

@@ -25,12 +25,19 @@ class Need:
     u95: float
 
 
-def chlorine_need(fit: Fit | None, level_ppm: float | None, temps_c: Iterable[float | None]) -> Need:
-    """What days take at a level, each in water so warm (C; None: not known). Their errors are one error: the
-    pace that was learned, or the season's usual.
+def chlorine_need(
+    fit: Fit | None, level_ppm: float | None, days_c: Iterable[tuple[float | None, float | None]]
+) -> Need:
+    """What days take at a level, each in water so warm (C) and in so much sunlight (against an ordinary
+    summer's day); None: not known, as today. Their errors are one error: the pace that was learned, or the
+    season's usual.
     """
-    days = [demand_at(fit, level_ppm, temp) for temp in temps_c]
+    days = [demand_at(_in_light(fit, sun), level_ppm, temp) for temp, sun in days_c]
     return Need(len(days), sum(d.ppm_day for d in days), sum(d.u95 for d in days))
+
+
+def _in_light(fit: Fit | None, sun: float | None) -> Fit | None:
+    return fit if fit is None or sun is None else replace(fit, held=replace(fit.held, sun=sun))
 
 
 @dataclass(frozen=True)
