@@ -164,6 +164,25 @@ def test_tablets_that_come_round_are_a_habit_and_others_are_not() -> None:
     assert seven.mean > bare.mean and bare.assumed.loads_ppm == 0
 
 
+def test_bathers_who_come_daily_are_expected_and_counted_in_demand() -> None:
+    swims = [Observation(on(d + 0.2), f"b{d}", bathers=20) for d in range(8, 14)]
+    log = [a_test(d, fc=4.0, temp=27, cya=40, ph=7.5) for d in range(0, 14, 3)] + swims
+    log.append(a_test(13.9, fc=6.0))
+    coming = habits(log, on(14))
+    assert len(coming) == 7 and all(e.bathers == pytest.approx(120 / 14) for e in coming)  # 6 x 20 in 14 days
+    assert habits(swims[:2], on(14)) == [] and habits(swims, on(40)) == []
+    fit = walked(log).at(on(14)).fit
+    assert fit is not None
+    drivers = {d.id: d.ppm_day for d in fit.drivers()}
+    # Half a ppm or so of 4 g a head in 60 m3, by the mean of two weeks that ended just now: 8 heads a day.
+    assert drivers["bathers"] == pytest.approx(8 * 4 / 60, rel=0.35)
+    assert sum(drivers.values()) == pytest.approx(fit.demand().ppm_day)
+    alone, together = (
+        path_ahead(walked(log), [e for e in coming if some], [on(15)])[0] for some in (False, True)
+    )
+    assert together.measures["fc"].value < alone.measures["fc"].value
+
+
 def test_weather_to_come_moves_it_as_weather_does() -> None:
     stands = walked([a_test(0, **FULL)])
     hot, wet = (

@@ -53,10 +53,15 @@ def way_ahead(
     """
     now = times[0]
     outlook = outlook_of(session, pool, now, MOST_DAYS)
-    fed = habits(_lately(session, pool, now), now) if pool.chlorine_source == "tablets" else []
+    by_habit = habits(_lately(session, pool, now), now) if _has_habits(stands) else []
     widened = queries.newest_widening(session, pool.id)
-    path = path_ahead(stands, [*outlook, *fed], times)
+    path = path_ahead(stands, [*outlook, *by_habit], times)
     return [_wider(one, widened) for one in path], outlook
+
+
+def _has_habits(stands: Filter) -> bool:
+    """Whether anything may go on by itself: only then is the log of weeks read for it."""
+    return stands.around.feeder is not None or stands.around.heads_day > 0
 
 
 def _lately(session: Session, pool: Pool, now: datetime) -> list[Observation]:

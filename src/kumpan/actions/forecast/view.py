@@ -32,7 +32,11 @@ from kumpan.store.care import care_of
 from kumpan.store.forecasts import SCORED_DAYS, results_of
 from kumpan.store.water import filter_of
 
-_DRIVERS = {"sun": "The sun", "water": "The water itself, warmth and what blows in"}
+_DRIVERS = {
+    "sun": "The sun",
+    "water": "The water itself, warmth and what blows in",
+    "bathers": "Bathers, as written down",
+}
 
 
 @dataclass(frozen=True)

@@ -26,8 +26,10 @@ DAYS_AHEAD: Mapping[str, tuple[int, ...]] = {
 MOST_DAYS = 7
 # What was not read for so long, or twice as long as it may be carried, is not foretold (our own).
 _UNREAD_DAYS = 21.0
-# Tablets count as a habit after so many loads within so many days, none later than half a gap (our own).
+# Tablets count as a habit after so many loads within so many days, none later than half a gap; bathers after
+# as many entries within so many days (our own).
 _LOADS, _LOADS_DAYS, _LATE = 3, 35.0, 1.5
+_BATHED_DAYS = 14.0
 
 
 @dataclass(frozen=True)
@@ -72,9 +74,13 @@ def path_ahead(stands: Filter, outlook: Iterable[Observation], times: Sequence[d
 
 
 def habits(log: Sequence[Observation], now: datetime) -> list[Observation]:
-    """Tablets that will go in as they used to, up to a week ahead: the mean load at the mean gap, where three
-    went in within five weeks and the last is not long ago.
+    """What will go on as it did, up to a week ahead: bathers, and tablets by the mean load at the mean gap,
+    where three went in within five weeks and the last is not long ago.
     """
+    return _bathers(log, now) + _loads(log, now)
+
+
+def _loads(log: Sequence[Observation], now: datetime) -> list[Observation]:
     since = now - timedelta(days=_LOADS_DAYS)
     loads = sorted((e for e in log if e.feeds is not None and since <= e.at <= now), key=lambda e: e.at)
     if len(loads) < _LOADS:
@@ -90,6 +96,20 @@ def habits(log: Sequence[Observation], now: datetime) -> list[Observation]:
         coming.append(Observation(first, f"habit {len(coming)}", feeds=usual))
         first += gap
     return coming
+
+
+def _bathers(log: Sequence[Observation], now: datetime) -> list[Observation]:
+    """Bathers who come as they came: as many a day as were written down of late, where some were on several
+    days.
+    """
+    since = now - timedelta(days=_BATHED_DAYS)
+    heads = [e.bathers for e in log if e.bathers and since <= e.at <= now]
+    if len(heads) < _LOADS:
+        return []
+    a_day = sum(heads) / _BATHED_DAYS
+    first = now + timedelta(hours=12)
+    days = (first + timedelta(days=i) for i in range(MOST_DAYS))
+    return [Observation(at, f"habit of bathers {at}", bathers=a_day) for at in days]
 
 
 def foretold_measures(stands: Filter, now: datetime) -> tuple[str, ...]:

@@ -17,7 +17,7 @@ class ForecastRow(Base):
 
     __tablename__ = "forecast"
     pool_id: Mapped[UUID] = mapped_column(ForeignKey("pool.id"), primary_key=True)
-    made_at: Mapped[datetime] = mapped_column(primary_key=True)
+    made_at: Mapped[datetime] = mapped_column(primary_key=True, index=True)
     measure: Mapped[str] = mapped_column(String(20), primary_key=True)
     for_at: Mapped[datetime] = mapped_column(primary_key=True)
     mean: Mapped[float] = mapped_column(Float(53))

@@ -48,13 +48,14 @@ class Span:
 @dataclass(frozen=True)
 class Held:
     """What chlorine's demand follows from: its level, how warm the water is, its stabilizer, the sunlight of
-    a day against an ordinary summer's day.
+    a day against an ordinary summer's day, and what the bathers written down of late usually take a day.
     """
 
     level_ppm: float
     temp_c: float | None
     cya_ppm: float | None
     sun: float = 1.0
+    bathers_ppm_day: float = 0.0
 
 
 def stabilized_share(cya_ppm: float | None) -> float:
@@ -250,7 +251,8 @@ class Fit:
         """What a day takes at a level (ppm) and in water so warm; as it is now where not given."""
         parts = self._parts(self._held(level_ppm, temp_c))
         slopes = numpy.zeros(STATES)
-        slopes[SUN], slopes[DARK] = parts[SUN], parts[DARK]
+        for i, ppm in parts.items():
+            slopes[i] = ppm
         sigma = math.sqrt(max(0.0, float(slopes @ numpy.array(self.cov) @ slopes)))
         level = self.held.level_ppm if level_ppm is None else level_ppm
         return Demand(sum(parts.values()), SIGMAS_95 * sigma, level, self.days)
@@ -274,8 +276,8 @@ class Fit:
         return self.surprises >= _LAST_READS // 2
 
     def drivers(self) -> tuple[Driver, ...]:
-        """Sun, and what else takes it, at today's level; each apart only where its own sigma is at most half
-        of its prior's.
+        """Sun, what else takes it, and bathers where any were written down, at today's level; each apart only
+        where its own sigma is at most half of its prior's.
         """
         parts = self._parts(self.held)
         found = []
@@ -299,7 +301,10 @@ class Fit:
         level, sun = max(0.0, held.level_ppm), held.sun * (p.UNDER_COVER if self.covered else 1.0)
         share = math.exp(self.logs[SUN]) * sun_a_day(self.exposure, sun, held.cya_ppm)
         dark = math.exp(self.logs[DARK]) * dark_ppm_day(held.temp_c)
-        return {SUN: share * level, DARK: dark * level / (level + p.HALF_PACE_PPM)}
+        parts = {SUN: share * level, DARK: dark * level / (level + p.HALF_PACE_PPM)}
+        if held.bathers_ppm_day > 0:
+            parts[USE] = math.exp(self.logs[USE]) * held.bathers_ppm_day
+        return parts
 
 
 def demand_at(fit: Fit | None, level_ppm: float | None, temp_c: float | None) -> Demand:

@@ -138,7 +138,8 @@ class Filter:
         if c is None:
             return None
         temp, around = self._temp_c(), self.around
-        held = Held(self.water.fc_ppm or 0.0, temp, self.water.cya_ppm, around.sun)
+        used = self._usually_takes(around.heads_day)
+        held = Held(self.water.fc_ppm or 0.0, temp, self.water.cya_ppm, around.sun, used)
         cov = tuple(tuple(float(v) for v in row) for row in c.cov)
         days = (when - c.began_at).total_seconds() / 86400
         return Fit(
@@ -198,8 +199,12 @@ class Filter:
         """What bathers use of the chlorine there is."""
         if self.water.fc_ppm is None or self.chlorine is None:
             return
-        left = self.chlorine.bathed(self.water.fc_ppm, heads * p.BATHER_CL2_G * 1000 / self.traits.volume_l)
+        self.around.heads_day += heads / p.BATHED_DAYS
+        left = self.chlorine.bathed(self.water.fc_ppm, self._usually_takes(heads))
         self._spend(self.water.fc_ppm - left)
+
+    def _usually_takes(self, heads: float) -> float:
+        return heads * p.BATHER_CL2_G * 1000 / self.traits.volume_l
 
     def _pass(self, when: datetime) -> None:
         """Let time go by; while tablets give acid and air takes it away, a day at a time, for a while."""
@@ -217,6 +222,7 @@ class Filter:
         self.now, self.around.sun_days = when, 0.0
         if days <= 0:
             return
+        self.around.heads_day *= math.exp(-days / p.BATHED_DAYS)
         # First what chlorine does to pH, then what air does: of a long stretch it is spent early.
         feeder = self.around.feeder
         if feeder is not None:

@@ -17,6 +17,7 @@ LEAST_LOG, LEAST_PACE = (
     0.1,
     0.25,
 )  # of those sigmas, and of a tablet's, what readings never take away (our own)
+BATHED_DAYS = 14.0  # over which bathers written down are a day's usual: its mean (our own)
 # What goes in against what was meant to: by hand a volume and strength never proved; a cell's rating, a
 # tablet's pace; where what feeds is not known, a guess that holds the level. Our own.
 GAIN_BY = {"chlorinator": 0.12, "tablets": 0.06}

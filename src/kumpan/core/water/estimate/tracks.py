@@ -82,7 +82,8 @@ class Around:
     """What acts on the water as far as the log and the weather have told: a cover; what tablets have still to
     give, and when the last went in; what the cell is set to make, ppm a day; the sunlight of a day against an
     ordinary summer's, and how much of it, in days, fell since the filter's own instant, up to another;
-    whether whoever tops it up writes that down; whether what evaporates is counted by the weather.
+    whether whoever tops it up writes that down; how many bathers a day were written down of late; whether
+    what evaporates is counted by the weather.
     """
 
     covered: bool = False
@@ -92,6 +93,7 @@ class Around:
     sun: float = 1.0
     sun_days: float = 0.0
     sun_at: datetime | None = None
+    heads_day: float = 0.0
     tops_up: bool = False
     counts_air: bool = False
 

@@ -25,6 +25,7 @@ def upgrade() -> None:
         sa.Column("high80", sa.Float(53), nullable=False),
         sa.Column("assumed", sa.JSON(), nullable=False),
         sa.Column("rule_version", sa.String(40), nullable=False),
+        sa.Index("ix_forecast_made_at", "made_at"),
         sa.ForeignKeyConstraint(["pool_id"], ["pool.id"]),
         sa.PrimaryKeyConstraint("pool_id", "made_at", "measure", "for_at"),
     )
