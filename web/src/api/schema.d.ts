@@ -2569,7 +2569,6 @@ export interface components {
         /**
          * ComingView
          * @description One sentence of what is to come, the day of the test it asks for, what to test, and by what it is told.
-         *     level: act where something is due today. own: whether the pool's own log tells its demand.
          */
         ComingView: {
             /** Sentence */
@@ -2581,10 +2580,6 @@ export interface components {
             test_on: string;
             /** Test Words */
             test_words: string;
-            /** Level */
-            level: string;
-            /** Own */
-            own: boolean;
             /** Told By */
             told_by: string;
         };

@@ -19,15 +19,11 @@ from kumpan.store.water import traits_of
 
 @dataclass(frozen=True)
 class ComingView:
-    """One sentence of what is to come, the day of the test it asks for, what to test, and by what it is told.
-    level: act where something is due today. own: whether the pool's own log tells its demand.
-    """
+    """One sentence of what is to come, the day of the test it asks for, what to test, and by what it is told."""
 
     sentence: str
     test_on: date
     test_words: str
-    level: str
-    own: bool
     told_by: str
 
 
@@ -56,14 +52,11 @@ def coming_of(context: Context, pool: Pool, stands: Filter, by: date | None) -> 
     chlorine, ph = lasts(path, minimum), leaves_band(path, "ph", bands.get("ph"))
     test = next_test(path, chlorine, bands, by)
     fit = path[0].fit
-    own = fit is not None and fit.enough
     view = ComingView(
         sentence=phrase.sentence(here, chlorine, test, ph if test.because == "ph" else None),
         test_on=test.on,
         test_words=phrase.measures_to_test(test.measures),
-        level="act" if test.on <= here.date() and not test.evening else "none",
-        own=own,
-        told_by=phrase.told_by(fit.days if fit is not None and own else None),
+        told_by=phrase.told_by(fit.days if fit is not None and fit.enough else None),
     )
     return Coming(path, outlook, chlorine, test, view)
 

@@ -139,7 +139,7 @@ def ahead_view(context: Context, pool_id: UUID) -> AheadView:
     return AheadView(
         pool_id=pool_id,
         closed=closed,
-        coming=replace(coming.view, sentence=phrase.CLOSED, level="none") if closed else coming.view,
+        coming=replace(coming.view, sentence=phrase.CLOSED) if closed else coming.view,
         unknown=() if closed else tuple(_unknown(known, coming)),
         demand=_demand(known),
         paces=tuple(_paces(known, coming)),

@@ -107,6 +107,7 @@ def today(context: Context, pool_id: UUID) -> Today:
     water_now = _water_now(context, pool, present, (here, poured))
     worth = worth_most(traits_of(pool), present) if tested else None
     sheets = tuple(show_sheet(context, one.event, one.stands, held_in(order, one.event)) for one in alive)
+    coming = _coming(context, pool, stands, (standing, sheets, due)) if tested else None
     lines, more = lines_shown(order)
     visit = visit_of(standing, frozenset(_BUSY.get(s.subject, s.subject) for s in sheets))
     waiting = (line for line in order if line.became.step.planned is None)  # a day to come is no next act
@@ -121,13 +122,13 @@ def today(context: Context, pool_id: UUID) -> Today:
         more_lines=more,
         last_test=last,
         test_due=due,
-        test_due_words=_due_words(due, here.date()),
+        test_due_words=_due_words(due, here.date(), coming),
         visit=visit,
         volume_offer=offered_lately(context, pool),
         water_now=water_now,
         weather=weather_view(context, pool, here),
         swim=_swim(context, pool, present, (sheets, last, poured)),
-        coming=_coming(context, pool, stands, (standing, sheets, due)) if tested else None,
+        coming=coming,
         worth_most="" if worth is None else f"Worth most now: a test of {_lower(MEASURES[worth].label)}.",
     )
 
@@ -314,9 +315,11 @@ def _on(day: str) -> str:
     return day.lower() if day in ("Today", "Yesterday") else f"on {day}"
 
 
-def _due_words(due: date | None, day: date) -> str:
+def _due_words(due: date | None, day: date, coming: ComingView | None) -> str:
     if due is None:
         return "No test is due"
     if due <= day:
         return "Test today"
+    if coming is not None and coming.test_on < due:
+        return f"Your own next test is {due:%a} {due.day} {due:%b}"
     return f"Test {due:%a} {due.day} {due:%b}"

@@ -12,7 +12,7 @@ from kumpan.core.water.measures import MEASURES
 
 # A reading older than so says nothing of today's chlorine where nothing feeds it (our own).
 _GUESS_DAYS, _JUST_DAYS = 10.0, 0.5
-_MORNING, _EVENING = time(9), time(18)
+_EVENING = time(18)
 
 
 @dataclass(frozen=True)
@@ -74,16 +74,16 @@ def leaves_band(path: Sequence[Present], measure: str, band: Band | None) -> tup
 def next_test(
     path: Sequence[Present], chlorine: Lasts | None, bands: Mapping[str, Band], by: date | None
 ) -> NextTest:
-    """When to test next, on the pool's clock (that of the path): the evening or morning before chlorine may
-    be under its minimum, or pH leaves its band; no later than the person's own day. Which: chlorine and pH,
+    """When to test next, on the pool's clock (that of the path): the last evening before chlorine may be
+    under its minimum, or pH leaves its band; no later than the person's own day. Which: chlorine and pH,
     and what is by then too old or too unsure to dose on.
     """
     here = path[0]
     at, because = min(_asked(path, chlorine, bands, by), default=(path[-1].at, "cadence"))
     at = max(at, here.at)
-    on, evening = at.date(), at.time() >= _EVENING
-    if at.time() < _MORNING and on > here.at.date():
-        on, evening = on - timedelta(days=1), True
+    on, evening = at.date(), because in ("chlorine", "ph")
+    if evening and at.time() < _EVENING:  # the last evening before it
+        on, evening = (on - timedelta(days=1), True) if on > here.at.date() else (on, False)
     then = next((p for p in path if p.at >= at), path[-1])
     slow = (m for m in then.measures if m in bands and MEASURES[m].carry_days and m != "temp")
     return NextTest(on, evening, ("fc", "ph", *(m for m in slow if not then.measures[m].usable)), because)
