@@ -11,6 +11,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from kumpan.core.forecast.ahead import make
 from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.products.catalogue import PRODUCTS
 from kumpan.core.water.air import aerated_for, surface_rate
@@ -282,10 +283,29 @@ def test_no_log_however_absurd_breaks_it() -> None:
                         replaced=rng.choice([0, 0.5, 1]),
                         rained=rng.choice([0, 0.3, 1]),
                         bathers=rng.choice([0, 2000]),
+                        feeds=rng.choice([None, PRODUCTS["trichlor-90"].change_per_unit(60_000) * 1e6]),
+                        cell_set=rng.random() < 0.3,
+                        cell_ppm_day=rng.choice([None, 0.0, 900.0]),
                     )
                 )
-        found = at(90, *log)
-        worth_most(POOL, found)
+            if rng.random() < 0.3:
+                air, lit = (
+                    Air(rng.uniform(-40, 55), rng.choice([0, 1]), rng.choice([0, 60])),
+                    rng.choice([0, 3]),
+                )
+                when = NOW + timedelta(days=rng.uniform(0, 60))
+                log.append(
+                    Observation(when, f"weather{i}", balance_c=rng.uniform(0.5, 60), sun=lit, evaporates=air)
+                )
+        pool = replace(POOL, chlorine_source=rng.choice(["liquid", "tablets", "chlorinator", "unknown"]))
+        found = at(90, *log, pool=pool)
+        worth_most(pool, found)
+        assert found.fit is None or 0 <= found.fit.demand(4.0, 27.0).ppm_day < 1e4
+        stands = Filter(pool)
+        for entry in sorted(log, key=lambda e: (e.at, e.id)):
+            stands.take(entry)
+        told = make(stands, [], log, NOW + timedelta(days=60), {})
+        assert all(0 <= f.low80 <= f.mean <= f.high80 < 1e9 or f.measure == "ta" for f in told)
         assert all(0 <= abs(e.value) < 1e9 and 0 <= e.sigma < 1e9 for e in found.measures.values())
         assert all(
             e.value >= 0 for m, e in found.measures.items() if m not in ("temp", "ta")

@@ -19,7 +19,9 @@ from kumpan.store.water import traits_of
 
 @dataclass(frozen=True)
 class ComingView:
-    """One sentence of what is to come, the day of the test it asks for, what to test, and by what it is told."""
+    """One sentence of what is to come, the day of the test it asks for, what to test, and by what it is
+    told.
+    """
 
     sentence: str
     test_on: date
