@@ -182,7 +182,7 @@ def test_time_zones_are_places(client: TestClient, zone: str) -> None:
 
 
 @pytest.fixture
-def served(engine: Engine, monkeypatch: pytest.MonkeyPatch) -> Iterator[int]:
+def serving(engine: Engine, monkeypatch: pytest.MonkeyPatch) -> Iterator[uvicorn.Server]:
     monkeypatch.setattr(impatient, "HEAD_S", 0.4)
     monkeypatch.setattr(guard, "PATIENCE_S", 0.6)
     config = uvicorn.Config(
@@ -197,9 +197,15 @@ def served(engine: Engine, monkeypatch: pytest.MonkeyPatch) -> Iterator[int]:
     thread.start()
     while not server.started:
         time.sleep(0.02)
-    yield server.servers[0].sockets[0].getsockname()[1]
+    yield server
     server.should_exit = True
     thread.join()
+
+
+@pytest.fixture
+def served(serving: uvicorn.Server) -> int:
+    """The port it listens on."""
+    return serving.servers[0].sockets[0].getsockname()[1]  # type: ignore[no-any-return]
 
 
 def said(port: int, *parts: bytes) -> bytes:
@@ -226,7 +232,9 @@ def test_half_a_request_is_not_waited_for(served: int) -> None:
     assert answer.count(b"HTTP/1.1 200") == 1
 
 
-def test_downloads_that_nobody_reads_hold_up_nothing(served: int, engine: Engine) -> None:
+def test_downloads_that_nobody_reads_hold_up_nothing(
+    served: int, serving: uvicorn.Server, engine: Engine
+) -> None:
     path = f"/api/v1/jobs/{made_file(engine, (bytes(files.CHUNK_BYTES) for _ in range(40)))}/file"
     asked = [socket.socket() for _ in range(60)]
     try:
@@ -242,7 +250,9 @@ def test_downloads_that_nobody_reads_hold_up_nothing(served: int, engine: Engine
         while engine.pool.checkedout():  # type: ignore[attr-defined]  # the last pieces on their way
             assert time.monotonic() - began < 10
             time.sleep(0.05)
-        time.sleep(2)  # after so long nobody is waited for
+        while serving.server_state.tasks:  # until nobody is waited for any more
+            assert time.monotonic() - began < 30
+            time.sleep(0.05)
         asked[0].settimeout(5)
         got = 0
         while piece := asked[0].recv(1 << 20):
