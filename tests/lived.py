@@ -26,7 +26,11 @@ JUNE = datetime(2026, 6, 1, 14, tzinfo=UTC)
 DAYS, POOLS = 42, 17  # of each source with each trouble: 204 in all
 MEASURES = ("fc", "ph", "ta", "ch", "cya", "salt")
 SOURCES, TROUBLES = ("liquid", "tablets", "chlorinator"), ("plain", "bathers", "bias", "gaps")
-LEFT_ALONE = (21, 33)  # days on which a copy of the pool is left alone, to see what comes
+LEFT_ALONE = (
+    21,
+    33,
+)  # days on which a copy of a pool is left alone, to see what comes; of half of them the last
+PLACES = 16
 AHEAD_DAYS = (3, 7)
 LONGITUDE = -93.0
 SEEN_MG_L = 1.5  # algae that a person sees: from then on a clear-up is under way, and no forecast holds
@@ -58,9 +62,11 @@ class Person:
             rng.uniform(30, 70), 3200 if source == "chlorinator" else rng.uniform(500, 1500), 24.0,
         )  # fmt: skip
         self.pool = SimPool(self.setup, draw_nature(rng), water)
-        self.place = Place(
-            rng.uniform(33, 44), LONGITUDE, rng.choice(["continental", "dry_summer"]), rng.randrange(10**6)
-        )
+        # A few places, so that a day's weather is worked out once for several pools.
+        where = rng.randrange(PLACES)
+        climate = ("continental", "dry_summer")[where % 2]
+        self.place = Place(33.0 + 11.0 * where / PLACES, LONGITUDE, climate, where)
+        self.left_alone = LEFT_ALONE if rng.random() < 0.5 else LEFT_ALONE[1:]
         method = rng.choice(["drops", "drops_25", "photometer"])
         biases = {m: rng.gauss(0, 0.5) for m in MEASURES} if trouble == "bias" else {}
         self.kit, self.log = Kit(method, biases), list[LogEntry]()
@@ -90,12 +96,12 @@ class Person:
                 self.day(at, h // 24)
             self.hour(self.pool, at, self.rng)
             self.level_ppm.append(self.pool.body.ppm("cl2"))
-            if h % 24 == 2 and h // 24 in LEFT_ALONE:
+            if h % 24 == 2 and h // 24 in self.left_alone:
                 self.leave_alone(at)
             if h % 24 == 23:
                 self.spent_ppm.append(self.pool.body.counted.spent / self.pool.body.volume_l * 1000 * k.CL2)
                 self.green.append(sum(self.pool.algae) > SEEN_MG_L)
-                if not away:
+                if not away and h // 24 % 2 == 0:
                     self.truth.append((at, self.pool.water))
 
     def hour(self, pool: SimPool, at: datetime, rng: Random) -> None:

@@ -22,14 +22,14 @@ from kumpan.core.water.estimate.filter import Filter
 from kumpan.core.water.estimate.present import SIGMAS_80, Observation, Present
 from kumpan.core.water.estimate.walk import estimates
 from kumpan.core.water.state import value_of
-from lived import AHEAD_DAYS, SOURCES, TROUBLES, Person, lived
+from lived import AHEAD_DAYS, DAYS, JUNE, SOURCES, TROUBLES, Person, lived
 
 FORETOLD = ("fc", "ph", "ta", "ch", "cya", "salt")
 FITTED_DAYS = 14  # the last of a life, over which its true demand is counted
 # How wide a span is at most against that of the bare prior, which knows the last reading of each measure and all
 # that was done since, but has learned nothing: medians. Stated beforehand; for stabilizer and salt the gain is in
 # several readings against one.
-NARROWER = {"fc": 0.75, "ph": 0.75, "cya": 0.95, "salt": 0.95}
+NARROWER = {"fc": 0.55, "ph": 0.75, "cya": 0.96, "salt": 0.90}
 
 
 def every_pool() -> Iterator[Person]:
@@ -53,11 +53,12 @@ def foretold() -> dict[tuple[str, int], list[tuple[str, Told]]]:
     found: dict[tuple[str, int], list[tuple[str, Told]]] = defaultdict(list)
     for person in every_pool():
         seen = sorted(person.seen, key=lambda e: (e.at, e.id))
+        stands, taken = Filter(person.traits), 0
         for left in person.left:
             known = [e for e in seen if e.at <= left.at]
-            stands, bare = Filter(person.traits), Filter(person.traits)
-            for entry in known:
+            for entry in known[taken:]:
                 stands.take(entry)
+            taken, bare = len(known), Filter(person.traits)
             for entry in _last_readings(known):
                 bare.take(entry)
             for days, water in left.later.items():
@@ -89,7 +90,7 @@ def test_four_in_five_hold_ahead(measure: str, days: int) -> None:
         for s in SOURCES
     }
     print(f"{measure} {days} days ahead: {share:.2f} of {len(held)}; {by}")
-    assert len(held) > 250
+    assert len(held) > 200
     # Alkalinity and calcium are not asked for to be so narrow: a little shy is let pass there.
     assert 0.70 <= share <= (0.90 if measure in NARROWER else 0.97), (share, by)
     assert min(by.values()) >= 0.55, by
@@ -108,18 +109,18 @@ def test_the_pools_record_tells_more_than_the_bare_prior(measure: str) -> None:
 def demands() -> dict[str, list[tuple[float, float, float]]]:
     """By source: the demand told over the last two weeks of a life, its sigma, and what was truly spent a day."""
     found: dict[str, list[tuple[float, float, float]]] = defaultdict(list)
-    half = timedelta(hours=3)
+    half = timedelta(hours=4)
     for person in every_pool():
         if any(person.green[-FITTED_DAYS - 1 :]):
             continue
-        end = person.truth[-1][0]
-        times = [end - timedelta(hours=6 * i + 3) for i in range(4 * FITTED_DAYS, 0, -1)]
+        end = JUNE + timedelta(days=DAYS)
+        times = [end - timedelta(hours=8 * i + 4) for i in range(3 * FITTED_DAYS, 0, -1)]
         path = estimates(person.traits, person.seen, [*times, end])
 
         def told(present: Present, person: Person = person) -> float:
             assert present.fit is not None
             held = present.fit.held
-            lit = 4 * sunlit_days(present.at - half, present.at + half, person.traits.sun_ahead_h)
+            lit = 3 * sunlit_days(present.at - half, present.at + half, person.traits.sun_ahead_h)
             return replace(present.fit, held=replace(held, sun=held.sun * lit)).demand().ppm_day
 
         ppm = sum(told(one) for one in path[:-1]) / len(times)

@@ -170,7 +170,7 @@ _ROWS = (
     ),
     Measure(
         id="ph", label="pH", short="pH", unit="", decimals=1, field="ph", word="pH", least=5.0, most=10.0,
-        drift=Drift(0.03, 0.025, 0.025), tolerance=0.01, scale=(6.8, 8.4),
+        drift=Drift(0.03, 0.025, 0.02), tolerance=0.01, scale=(6.8, 8.4),
         headings=("ph", "ph value", "p h"),
         by={
             "drops": Worth(0.2, 0.1, None, _PHENOL_RED), "drops_25": Worth(0.2, 0.1, None, _PHENOL_RED),
@@ -178,7 +178,7 @@ _ROWS = (
             "photometer": Worth(0.1, 0.1), "lab": Worth(0.1, 0.1),
         },
         shown_from=0.02, fill_sigma=0.5, worth=2.0, roles=("lower_ph", "raise_ph"), own=(7.0, 8.0),
-        drift_by_source={"chlorinator": Drift(0.05, 0.025, 0.03), "tablets": Drift(-0.01, 0.03, 0.06)},
+        drift_by_source={"chlorinator": Drift(0.05, 0.025, 0.025), "tablets": Drift(-0.01, 0.03, 0.06)},
         units={"": ("", 1.0)},
     ),
     Measure(
@@ -222,14 +222,14 @@ _ROWS = (
     ),
     Measure(
         id="salt", label="Salt", short="Salt", unit="ppm", decimals=0, field="salt_ppm", word="salt",
-        least=0, most=50_000, drift=Drift(-1.0, 4.0, 12.0), tolerance=10.0, scale=(0, 5000),
+        least=0, most=50_000, drift=Drift(-1.0, 2.5, 8.0), tolerance=10.0, scale=(0, 5000),
         headings=("salt", "salinity", "nacl", "sodium chloride"),
         by={
             "drops": Worth(200, 200, 200), "drops_25": Worth(200, 200, 200), "strip": Worth(400, 100),
             "photometer": Worth(200, 10), "lab": Worth(200, 10), "salt_meter": Worth(100, 10),
             "panel": Worth(400, 100),
         },
-        drift_by_source={"chlorinator": Drift(-3.0, 6.0, 25.0)}, carry_days=30, shown_from=5.0, slow=True,
+        drift_by_source={"chlorinator": Drift(-3.0, 4.5, 20.0)}, carry_days=30, shown_from=5.0, slow=True,
         fill_sigma=80.0, worth=0.8, roles=("raise_salt",),
         single_move=1000.0, dilutes=True, proves=True, own=(500, 6500), calc_default=1000.0,
         units=_PPM | {"g_l": ("g/L", 1000.0), "ppt": ("ppt", 1000.0), "percent": ("%", 10_000.0)},

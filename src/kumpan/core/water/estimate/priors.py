@@ -12,7 +12,7 @@ BATHER_CL2_G = 4.0  # a bather's demand, g (common practice, from memory)
 LOG_SIGMAS = (0.45, 0.60, 0.60)  # sun, all else, bathers: our own, about those 1 to 4 ppm
 # A root-day: of the sun by season, of all else by leaves and what grows, none, by plates that scale, by a
 # dial somebody turned (our own).
-LOG_WALKS = (0.03, 0.05, 0.0, 0.01, 0.04)
+LOG_WALKS = (0.02, 0.035, 0.0, 0.01, 0.04)
 LEAST_LOG, LEAST_PACE = (
     0.1,
     0.25,
@@ -20,10 +20,10 @@ LEAST_LOG, LEAST_PACE = (
 BATHED_DAYS = 14.0  # over which bathers written down are a day's usual: its mean (our own)
 # What goes in against what was meant to: by hand a volume and strength never proved; a cell's rating, a
 # tablet's pace; where what feeds is not known, a guess that holds the level. Our own.
-GAIN_BY = {"chlorinator": 0.12, "tablets": 0.06}
+GAIN_BY = {"chlorinator": 0.10, "tablets": 0.06}
 GAIN_POURED, GAIN_UNTOLD = 0.06, 0.35
 # What a day takes or spares that nothing tells, ppm a root-day at so much of it or more (our own).
-WALK_PPM, WALK_UNTOLD_PPM, WALK_AT_PPM = 0.35, 0.45, 3.0
+WALK_PPM, WALK_UNTOLD_PPM, WALK_AT_PPM = 0.40, 0.45, 3.0
 TABLETS_UNEVEN = 0.15  # of what tablets give, likewise: the pump's hours, how they lie (our own)
 TRACE_PPM = 0.05  # no level is known better (our own)
 EXPOSURE = {"full": 1.0, "part": 0.7, "shade": 0.3, "indoor": 0.0, "unknown": 0.7}  # of the sun (our own)
@@ -43,7 +43,7 @@ LEAST_DRIFT = 0.2
 # ppm)
 AIR_PH = 8.3
 STRENGTH_95 = 0.05  # common practice
-BIAS = 0.25  # of a reading's variance is the kit's own and no number of readings averages it out: our own
+BIAS = 0.35  # of a reading's variance is the kit's own and no number of readings averages it out: our own
 SURPRISE = 3.0  # sigmas from which a reading tells of something nobody logged
 
 # Where pH is computed on: beyond, nothing is left to buffer it or the activity model ends. Our own, well past
