@@ -20,13 +20,14 @@ from kumpan.core.guidance.targets import Band
 from kumpan.core.phrasing import coming as phrase
 from kumpan.core.pool.traits import PoolTraits
 from kumpan.core.products.catalogue import PRODUCTS
+from kumpan.core.water.air import aerated_for, in_air, rest_ph, risen
 from kumpan.core.water.demand import usual_demand
 from kumpan.core.water.estimate.chlorine import GAIN, LEVEL, STATES, Fit, Held, demand_at, stabilized_share
 from kumpan.core.water.estimate.filter import Filter
 from kumpan.core.water.estimate.present import SIGMAS_80, Estimate, Observation, Present
 from kumpan.core.water.evaporation import Air
 from kumpan.core.water.readings import Reading
-from kumpan.core.water.state import Change
+from kumpan.core.water.state import Change, WaterState
 
 T0 = datetime(2026, 7, 1, 14, tzinfo=UTC)
 POOL = PoolTraits(60_000, "plaster", "liquid", "in_ground")
@@ -115,6 +116,28 @@ def test_the_season_bounds_what_was_learned_in_other_water() -> None:
     assert fit.enough and demand_at(fit, 4.0, 28.0).ppm_day > 2 * usual_demand(28.0).ppm_day
     assert demand_at(fit, 4.0, 12.0).ppm_day == pytest.approx(2 * usual_demand(12.0).ppm_day)
     assert stabilized_share(0) > 7 and stabilized_share(None) == pytest.approx(1.0)
+
+
+@pytest.mark.parametrize(("ta", "start"), [(60.0, 7.2), (100.0, 7.2), (100.0, 7.8), (160.0, 7.5)])
+def test_ph_goes_to_its_rest_as_first_order_exchange_takes_it(ta: float, start: float) -> None:
+    """Against the whole chemistry (itself checked against PHREEQC) in water without stabilizer: dCT/dt = -k (CO2 -
+    CO2 of the air). 0.05 is what a kit can tell.
+    """
+    water, rate_per_h = WaterState(0.0, 0.0, start, ta, 200, 0, 500, 26.0), 0.004
+    rest = rest_ph(ta, 0)
+    assert rest == pytest.approx(in_air(water).ph, abs=0.04)
+    for days in (1, 3, 7, 14):
+        closed = risen(start, 24 * rate_per_h / math.log(10), days, rest)[0]
+        assert closed == pytest.approx(aerated_for(water, 24.0 * days, rate_per_h).ph, abs=0.05), days
+
+
+@given(st.floats(6.8, 8.29), st.sampled_from((-0.1, -0.01, 0.001, 0.02, 0.08, 0.2)), st.floats(0.01, 200))
+def test_ph_never_passes_its_rest_and_its_slopes_are_its_own(ph: float, pace: float, days: float) -> None:
+    after, kept, lean = risen(ph, pace, days, 8.3)
+    assert after <= 8.3 + 1e-9 and (after > ph) == (pace > 0)
+    nudged, quicker = risen(ph + 1e-5, pace, days, 8.3)[0], risen(ph, pace + 1e-6, days, 8.3)[0]
+    assert (nudged - after) / 1e-5 == pytest.approx(kept, rel=0.02, abs=1e-3)
+    assert (quicker - after) / 1e-6 == pytest.approx(lean, rel=0.05, abs=0.01 * days)
 
 
 # --- What is foretold.

@@ -64,7 +64,8 @@ def test_it_ages_forgets_chlorine_and_says_what_is_too_old_to_dose_on() -> None:
     )  # it runs to zero, and so does what it may be off by
     for m in ("ph", "ta", "ch", "cya", "salt"):
         sigmas = [e.measures[m].sigma for e in path]
-        assert sigmas == sorted(sigmas) and sigmas[-1] > 1.5 * sigmas[0], m
+        rising = sigmas[:-1] if m == "ph" else sigmas  # after two months pH is at rest with the air, about
+        assert rising == sorted(rising) and sigmas[-1] > 1.3 * sigmas[0], m
     usable = {m: [e.measures[m].usable for e in path] for m in ("fc", "ta", "cya")}
     assert usable["fc"] == [True, False, False, False, False]  # chlorine belongs to today's test alone
     assert usable["ta"][:3] == [True, True, True] and not usable["ta"][-1] and usable["cya"][3]
@@ -224,10 +225,10 @@ def test_other_figures_are_another_version() -> None:
     found = at(8, *EVERYTHING, pool=FED).measures
     told = {m: f"{e.value:.4g} {e.sigma:.3g}" for m, e in found.items()}
     assert {ESTIMATE_VERSION: told} == {
-        "2026-11-27.4": {
+        "2026-11-27.6": {
             "fc": "0.6994 0.455",
             "cc": "0.1764 0.312",
-            "ph": "7.557 0.159",
+            "ph": "7.54 0.147",
             "ta": "94.1 5.88",
             "ch": "243.8 7.7",
             "cya": "41.02 4.38",

@@ -66,26 +66,60 @@ def surface_rate(water: WaterState, ph_rise_a_day: float | None) -> float:
     return prior * min(_FITTED_MOST, max(1 / _FITTED_MOST, ph_rise_a_day / foretold))
 
 
+def rest_ph(ta_ppm: float | None, cya_ppm: float | None) -> float:
+    """About where a water is in balance with today's air, by its alkalinity and stabilizer (ppm; untested:
+    90, none).
+
+    Fitted to ``in_air`` at 26 C from 40 to 200 ppm of alkalinity and to 120 of stabilizer, within 0.04 (where
+    ten ppm of carbonate are left, 0.25): a tenfold carbonate alkalinity lifts it by 0.92.
+
+    >>> [round(rest_ph(ta, cya), 1) for ta, cya in ((60, 0), (100, 0), (100, 80), (160, 40))]
+    [8.2, 8.4, 8.3, 8.6]
+    """
+    carbonate = (90.0 if ta_ppm is None else ta_ppm) - 0.36 * (cya_ppm or 0.0)
+    return 8.40 + 0.92 * math.log10(max(10.0, carbonate) / 100)
+
+
 def risen(ph: float, pace: float, days: float, at_rest: float) -> tuple[float, float, float]:
     """pH after so many days in air, and how much of a little more pH, and of a little more pace, is in it.
 
-    pace: the rise a day far below where water is in balance with the air (``at_rest``), where CO2 has all but
-    left: dCT/dt = -k (CO2 - CO2 of the air) at constant carbonate alkalinity comes to dpH/dt = pace
-    (1 - 10^(pH - at_rest)), with pace = k/ln 10, its cyanurate and borate left out: for those the pace is
-    fitted. A fall (pace under 0: acid comes in) is even.
+    pace: the rise a day far below where water is in balance with the air (``at_rest``). dCT/dt = -k (CO2 -
+    CO2 of the air) at constant carbonate alkalinity, with dCT/dpH = -ln 10 (CO2 + CO3) there, comes to
+
+        dpH/dt = pace (1 - u)/(1 + c u^2),  u = 10^(pH - at_rest),  pace = k/ln 10,
+
+    where c u^2 = CO3/CO2 = 10^(2 pH - pK1 - pK2). Cyanurate and borate, which buffer too, are left out: for
+    those the pace is fitted. Integrated in closed form, ln u - (1 + c) ln|1 - u| - c u = pace ln 10 t, and
+    solved by Newton's steps. A fall (pace under 0: acid comes in) is even.
 
     >>> [round(risen(7.5, 0.03, d, 8.3)[0], 2) for d in (0, 7, 30, 1000)]
-    [7.5, 7.67, 8.08, 8.3]
+    [7.5, 7.66, 7.99, 8.3]
     """
+    there = 10 ** min(3.0, ph - at_rest)
     if pace <= 0:
         return ph + pace * days, 1.0, days
-    there = 10 ** min(3.0, ph - at_rest)
     if abs(1 - there) < 1e-6:
         return ph, 1.0, 0.0
-    grown = there / (1 - there) * 10 ** min(30.0, pace * days)
-    after = at_rest if not math.isfinite(grown) else at_rest + math.log10(grown / (1 + grown))
-    left = (1 - 10 ** (after - at_rest)) / (1 - there)
-    return after, left, (1 - 10 ** (after - at_rest)) * days
+    # In y = ln|1/u - 1| the integral -c ln u - (1 + c) y - c u falls by 1 + c u^2 for each y: nearly
+    # straight.
+    c = 10 ** (2 * (at_rest - _HALF_WAY_PH))
+    side, y = math.copysign(1.0, 1 - there), math.log(abs(1 / there - 1))
+    target = -c * math.log(there) - (1 + c) * y - c * there + pace * math.log(10) * days
+    for _ in range(20):
+        log_u = -math.log1p(side * math.exp(y))
+        off = -c * log_u - (1 + c) * y - c * math.exp(log_u) - target
+        y += off / (1 + c * math.exp(2 * log_u))
+        if abs(off) < 1e-9:
+            break
+    after = at_rest - math.log1p(side * math.exp(y)) / math.log(10)
+    then = 10 ** (after - at_rest)
+    slope = (1 - then) / (1 + c * then * then)
+    return after, slope * (1 + c * there * there) / (1 - there), slope * days
+
+
+# Half of pK1 + pK2 in pool water at 26 C, ion pairs with calcium and sodium counted (by the model of
+# ``chemistry.solution``: 6.3 and 9.9).
+_HALF_WAY_PH = 8.1
 
 
 def rain_water(temp_c: float) -> WaterState:

@@ -178,7 +178,7 @@ _ROWS = (
             "photometer": Worth(0.1, 0.1), "lab": Worth(0.1, 0.1),
         },
         shown_from=0.02, fill_sigma=0.5, worth=2.0, roles=("lower_ph", "raise_ph"), own=(7.0, 8.0),
-        drift_by_source={"chlorinator": Drift(0.05, 0.025, 0.025), "tablets": Drift(-0.01, 0.03, 0.06)},
+        drift_by_source={"chlorinator": Drift(0.05, 0.025, 0.03), "tablets": Drift(-0.01, 0.03, 0.06)},
         units={"": ("", 1.0)},
     ),
     Measure(

@@ -15,7 +15,7 @@ from kumpan.core.chemistry import constants as k
 from kumpan.core.dosing.uncertainty import SIGMAS_95
 from kumpan.core.errors import KumpanError
 from kumpan.core.pool.traits import PoolTraits
-from kumpan.core.water.air import rain_water, risen
+from kumpan.core.water.air import rain_water, rest_ph, risen
 from kumpan.core.water.estimate import priors as p
 from kumpan.core.water.estimate.cadence import usable, with_gap
 from kumpan.core.water.estimate.chlorine import (
@@ -122,7 +122,9 @@ class Filter:
     def _ph_rise(self) -> float | None:
         """How far pH goes by itself in a day from where it stands, once the log has told its pace."""
         pace, ph = self._pace("ph"), self.water.ph
-        return None if pace is None or ph is None else risen(ph, pace, 1.0, p.AIR_PH)[0] - ph
+        if pace is None or ph is None:
+            return None
+        return risen(ph, pace, 1.0, rest_ph(self.water.ta_ppm, self.water.cya_ppm))[0] - ph
 
     def _read_of(self, m: str) -> tuple[float, datetime, tuple[float, ...]] | None:
         """A measure's variance, when it was read last, and the days between its last readings."""
@@ -180,8 +182,8 @@ class Filter:
             self.around.cell_ppm_day = entry.cell_ppm_day
             if self.chlorine is not None:
                 self.chlorine.unsure_of_feed(self.traits.chlorine_source)
-        if entry.readings:
-            self._read(entry)
+        for m, (value, sigma) in worth_of(entry.readings).items():
+            self.water = with_measures(self.water, {m: self._joined(m, value, sigma, entry.at)})
 
     def _exchange(self, entry: Observation) -> None:
         """Rain, fill water in place of what was lost, and fill in place of what evaporated."""
@@ -230,7 +232,8 @@ class Filter:
         if self.chlorine is not None and self.water.fc_ppm is not None:
             self._lose_chlorine(self.chlorine, days, sun_days / days, chlorine_of(feeder))
         held = ((m, t, value_of(self.water, m)) for m, t in self.tracks.items())
-        moved = {m: t.passed(m, value, days, self.priors[m]) for m, t, value in held if value is not None}
+        rests = {"ph": rest_ph(self.water.ta_ppm, self.water.cya_ppm)}
+        moved = {m: t.passed(v, days, self.priors[m], rests.get(m)) for m, t, v in held if v is not None}
         self.water = with_measures(self.water, moved)
 
     def _follow_weather(self, entry: Observation) -> None:
@@ -370,10 +373,6 @@ class Filter:
         known = [*self.tracks, *(["fc"] if self.chlorine else [])]
         kept = {m: value_of(self.water, m) for m in known if value_of(after, m) is None}
         self.water = changed(with_measures(after, kept), allowed_for=None)
-
-    def _read(self, entry: Observation) -> None:
-        for m, (value, sigma) in worth_of(entry.readings).items():
-            self.water = with_measures(self.water, {m: self._joined(m, value, sigma, entry.at)})
 
     def _joined(self, m: str, value: float, sigma: float, at: datetime) -> float:
         """The estimate once a reading has joined it, by what either is worth."""

@@ -15,7 +15,7 @@ from kumpan.core.water.state import Change, WaterState
 # Of the rules by which the log makes the estimate: one kept by others is made anew. Another wherever the
 # filter, its priors, the effects of entries or the chemistry beneath them give other figures
 # (``tests/core/test_present.py`` says when).
-ESTIMATE_VERSION = "2026-11-27.4"
+ESTIMATE_VERSION = "2026-11-27.6"
 
 
 def as_data(stands: Filter) -> dict[str, Any]:

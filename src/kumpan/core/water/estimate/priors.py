@@ -3,9 +3,8 @@
 # --- Chlorine's paces (``chlorine``), each with the sigma of its logarithm. Common practice: 1 to 4 ppm a day
 # in season, of about 3 held; half-life at noon 35 to 60 min without stabilizer, 6 to 10 h of what it holds.
 FREE_FADES_H, BOUND_FADES_H = 0.83, 0.077  # 1/h at noon: 50 min and 9 h
-SUN_A_DAY = (
-    0.50  # share of an ordinary summer's day in full sun at 40 ppm stabilizer: about six hours of noon
-)
+# The share that an ordinary summer's day in full sun takes at 40 ppm stabilizer: about six hours of noon.
+SUN_A_DAY = 0.50
 DARK_PPM_DAY = 1.0  # all else at 27 C (our own, so that both make 2 ppm a day at 3 ppm and some sun)
 HALF_PACE_PPM = 0.3  # at which what takes chlorine otherwise runs at half its pace (our own)
 BATHER_CL2_G = 4.0  # a bather's demand, g (common practice, from memory)
@@ -13,10 +12,8 @@ LOG_SIGMAS = (0.45, 0.60, 0.60)  # sun, all else, bathers: our own, about those 
 # A root-day: of the sun by season, of all else by leaves and what grows, none, by plates that scale, by a
 # dial somebody turned (our own).
 LOG_WALKS = (0.02, 0.035, 0.0, 0.01, 0.04)
-LEAST_LOG, LEAST_PACE = (
-    0.1,
-    0.25,
-)  # of those sigmas, and of a tablet's, what readings never take away (our own)
+# Of those sigmas, and of the log of a tablet's pace, what readings never take away (our own).
+LEAST_LOG, LEAST_PACE = 0.1, 0.25
 BATHED_DAYS = 14.0  # over which bathers written down are a day's usual: its mean (our own)
 # What goes in against what was meant to: by hand a volume and strength never proved; a cell's rating, a
 # tablet's pace; where what feeds is not known, a guess that holds the level. Our own.
@@ -39,9 +36,7 @@ LEARNING = 0.05
 # Of a drift's prior sigma, what readings never take away, as no day is like the last (our own, by simulated
 # pools).
 LEAST_DRIFT = 0.2
-# About where pool water is in balance with the air; gas leaves no further (PHREEQC: 8.2 to 8.5 at 80 to 120
-# ppm)
-AIR_PH = 8.3
+REST_OFF = 0.05  # pH at which water comes to rest with the air is known to so much (our own)
 STRENGTH_95 = 0.05  # common practice
 BIAS = 0.35  # of a reading's variance is the kit's own and no number of readings averages it out: our own
 SURPRISE = 3.0  # sigmas from which a reading tells of something nobody logged

@@ -31,17 +31,19 @@ class Track:
     read_at: datetime
     gaps_days: tuple[float, ...] = ()
 
-    def passed(self, m: str, value: float, days: float, prior: Drift) -> float:
-        """The value after so many days; what it and its drift may be off by grows."""
+    def passed(self, value: float, days: float, prior: Drift, rest_ph: float | None) -> float:
+        """The value after so many days; what it and its drift may be off by grows. rest_ph: of pH, where it
+        goes to.
+        """
         # Unlogged care keeps a measure near where it is held: drift does not run away over months.
         span = min(days, 30.0)
         after, kept, lean = value + self.drift * span, 1.0, span
-        if m == "ph":
-            after, kept, lean = risen(value, self.drift, span, p.AIR_PH)
+        if rest_ph is not None:
+            after, kept, lean = risen(value, self.drift, span, rest_ph)
         self.value_var = (
             kept**2 * self.value_var + 2 * kept * lean * self.covariance + lean**2 * self.drift_var
         )
-        self.value_var += prior.walk**2 * days
+        self.value_var += prior.walk**2 * days + ((1 - kept) * p.REST_OFF) ** 2
         self.covariance = kept * self.covariance + lean * self.drift_var
         self.drift_var += (p.LEARNING * prior.sigma) ** 2 * days
         return max(0.0, after)
