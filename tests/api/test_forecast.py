@@ -161,6 +161,20 @@ def test_what_feeds_it_unwritten_is_said_and_what_is_written_is_told(
     assert float(told["demand"]["shown"].split()[0]) == pytest.approx(2.33, rel=0.25)
 
 
+def test_what_is_poured_instead_is_told_where_a_cell_is_cold_and_tablets_are_to_stop(
+    client: TestClient,
+) -> None:
+    def acts(**more: str) -> list[str]:
+        pool = client.post("/api/v1/pools", json=pool_body(name=str(more), **more)).json()
+        values = dict(fc="3", ph="7.5", ta="90", ch="250", cya="80", salt="3200", temp="52")
+        a_reading(client, pool, NOW - timedelta(hours=1), **values)
+        return [act["title"] for act in ahead(client, pool)["acts"]]
+
+    assert acts(chlorine_source="chlorinator") == ["The cell", "Liquid chlorine until tomorrow"]
+    assert acts(chlorine_source="tablets") == ["Tablets", "Stabilizer", "Liquid chlorine until tomorrow"]
+    assert acts(chlorine_source="liquid") == ["Liquid chlorine until tomorrow"]
+
+
 def test_the_graph_goes_on_past_now_and_ends_there_where_nothing_is_asked_beyond(
     client: TestClient, pool: dict, clock: Clock
 ) -> None:

@@ -2568,7 +2568,8 @@ export interface components {
         };
         /**
          * ComingView
-         * @description One sentence of what is to come, the day of the test it asks for, what to test, and by what it is told.
+         * @description One sentence of what is to come, the day of the test it asks for, what to test, and by what it is
+         *     told.
          */
         ComingView: {
             /** Sentence */

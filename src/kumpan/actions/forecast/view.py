@@ -265,24 +265,32 @@ def _paces(known: Known, coming: Coming) -> list[PaceView]:
 
 
 def _acts(known: Known, coming: Coming) -> list[ActAhead]:
-    """What to set, put in or pour until the next test."""
-    cell, feeder = chlorinator_view(known), feeder_view(known)
+    """What to set, put in or pour until the next test. Where a cell makes nothing, or tablets are to stop,
+    what is poured instead.
+    """
+    cell, feeder, water = chlorinator_view(known), feeder_view(known), known.present.water
     if cell is not None:
-        return [ActAhead("The cell", "", cell.sentence)]
+        feeds = known.traits.cell_feeds(water.salt_ppm, known.temp_c)
+        return [ActAhead("The cell", "", cell.sentence), *([] if feeds else [_jugs(known, coming, _LIQUID)])]
     if feeder is not None:
         told = [ActAhead("Tablets", "", feeder.sentence)]
         if feeder.dial_to:
             told.append(ActAhead("The feeder's dial", "", feeder.dial_to))
-        return [*told, *([ActAhead("Stabilizer", "", feeder.reach)] if feeder.reach else [])]
-    return [_jugs(known, coming)]
+        if feeder.reach:
+            told.append(ActAhead("Stabilizer", "", feeder.reach))
+        return [*told, *([_jugs(known, coming, _LIQUID)] if feeder.level == "act" else [])]
+    return [_jugs(known, coming, chlorine_product(known) or _LIQUID)]
 
 
-def _jugs(known: Known, coming: Coming) -> ActAhead:
+_LIQUID = "liquid-chlorine-12.5"
+
+
+def _jugs(known: Known, coming: Coming, product_id: str) -> ActAhead:
     """What is poured by hand until the next visit."""
     visit = _next_visit(known, coming)
     days = max(1, (visit - known.here.date()).days)
     demand = known.demand_at_aim
-    product = PRODUCTS[chlorine_product(known) or "liquid-chlorine-12.5"]
+    product = PRODUCTS[product_id]
     each = apply(WaterState(fc_ppm=0), product.change_per_unit(known.pool.volume_l)).fc_ppm or 1.0
     amount = about(
         demand.ppm_day * days / each,
