@@ -8,15 +8,13 @@ from zoneinfo import ZoneInfo
 from sqlalchemy.orm import Session
 
 from kumpan.core.forecast.ahead import Forecast, make
-from kumpan.core.forecast.score import Read, scored, scores
-from kumpan.core.water.methods import METHODS
-from kumpan.store import queries
+from kumpan.core.forecast.score import scored, scores
+from kumpan.store.forecasts import HABITS, read_between
 from kumpan.store.tables.pools import Pool
 from kumpan.store.water import LOOK_BACK, begun, observed, traits_of
 
 REPLAYED_DAYS = 42
 _AFTER_TEST = timedelta(minutes=1)  # the worker hears of a test so soon
-_HABITS = timedelta(days=35)
 
 
 def foretold_of(session: Session, pool: Pool, now: datetime) -> list[Forecast]:
@@ -24,11 +22,7 @@ def foretold_of(session: Session, pool: Pool, now: datetime) -> list[Forecast]:
     traits, begins = traits_of(pool), now - timedelta(days=REPLAYED_DAYS)
     since = begins - LOOK_BACK
     log = sorted(observed(session, pool, traits, since, now), key=lambda e: (e.at, e.id))
-    read = [
-        Read(m, at, value, METHODS[method].u95(m, value))
-        for m, at, value, method in queries.readings_between(session, pool.id, begins, now)
-        if method in METHODS
-    ]
+    read = read_between(session, pool, begins, now)
     tests = {e.at for e in log if e.readings and e.at >= begins}
     walk, told, widened, i = begun(session, pool, traits, since), list[Forecast](), dict[str, float](), 0
     for at, is_test in _instants(pool, begins, now, tests):
@@ -38,7 +32,7 @@ def foretold_of(session: Session, pool: Pool, now: datetime) -> list[Forecast]:
         if is_test:
             results = scored(told, [one for one in read if one.at <= at], log[:i])
             widened = {m: one.widened for m, one in scores(results).items()}
-        told += make(walk, [], [e for e in log[:i] if e.at >= at - _HABITS], at, widened)
+        told += make(walk, [], [e for e in log[:i] if e.at >= at - HABITS], at, widened)
     return told
 
 

@@ -17,7 +17,7 @@ from kumpan.store.water import filter_of, observed, outlook_of, traits_of
 
 # A score looks back so far, habits so far (our own).
 SCORED_DAYS = timedelta(days=120)
-_HABITS = timedelta(days=35)
+HABITS = timedelta(days=35)
 
 
 def foretell(session: Session, pool: Pool, now: datetime) -> int:
@@ -37,12 +37,18 @@ def results_of(session: Session, pool: Pool, now: datetime) -> list[Scored]:
     if not stored:
         return []
     first = stored[0].made_at
-    readings = [
+    return scored(
+        stored, read_between(session, pool, first, now), observed(session, pool, traits_of(pool), first, now)
+    )
+
+
+def read_between(session: Session, pool: Pool, first: datetime, last: datetime) -> list[Read]:
+    """What was read of a pool between two instants, with its method's error."""
+    return [
         Read(m, at, value, METHODS[method].u95(m, value))
-        for m, at, value, method in queries.readings_between(session, pool.id, first, now)
+        for m, at, value, method in queries.readings_between(session, pool.id, first, last)
         if method in METHODS
     ]
-    return scored(stored, readings, observed(session, pool, traits_of(pool), first, now))
 
 
 def way_ahead(
@@ -65,7 +71,7 @@ def _has_habits(stands: Filter) -> bool:
 
 
 def _lately(session: Session, pool: Pool, now: datetime) -> list[Observation]:
-    return observed(session, pool, traits_of(pool), now - _HABITS, now)
+    return observed(session, pool, traits_of(pool), now - HABITS, now)
 
 
 def _wider(present: Present, widened: Mapping[str, float]) -> Present:

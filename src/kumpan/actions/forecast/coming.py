@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import date, datetime
+from datetime import date
 from zoneinfo import ZoneInfo
 
 from kumpan.actions.context import Context
@@ -61,11 +61,3 @@ def coming_of(context: Context, pool: Pool, stands: Filter, by: date | None) -> 
         told_by=phrase.told_by(fit.days if fit is not None and fit.enough else None),
     )
     return Coming(path, outlook, chlorine, test, view)
-
-
-def evening_path(context: Context, pool: Pool, stands: Filter, outlook: list[Observation]) -> list[Present]:
-    """The water on the evenings of the outlook."""
-    here = context.now.astimezone(ZoneInfo(pool.time_zone))
-    times: list[datetime] = [here, *(one.at for one in outlook)]
-    path, _ = way_ahead(context.session, pool, stands, times)
-    return path[1:]

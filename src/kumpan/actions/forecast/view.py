@@ -8,7 +8,7 @@ from uuid import UUID
 
 from kumpan.actions.care.due import Standing, standing_of
 from kumpan.actions.context import Context
-from kumpan.actions.forecast.coming import Coming, ComingView, coming_of, evening_path
+from kumpan.actions.forecast.coming import Coming, ComingView, coming_of
 from kumpan.actions.forecast.costs import CostsAhead, chlorine_product, costs_ahead
 from kumpan.actions.machines.chlorinator import chlorinator_view
 from kumpan.actions.machines.feeder import feeder_view
@@ -17,7 +17,7 @@ from kumpan.actions.weather.view import weather_view
 from kumpan.core.amounts import about
 from kumpan.core.chemistry.constants import SURFACE_RATE_PER_H
 from kumpan.core.dosing.uncertainty import SIGMAS_95
-from kumpan.core.forecast.ahead import DAYS_AHEAD, MOST_DAYS
+from kumpan.core.forecast.ahead import DAYS_AHEAD, MOST_DAYS, path_ahead
 from kumpan.core.forecast.coming import DayAhead, days_ahead
 from kumpan.core.forecast.score import Scored, score
 from kumpan.core.phrasing import coming as phrase
@@ -132,7 +132,7 @@ def ahead_view(context: Context, pool_id: UUID) -> AheadView:
     stands = filter_of(context.session, known.pool, context.now)
     standing = standing_of(context, known.pool)
     closed, coming = at_rest(standing), coming_of(context, known.pool, stands, test_due(standing))
-    evenings = evening_path(context, known.pool, stands, coming.outlook)
+    evenings = path_ahead(stands, coming.outlook, [one.at for one in coming.outlook])
     days = days_ahead(evenings, coming.outlook, coming.path[0], known.band("fc").aim)
     weather = weather_view(context, known.pool, known.here)
     results = results_of(context.session, known.pool, context.now)

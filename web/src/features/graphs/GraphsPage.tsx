@@ -8,7 +8,8 @@ import { ActButton, LinkButton } from "../../ui/controls";
 import { ColumnHead, Page, Waiting } from "../../ui/Page";
 import { PoolSwitch, usePool } from "../../ui/PoolSwitch";
 import { WhyLink } from "../../ui/WhyLink";
-import { GraphTable, Multiples } from "../../ui/Multiples";
+import { GraphTable } from "../../ui/GraphTable";
+import { Multiples } from "../../ui/Multiples";
 import { LogParts } from "../../ui/LogParts";
 
 const DAY = 86_400_000;

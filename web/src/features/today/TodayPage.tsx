@@ -15,7 +15,6 @@ import { OtherAmount } from "../../ui/OtherAmount";
 import { ColumnHead, Page, Waiting } from "../../ui/Page";
 import { PoolSwitch, usePool } from "../../ui/PoolSwitch";
 import { Gap, RailRow } from "../../ui/Rail";
-import { ScoresOf } from "../../ui/Scores";
 import { StateMark } from "../../ui/StateMark";
 import { SwimTonight } from "../../ui/SwimTonight";
 import { Then } from "../../ui/Then";
@@ -23,19 +22,7 @@ import { WhyLink } from "../../ui/WhyLink";
 import { BeginGuide, CLEAN_FILTER } from "../../ui/BeginGuide";
 import { DueButton, DueLines, useDueAct } from "../../ui/Due";
 import { Merged } from "./Merged";
-
-/** What is to come, in one sentence; how often such sentences came out stands behind its why. */
-function ToCome({ sentence, poolId }: { sentence: string; poolId: string }) {
-  return (
-    <Flex gap="4px 12px" align="baseline" wrap="wrap" mt="4px" fontSize="16px">
-      <Text fontWeight={700}>{sentence}</Text>
-      <WhyLink reasonId="forecast" picture={<ScoresOf poolId={poolId} />} />
-      <Link to="/log/ahead" style={{ textDecoration: "underline", fontSize: "14px" }}>
-        the days ahead
-      </Link>
-    </Flex>
-  );
-}
+import { ToCome } from "./ToCome";
 
 /** The days ahead in one line, where they are from, or why there is none. */
 function Weather({ weather }: { weather: Schemas["WeatherView"] }) {
